@@ -1,0 +1,3 @@
+from mektel.cli import main
+
+main()

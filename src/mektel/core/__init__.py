@@ -1,0 +1,1 @@
+"""Computation only: no interface code, no file formats, no target code."""

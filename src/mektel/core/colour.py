@@ -1,0 +1,105 @@
+"""Colour arithmetic: OKLCH steps, reading what a person types, WCAG contrast."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Any
+
+from coloraide import Color
+
+from mektel.core.errors import MektelError
+
+LCH = tuple[float, float, float]
+
+
+class ColourError(MektelError):
+    """Text that is not a colour."""
+
+
+def _hex(colour: Any) -> str:
+    fitted = colour.convert("srgb").fit(method="oklch-chroma").clip()
+    digits = [round(max(0.0, min(1.0, c)) * 255) for c in fitted[:-1]]
+    alpha = round(max(0.0, min(1.0, colour.alpha())) * 255)
+    text = "#" + "".join(f"{d:02X}" for d in digits)
+    return text if alpha == 255 else f"{text}{alpha:02X}"
+
+
+def colour_from_text(text: str) -> str:
+    """Any CSS Color 4 notation as #RRGGBB or #RRGGBBAA (a bare hex number is taken too).
+
+    >>> colour_from_text("rebeccapurple")
+    '#663399'
+    >>> colour_from_text("2f8c93")
+    '#2F8C93'
+    """
+    words = text.strip()
+    if not words.startswith("#") and len(words) in (3, 4, 6, 8) and _is_hex(words):
+        words = f"#{words}"
+    try:
+        return _hex(Color(words))
+    except ValueError:
+        raise ColourError(
+            f"“{text}” is not a colour. Write #RRGGBB, a CSS name such as teal, "
+            "or oklch(0.6 0.1 200)."
+        ) from None
+
+
+def _is_hex(words: str) -> bool:
+    return all(letter in "0123456789abcdefABCDEF" for letter in words)
+
+
+@lru_cache(maxsize=1024)
+def to_oklch(colour: str) -> tuple[LCH, float]:
+    """(lightness 0–1, chroma, hue in degrees) and alpha of a hex colour."""
+    at = Color(colour).convert("oklch")
+    light, chroma, hue = (float(value) for value in at.coords(nans=False))
+    return (light, chroma, hue % 360), float(at.alpha())
+
+
+def from_oklch(lch: LCH, alpha: float = 1.0) -> str:
+    """A hex colour from OKLCH; what sRGB cannot show is brought in by lowering chroma."""
+    light, chroma, hue = lch
+    return _hex(Color("oklch", [max(0.0, min(1.0, light)), max(0.0, chroma), hue], alpha))
+
+
+@lru_cache(maxsize=1024)
+def lighter(colour: str, by: float) -> str:
+    """The colour with its OKLCH lightness moved by ``by`` (negative for darker)."""
+    (light, chroma, hue), alpha = to_oklch(colour)
+    return from_oklch((light + by, chroma, hue), alpha)
+
+
+@lru_cache(maxsize=1024)
+def washed_out(colour: str) -> str:
+    """The colour as a disabled face carries it: chroma mostly gone, lightness toward 0.72."""
+    (light, chroma, hue), alpha = to_oklch(colour)
+    return from_oklch((light + (0.72 - light) * 0.75, chroma * 0.3, hue), alpha)
+
+
+def with_alpha(colour: str, alpha: float) -> str:
+    """A hex colour with another alpha, 0 to 1."""
+    share = round(max(0.0, min(1.0, alpha)) * 255)
+    return colour[:7] if share == 255 else f"{colour[:7]}{share:02X}"
+
+
+def over(front: tuple[float, ...], back: tuple[float, ...]) -> tuple[float, float, float, float]:
+    """Source-over of straight-alpha colours (W3C Compositing and Blending 1)."""
+    alpha = front[3] + back[3] * (1 - front[3])
+    if alpha == 0:
+        return (0.0, 0.0, 0.0, 0.0)
+    r, g, b = (
+        (front[i] * front[3] + back[i] * back[3] * (1 - front[3])) / alpha for i in range(3)
+    )
+    return r, g, b, alpha
+
+
+def luminance(rgb: tuple[float, ...]) -> float:
+    """Relative luminance of an sRGB colour (WCAG 2.2)."""
+    parts = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in rgb[:3]]
+    return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
+
+
+def contrast(one: tuple[float, ...], two: tuple[float, ...]) -> float:
+    """Contrast ratio of two opaque sRGB colours, 1 to 21 (WCAG 2.2)."""
+    a, b = sorted((luminance(one), luminance(two)), reverse=True)
+    return (a + 0.05) / (b + 0.05)

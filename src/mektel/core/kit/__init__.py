@@ -1,0 +1,21 @@
+"""The document: frozen values for kit, palette, control, layer and state."""
+
+from mektel.core.kit.document import (
+    FORMAT,
+    REST,
+    SHOWN_STATES,
+    STATES,
+    Control,
+    Kit,
+    Swatch,
+    kit_from_data,
+)
+from mektel.core.kit.history import History
+from mektel.core.kit.layers import BODY, KINDS, Body, Fill, Label, Layer, Line, Shadow, value_names
+from mektel.core.kit.values import Measure, Stop
+
+__all__ = [
+    "BODY", "FORMAT", "KINDS", "REST", "SHOWN_STATES", "STATES", "Body", "Control", "Fill",
+    "History", "Kit", "Label", "Layer", "Line", "Measure", "Shadow", "Stop", "Swatch",
+    "kit_from_data", "value_names",
+]

@@ -1,0 +1,220 @@
+"""The document: a kit of controls and a palette, as frozen, validated values.
+
+A state stores only its changes from rest, keyed by layer id (or ``body``) and value name.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any, Literal, Self
+
+from pydantic import Field, ValidationError, field_serializer, model_validator
+
+from mektel.core.errors import DocumentError, NotFoundError
+from mektel.core.kit.layers import BODY, Body, Layer, value_names
+from mektel.core.kit.values import Colour, Frozen, Identifier, Size, Text, Title
+
+FORMAT = 1
+REST = "rest"
+# Later ones win where several hold; the shipped code follows the same order.
+STATES = ("focus", "hover", "pressed", "disabled")
+SHOWN_STATES = (REST, "hover", "pressed", "focus", "disabled")
+StateName = Literal["focus", "hover", "pressed", "disabled"]
+Changes = dict[str, dict[str, Any]]
+
+
+class Swatch(Frozen):
+    """A named palette colour, given as #RRGGBB or #RRGGBBAA."""
+
+    name: Identifier
+    colour: Colour
+
+    @model_validator(mode="after")
+    def _is_a_colour(self) -> Self:
+        if not self.colour.startswith("#"):
+            raise ValueError(f"palette colour “{self.name}” must be #RRGGBB or #RRGGBBAA")
+        return self
+
+
+class Control(Frozen):
+    """One parameterised design of a control, at its own size in px."""
+
+    id: Identifier
+    name: Title
+    kind: Literal["push"] = "push"
+    text: Text = ""
+    size: Size = (160.0, 48.0)
+    body: Body = Body()
+    layers: tuple[Layer, ...] = Field(default=(), max_length=64)
+    states: dict[StateName, Changes] = Field(default_factory=dict)
+
+    @model_validator(mode="after")
+    def _is_consistent(self) -> Self:
+        ids = [layer.id for layer in self.layers]
+        for one in ids:
+            if ids.count(one) > 1 or one == BODY:
+                raise ValueError(f"layer id “{one}” is used twice or is reserved")
+        for state, changes in self.states.items():
+            for part_id, values in changes.items():
+                if part_id != BODY and part_id not in ids:
+                    raise ValueError(f"state {state} changes “{part_id}”, which is no layer")
+                part = self.part(part_id)
+                for name in values:
+                    if name not in value_names(part):
+                        raise ValueError(f"state {state}: “{part_id}” has no value “{name}”")
+                try:
+                    changed = with_values(part, values)
+                except ValidationError as error:
+                    first = error.errors()[0]
+                    where = ".".join(str(step) for step in first["loc"])
+                    raise ValueError(f"state {state}, {part_id}.{where}: {first['msg']}") from None
+                # Keep what is stored in the checked form, so that equal values are equal.
+                values.update({name: getattr(changed, name) for name in values})
+        return self
+
+    @field_serializer("states")
+    def _ordered_states(self, states: dict[str, Changes]) -> dict[str, Any]:
+        # Stable order: states as applied, layers in paint order, values as declared.
+        out: dict[str, Any] = {}
+        for state in STATES:
+            for part_id in [BODY, *(layer.id for layer in self.layers)]:
+                values = states.get(state, {}).get(part_id)
+                if values:
+                    part = self.part(part_id)
+                    changed = with_values(part, values).model_dump(mode="json")
+                    kept = {n: changed[n] for n in value_names(part) if n in values}
+                    out.setdefault(state, {})[part_id] = kept
+        return out
+
+    def layer(self, layer_id: str) -> Layer:
+        for layer in self.layers:
+            if layer.id == layer_id:
+                return layer
+        raise NotFoundError("layer", layer_id, [layer.id for layer in self.layers])
+
+    def part(self, part_id: str) -> Any:
+        """The body or a layer, by id, as it is at rest."""
+        return self.body if part_id == BODY else self.layer(part_id)
+
+    def part_in(self, part_id: str, flags: Iterable[str]) -> Any:
+        """The body or a layer with the changes of every state in ``flags`` laid on in order."""
+        held = set(flags)
+        values: dict[str, Any] = {}
+        for state in STATES:
+            if state in held:
+                values |= self.states.get(state, {}).get(part_id, {})  # type: ignore[call-overload]
+        return with_values(self.part(part_id), values) if values else self.part(part_id)
+
+    def changes(self, state: str) -> Changes:
+        return self.states.get(state, {})  # type: ignore[call-overload, no-any-return]
+
+    def count_changes(self, state: str) -> int:
+        return sum(len(values) for values in self.changes(state).values())
+
+
+class Kit(Frozen):
+    """One document: palette and controls."""
+
+    format: Literal[1] = FORMAT
+    name: Title = "Untitled kit"
+    palette: tuple[Swatch, ...] = Field(default=(), max_length=512)
+    controls: tuple[Control, ...] = Field(default=(), max_length=2000)
+
+    @model_validator(mode="after")
+    def _is_consistent(self) -> Self:
+        for what, names in (
+            ("control id", [control.id for control in self.controls]),
+            ("palette colour", [swatch.name for swatch in self.palette]),
+        ):
+            seen: set[str] = set()
+            for name in names:
+                if name in seen:
+                    raise ValueError(f"{what} “{name}” is used twice")
+                seen.add(name)
+        return self
+
+    def control(self, control_id: str) -> Control:
+        """The control with this id, or else with this name in any letter case."""
+        for control in self.controls:
+            if control.id == control_id:
+                return control
+        for control in self.controls:
+            if control.name.casefold() == control_id.casefold():
+                return control
+        raise NotFoundError("control", control_id, [control.id for control in self.controls])
+
+    def colour(self, value: str) -> str:
+        """A colour value as #RRGGBB or #RRGGBBAA, palette names looked up."""
+        if value.startswith("#"):
+            return value
+        for swatch in self.palette:
+            if swatch.name == value:
+                return swatch.colour
+        raise NotFoundError("palette colour", value, [swatch.name for swatch in self.palette])
+
+
+def with_values(part: Any, values: dict[str, Any]) -> Any:
+    """``part`` with some values replaced, checked as the document would check them."""
+    return type(part).model_validate({**dict(part), **values})
+
+
+def place_of(loc: tuple[int | str, ...]) -> str:
+    """A pydantic location as a path: ``controls[0].layers[2].width``."""
+    kinds = {"shadow", "fill", "line", "label"}
+    path = ""
+    for step in loc:
+        if isinstance(step, int):
+            path += f"[{step}]"
+        elif step not in kinds:
+            path += f".{step}" if path else str(step)
+    return path
+
+
+def kit_from_data(data: Any) -> Kit:
+    """A kit from plain data (dicts, lists, numbers, strings).
+
+    Raises :class:`DocumentError` with the place and the reason of the first fault.
+    """
+    if not isinstance(data, dict):
+        raise DocumentError("", "this is not a kit: the outermost value must be an object")
+    version = data.get("format")
+    if version is None:
+        raise DocumentError("format", "missing; a kit says its format version, now 1")
+    if isinstance(version, int) and version > FORMAT:
+        raise DocumentError(
+            "format",
+            f"this kit has format {version}; this Mektel reads up to {FORMAT}. "
+            "Open it with a newer Mektel.",
+        )
+    try:
+        kit = Kit.model_validate(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        reason = first["msg"].removeprefix("Value error, ")
+        more = error.error_count() - 1
+        raise DocumentError(
+            place_of(first["loc"]), reason + (f" (and {more} more)" if more else "")
+        ) from None
+    for at, control in enumerate(kit.controls):
+        for place, colour in colours_used(control):
+            try:
+                kit.colour(colour)
+            except NotFoundError as error:
+                raise DocumentError(f"controls[{at}].{place}", str(error)) from None
+    return kit
+
+
+def colours_used(control: Control) -> Iterable[tuple[str, str]]:
+    """Every colour value of a control with its place in the document."""
+    for at, layer in enumerate(control.layers):
+        yield from _colours_of(dict(layer), f"layers[{at}]")
+    for state, changes in control.states.items():
+        for part_id, values in changes.items():
+            yield from _colours_of(values, f"states.{state}.{part_id}")
+
+
+def _colours_of(values: dict[str, Any], place: str) -> Iterable[tuple[str, str]]:
+    if "colour" in values:
+        yield f"{place}.colour", values["colour"]
+    for at, stop in enumerate(values.get("stops", ())):
+        yield f"{place}.stops[{at}].colour", stop.colour

@@ -1,0 +1,213 @@
+"""Edits: each takes a kit and returns a new one. The document itself never changes."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from pydantic import ValidationError
+
+from mektel.core.errors import DocumentError
+from mektel.core.kit.document import REST, Control, Kit, Swatch, kit_from_data, with_values
+from mektel.core.kit.layers import BODY, KINDS, LayerBase
+
+
+def identifier(title: str, taken: list[str], fallback: str) -> str:
+    """An id made from a title, unlike any in ``taken``."""
+    base = re.sub(r"[^a-z0-9]+", "-", title.casefold()).strip("-")[:48].strip("-")
+    if not base or not base[0].isalpha():
+        base = fallback if not base else f"{fallback}-{base}"
+    name, count = base, 2
+    while name in taken or name == BODY:
+        name, count = f"{base}-{count}", count + 1
+    return name
+
+
+def _replace_control(kit: Kit, control: Control) -> Kit:
+    controls = tuple(control if c.id == control.id else c for c in kit.controls)
+    return kit.model_copy(update={"controls": controls})
+
+
+def _control_with(control: Control, **fields: Any) -> Control:
+    try:
+        return Control.model_validate({**dict(control), **fields})
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"])
+        raise DocumentError(where, first["msg"].removeprefix("Value error, ")) from None
+
+
+def _checked_part(part: Any, values: dict[str, Any]) -> Any:
+    try:
+        return with_values(part, values)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"])
+        raise DocumentError(where, first["msg"].removeprefix("Value error, ")) from None
+
+
+def set_value(kit: Kit, control_id: str, state: str, part_id: str, name: str, value: Any) -> Kit:
+    """Sets one value of a layer or the body in one state.
+
+    At rest the value itself is set. In another state a change is stored, or dropped again when
+    it equals rest. Raises :class:`DocumentError` when the value is out of its limits.
+    """
+    control = kit.control(control_id)
+    part = control.part(part_id)
+    changed = _checked_part(part, {name: value})
+    if state == REST:
+        if part_id == BODY:
+            return _replace_control(kit, control.model_copy(update={"body": changed}))
+        layers = tuple(changed if layer.id == part_id else layer for layer in control.layers)
+        return _replace_control(kit, control.model_copy(update={"layers": layers}))
+    states = _copied_states(control)
+    values = states.setdefault(state, {}).setdefault(part_id, {})
+    if getattr(changed, name) == getattr(part, name):
+        values.pop(name, None)
+    else:
+        values[name] = getattr(changed, name)
+    return _replace_control(kit, control.model_copy(update={"states": _pruned(states)}))
+
+
+def clear_changes(
+    kit: Kit, control_id: str, state: str, part_id: str | None = None, name: str | None = None
+) -> Kit:
+    """Back to rest: the whole state, one layer of it, or one value of it."""
+    control = kit.control(control_id)
+    states = _copied_states(control)
+    if part_id is None:
+        states.pop(state, None)
+    elif name is None:
+        states.get(state, {}).pop(part_id, None)
+    else:
+        states.get(state, {}).get(part_id, {}).pop(name, None)
+    return _replace_control(kit, control.model_copy(update={"states": _pruned(states)}))
+
+
+def _copied_states(control: Control) -> dict[str, dict[str, dict[str, Any]]]:
+    return {
+        state: {part: dict(values) for part, values in changes.items()}
+        for state, changes in control.states.items()
+    }
+
+
+def _pruned(states: dict[str, dict[str, dict[str, Any]]]) -> dict[str, Any]:
+    kept = {s: {p: v for p, v in changes.items() if v} for s, changes in states.items()}
+    return {state: changes for state, changes in kept.items() if changes}
+
+
+def set_field(kit: Kit, control_id: str, name: str, value: Any) -> Kit:
+    """Sets the control's own ``text``, ``size`` or ``name``."""
+    return _replace_control(kit, _control_with(kit.control(control_id), **{name: value}))
+
+
+def add_control(kit: Kit, control: Control, palette: tuple[Swatch, ...] = ()) -> Kit:
+    """Puts a control at the end of the shelf under a free id, with the palette colours it needs.
+
+    A palette colour whose name is taken by another colour is written into the control instead.
+    """
+    have = {swatch.name: swatch.colour for swatch in kit.palette}
+    new = tuple(s for s in palette if s.name not in have)
+    clash = {s.name: s.colour for s in palette if have.get(s.name, s.colour) != s.colour}
+    if clash:
+        control = Control.model_validate(_renamed_colours(control.model_dump(), clash))
+    taken = [c.id for c in kit.controls]
+    control = control.model_copy(update={"id": identifier(control.name, taken, "control")})
+    return kit.model_copy(
+        update={"palette": (*kit.palette, *new), "controls": (*kit.controls, control)}
+    )
+
+
+def _renamed_colours(data: Any, names: dict[str, str]) -> Any:
+    if isinstance(data, dict):
+        return {
+            key: names.get(value, value)
+            if key == "colour" and isinstance(value, str)
+            else _renamed_colours(value, names)
+            for key, value in data.items()
+        }
+    if isinstance(data, list | tuple):
+        return [_renamed_colours(value, names) for value in data]
+    return data
+
+
+def remove_control(kit: Kit, control_id: str) -> Kit:
+    gone = kit.control(control_id).id
+    return kit.model_copy(update={"controls": tuple(c for c in kit.controls if c.id != gone)})
+
+
+def copy_control(kit: Kit, control_id: str) -> Kit:
+    control = kit.control(control_id)
+    return add_control(kit, control.model_copy(update={"name": f"{control.name} copy"[:80]}))
+
+
+def add_layer(kit: Kit, control_id: str, kind: str, name: str) -> Kit:
+    """A new layer of this kind at the front, or for a shadow at the back."""
+    control = kit.control(control_id)
+    layer = KINDS[kind](id=_free_layer_id(control, name), name=name)
+    layers = (layer, *control.layers) if kind == "shadow" else (*control.layers, layer)
+    return _replace_control(kit, _control_with(control, layers=layers))
+
+
+def copy_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
+    """A copy of a layer in front of it, with its changes in every state."""
+    control = kit.control(control_id)
+    at = [layer.id for layer in control.layers].index(control.layer(layer_id).id)
+    name = f"{control.layers[at].name} copy"[:80]
+    twin: LayerBase = control.layers[at].model_copy(
+        update={"id": _free_layer_id(control, name), "name": name}
+    )
+    states = _copied_states(control)
+    for changes in states.values():
+        if layer_id in changes:
+            changes[twin.id] = dict(changes[layer_id])
+    layers = (*control.layers[: at + 1], twin, *control.layers[at + 1 :])
+    return _replace_control(kit, _control_with(control, layers=layers, states=states))
+
+
+def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
+    control = kit.control(control_id)
+    control.layer(layer_id)
+    states = _copied_states(control)
+    for changes in states.values():
+        changes.pop(layer_id, None)
+    layers = tuple(layer for layer in control.layers if layer.id != layer_id)
+    return _replace_control(kit, _control_with(control, layers=layers, states=_pruned(states)))
+
+
+def move_layer(kit: Kit, control_id: str, layer_id: str, position: int) -> Kit:
+    """Moves a layer to a position in paint order (0 is the back)."""
+    control = kit.control(control_id)
+    layer = control.layer(layer_id)
+    rest = [other for other in control.layers if other.id != layer_id]
+    rest.insert(max(0, min(position, len(rest))), layer)
+    return _replace_control(kit, _control_with(control, layers=tuple(rest)))
+
+
+def rename_layer(kit: Kit, control_id: str, layer_id: str, name: str) -> Kit:
+    control = kit.control(control_id)
+    layers = tuple(
+        _checked_part(layer, {"name": name}) if layer.id == layer_id else layer
+        for layer in control.layers
+    )
+    return _replace_control(kit, _control_with(control, layers=layers))
+
+
+def _free_layer_id(control: Control, name: str) -> str:
+    return identifier(name, [layer.id for layer in control.layers], "layer")
+
+
+def set_swatch(kit: Kit, name: str, colour: str) -> Kit:
+    """Sets a palette colour, or adds it."""
+    data = kit.model_dump()
+    for swatch in data["palette"]:
+        if swatch["name"] == name:
+            swatch["colour"] = colour
+            break
+    else:
+        data["palette"] = [*data["palette"], {"name": name, "colour": colour}]
+    return kit_from_data(data)
+
+
+def rename_kit(kit: Kit, name: str) -> Kit:
+    return kit_from_data({**kit.model_dump(), "name": name})

@@ -1,0 +1,103 @@
+"""The kinds of value a kit is made of, each with its check and its limits."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
+
+HEX = re.compile(r"#(?:[0-9a-fA-F]{6}|[0-9a-fA-F]{8})")
+NAME = re.compile(r"[a-z][a-z0-9]*(?:-[a-z0-9]+)*")
+# Sizes above this are a slip of the hand, and would cost gigabytes at 3×.
+LARGEST = 2000.0
+
+
+class Frozen(BaseModel):
+    """A value: cannot be changed, refuses fields it does not know."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+@dataclass(frozen=True)
+class Measure:
+    """How a number is meant: its unit, limits, step and the number of decimals that matter."""
+
+    unit: str
+    low: float
+    high: float
+    step: float = 1.0
+    decimals: int = 1
+
+
+def _checked_colour(value: str) -> str:
+    if HEX.fullmatch(value):
+        return value.upper()
+    if NAME.fullmatch(value):
+        return value
+    raise ValueError(f"“{value}” is neither #RRGGBB, #RRGGBBAA nor the name of a palette colour")
+
+
+def _checked_name(value: str) -> str:
+    if not NAME.fullmatch(value):
+        raise ValueError(f"“{value}” must be lower-case letters, digits and single hyphens")
+    return value
+
+
+def _checked_title(value: str) -> str:
+    if not value.strip():
+        raise ValueError("must not be empty")
+    if any(ord(letter) < 32 for letter in value):
+        raise ValueError("must not hold line breaks or control characters")
+    return value
+
+
+def _as_tuple(value: Any) -> Any:
+    return tuple(value) if isinstance(value, list) else value
+
+
+Colour = Annotated[str, AfterValidator(_checked_colour)]
+Identifier = Annotated[str, Field(max_length=64), AfterValidator(_checked_name)]
+Title = Annotated[str, Field(max_length=80), AfterValidator(_checked_title)]
+Text = Annotated[str, Field(max_length=200)]
+
+
+def measured(unit: str, low: float, high: float, step: float = 1.0, decimals: int = 1) -> Any:
+    """A float that carries its :class:`Measure` and is held to its limits."""
+    return Annotated[
+        float, Field(ge=low, le=high), Measure(unit, low, high, step, decimals)
+    ]
+
+
+Length = measured("px", 0, LARGEST)
+Shift = measured("px", -LARGEST, LARGEST)
+Degrees = measured("°", -360, 360)
+Share = measured("%", 0, 1, 0.01, 2)
+Position = measured("%", -2, 3, 0.01, 3)
+Extent = measured("px", 4, LARGEST)
+FontSize = measured("px", 4, 400)
+Blur = measured("px", 0, 400)
+Corner = measured("px", 0, LARGEST)
+
+Pair = Annotated[tuple[Shift, Shift], BeforeValidator(_as_tuple)]
+Padding = Annotated[tuple[Length, Length], BeforeValidator(_as_tuple)]
+Size = Annotated[tuple[Extent, Extent], BeforeValidator(_as_tuple)]
+Corners = Annotated[tuple[Corner, Corner, Corner, Corner], BeforeValidator(_as_tuple)]
+Weight = Literal[400, 500, 600, 700, 800]
+
+
+class Stop(Frozen):
+    """One colour at one position (0 to 1) along a gradient's line."""
+
+    position: Position
+    colour: Colour
+
+
+def _sorted_stops(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
+    return tuple(sorted(stops, key=lambda stop: stop.position))
+
+
+Stops = Annotated[
+    tuple[Stop, ...], Field(min_length=2, max_length=64), AfterValidator(_sorted_stops)
+]

@@ -1,0 +1,28 @@
+"""A shadow outside the outline."""
+
+from __future__ import annotations
+
+from mektel.core.look import ShadowLook
+from mektel.core.paint.blur import blurred_coverage
+from mektel.core.paint.surface import Surface
+from mektel.core.shape import coverage
+
+
+def paint(look: ShadowLook, surface: Surface) -> None:
+    if look.colour[3] <= 0:
+        return
+    scale = surface.scale
+    outline = look.outline.scaled(scale).moved(surface.left, surface.top)
+    x0, y0, x1, y1 = (value * scale for value in look.extent())
+    rows, columns = surface.region(
+        x0 + surface.left, y0 + surface.top, x1 + surface.left, y1 + surface.top
+    )
+    width, height = columns.stop - columns.start, rows.stop - rows.start
+    if width <= 0 or height <= 0:
+        return
+    at = (-columns.start, -rows.start)
+    mask = blurred_coverage(outline.moved(*at), look.sigma * scale, width, height)
+    if look.cut is not None:
+        cut = look.cut.scaled(scale).moved(surface.left, surface.top).moved(*at)
+        mask = mask * (1 - coverage(cut, width, height))
+    surface.lay_colour(rows, columns, mask, look.colour)
