@@ -14,7 +14,7 @@ from mektel.core.errors import DocumentError, NotFoundError
 from mektel.core.kit.layers import BODY, Body, Layer, value_names
 from mektel.core.kit.values import Colour, Frozen, Identifier, Size, Text, Title
 
-FORMAT = 1
+FORMAT: Literal[1] = 1
 REST = "rest"
 # Later ones win where several hold; the shipped code follows the same order.
 STATES = ("focus", "hover", "pressed", "disabled")
@@ -106,7 +106,7 @@ class Control(Frozen):
         return with_values(self.part(part_id), values) if values else self.part(part_id)
 
     def changes(self, state: str) -> Changes:
-        return self.states.get(state, {})  # type: ignore[call-overload, no-any-return]
+        return self.states.get(state, {})  # type: ignore[call-overload]
 
     def count_changes(self, state: str) -> int:
         return sum(len(values) for values in self.changes(state).values())

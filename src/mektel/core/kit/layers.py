@@ -59,10 +59,14 @@ class Shadow(LayerBase):
 
 
 class Fill(LayerBase):
-    """The outline filled with one colour or a linear gradient (angle as in CSS: 180° is down)."""
+    """The outline filled with one colour or a linear gradient (angle as in CSS: 180° is down).
+
+    ``grow`` makes the filled outline larger than the control's, or smaller if negative.
+    """
 
     kind: Literal["fill"] = "fill"
     style: Literal["solid", "linear"] = "solid"
+    grow: Shift = 0.0
     colour: Colour = "#2F8C93"
     angle: Degrees = 180.0
     stops: Stops = (Stop(position=0, colour="#3AA2A8"), Stop(position=1, colour="#175A66"))

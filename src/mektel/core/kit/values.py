@@ -6,7 +6,15 @@ import re
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    GetCoreSchemaHandler,
+)
+from pydantic_core import core_schema
 
 HEX = re.compile(r"#(?:[0-9a-fA-F]{6}|[0-9a-fA-F]{8})")
 NAME = re.compile(r"[a-z][a-z0-9]*(?:-[a-z0-9]+)*")
@@ -22,13 +30,21 @@ class Frozen(BaseModel):
 
 @dataclass(frozen=True)
 class Measure:
-    """How a number is meant: its unit, limits, step and the number of decimals that matter."""
+    """How a number is meant: its unit, limits, step and the number of decimals that matter.
+
+    As an annotation of ``float`` it also holds the number to its limits.
+    """
 
     unit: str
     low: float
     high: float
     step: float = 1.0
     decimals: int = 1
+
+    def __get_pydantic_core_schema__(
+        self, source: Any, handler: GetCoreSchemaHandler
+    ) -> core_schema.CoreSchema:
+        return core_schema.float_schema(ge=self.low, le=self.high, allow_inf_nan=False)
 
 
 def _checked_colour(value: str) -> str:
@@ -63,27 +79,19 @@ Title = Annotated[str, Field(max_length=80), AfterValidator(_checked_title)]
 Text = Annotated[str, Field(max_length=200)]
 
 
-def measured(unit: str, low: float, high: float, step: float = 1.0, decimals: int = 1) -> Any:
-    """A float that carries its :class:`Measure` and is held to its limits."""
-    return Annotated[
-        float, Field(ge=low, le=high), Measure(unit, low, high, step, decimals)
-    ]
-
-
-Length = measured("px", 0, LARGEST)
-Shift = measured("px", -LARGEST, LARGEST)
-Degrees = measured("°", -360, 360)
-Share = measured("%", 0, 1, 0.01, 2)
-Position = measured("%", -2, 3, 0.01, 3)
-Extent = measured("px", 4, LARGEST)
-FontSize = measured("px", 4, 400)
-Blur = measured("px", 0, 400)
-Corner = measured("px", 0, LARGEST)
+Length = Annotated[float, Measure("px", 0, LARGEST)]
+Shift = Annotated[float, Measure("px", -LARGEST, LARGEST)]
+Degrees = Annotated[float, Measure("°", -360, 360)]
+Share = Annotated[float, Measure("%", 0, 1, 0.01, 2)]
+Position = Annotated[float, Measure("%", -2, 3, 0.01, 3)]
+Extent = Annotated[float, Measure("px", 4, LARGEST)]
+FontSize = Annotated[float, Measure("px", 4, 400)]
+Blur = Annotated[float, Measure("px", 0, 400)]
 
 Pair = Annotated[tuple[Shift, Shift], BeforeValidator(_as_tuple)]
 Padding = Annotated[tuple[Length, Length], BeforeValidator(_as_tuple)]
 Size = Annotated[tuple[Extent, Extent], BeforeValidator(_as_tuple)]
-Corners = Annotated[tuple[Corner, Corner, Corner, Corner], BeforeValidator(_as_tuple)]
+Corners = Annotated[tuple[Length, Length, Length, Length], BeforeValidator(_as_tuple)]
 Weight = Literal[400, 500, 600, 700, 800]
 
 

@@ -27,7 +27,7 @@ def propose_states(kit: Kit, control: Control) -> Control:
     rings = [layer.id for layer in layers if isinstance(layer, Line) and not layer.visible]
     control = control.model_copy(update={"layers": tuple(layers)})
 
-    states: dict[str, Any] = dict(control.states)
+    states: dict[str, Any] = {state: control.changes(state) for state in control.states}
     proposed: dict[str, dict[str, dict[str, Any]]] = {
         "focus": {ring: {"visible": True} for ring in rings},
         "hover": {},

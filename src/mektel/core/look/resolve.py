@@ -82,7 +82,7 @@ def resolve(
 
 
 def _is_opaque(kit: Kit, part: object) -> bool:
-    if not isinstance(part, Fill) or part.opacity < 1:
+    if not isinstance(part, Fill) or part.opacity < 1 or part.grow < 0:
         return False
     colours = [part.colour] if part.style == "solid" else [stop.colour for stop in part.stops]
     return all(rgba(kit, colour)[3] == 1 for colour in colours)
@@ -95,6 +95,7 @@ def _shadow(kit: Kit, part: Shadow, box: Outline, hidden: bool) -> ShadowLook:
 
 
 def _fill(kit: Kit, part: Fill, box: Outline) -> FillLook:
+    box = box.grown(part.grow)
     if part.style == "solid":
         return FillLook(part.id, box, ((0.0, rgba(kit, part.colour, part.opacity)),), 0.0)
     stops = tuple((stop.position, rgba(kit, stop.colour, part.opacity)) for stop in part.stops)

@@ -92,7 +92,9 @@ def shape_line(text: str, family: str, weight: int, size: float) -> Line:
     contours: list[Points] = []
     pen = 0.0
     missing: list[str] = []
-    for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+    for info, position in zip(
+        buffer.glyph_infos, buffer.glyph_positions or [], strict=True
+    ):
         if info.codepoint == 0:
             missing.append(text[info.cluster])
         at = np.array([pen + position.x_offset, position.y_offset])

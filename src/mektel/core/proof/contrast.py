@@ -1,0 +1,57 @@
+"""Contrast of a label with what it stands on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from mektel.core.colour import contrast, over
+from mektel.core.look import LabelLook, Look, Margins
+from mektel.core.paint.render import render
+
+# WCAG 2.2: large text is 24 px, or bold from 18.66 px.
+LARGE, LARGE_BOLD, BOLD = 24.0, 18.66, 700
+
+
+@dataclass(frozen=True)
+class LabelContrast:
+    """``ratio`` is the lowest over the label's area, ``needed`` the WCAG 2.2 AA threshold."""
+
+    ratio: float
+    needed: float
+
+    @property
+    def passes(self) -> bool:
+        return self.ratio >= self.needed
+
+
+def label_contrast(look: Look, backdrop: tuple[float, float, float, float]) -> LabelContrast | None:
+    """Contrast of the front-most label with the pixels behind it, or None without a label.
+
+    The darkest, lightest and middle of what lies behind the label's box are tried and the worst
+    is told, so that a gradient face is judged where it is weakest.
+    """
+    labels = [layer for layer in look.layers if isinstance(layer, LabelLook) and layer.text]
+    if not labels:
+        return None
+    label = labels[-1]
+    below = look.layers[: look.layers.index(label)]
+    picture = render(replace(look, layers=below), 1.0, Margins())
+    x0, y0, x1, y1 = label.extent()
+    height, width = picture.rgba.shape[:2]
+    rows = slice(max(0, int(y0)), min(height, int(np.ceil(y1))))
+    columns = slice(max(0, int(x0)), min(width, int(np.ceil(x1))))
+    behind = picture.rgba[rows, columns].reshape(-1, 4).astype(float) / 255
+    if not len(behind):
+        return None
+    order = behind[:, :3].sum(axis=1).argsort()
+    ratios = []
+    for at in (order[0], order[len(order) // 2], order[-1]):
+        red, green, blue, alpha = (float(value) for value in behind[at])
+        straight = tuple(c / alpha if alpha else 0.0 for c in (red, green, blue))
+        ground = over((*straight, alpha), backdrop)
+        ratios.append(contrast(over(label.colour, ground), ground))
+    bold = label.weight >= BOLD and label.size >= LARGE_BOLD
+    needed = 3.0 if label.size >= LARGE or bold else 4.5
+    return LabelContrast(min(ratios), needed)

@@ -1,0 +1,45 @@
+"""PNG files from premultiplied pixels, and back."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+Pixels = NDArray[np.uint8]
+
+
+def straight(rgba: Pixels) -> Pixels:
+    """Premultiplied to straight alpha, shape kept."""
+    alpha = rgba[:, :, 3:].astype(np.uint16)
+    colour = (rgba[:, :, :3].astype(np.uint16) * 255 + alpha // 2) // np.maximum(alpha, 1)
+    return np.concatenate([np.minimum(colour, 255), alpha], axis=2).astype(np.uint8)
+
+
+def premultiplied(rgba: Pixels) -> Pixels:
+    alpha = rgba[:, :, 3:].astype(np.uint16)
+    colour = (rgba[:, :, :3] * alpha + 127) // 255
+    return np.concatenate([colour, alpha], axis=2).astype(np.uint8)
+
+
+def png_bytes(rgba: Pixels) -> bytes:
+    """A PNG (straight alpha, as the format wants) of premultiplied RGBA (h, w, 4)."""
+    out = io.BytesIO()
+    Image.fromarray(straight(rgba), "RGBA").save(out, "PNG")
+    return out.getvalue()
+
+
+def mask_png_bytes(mask: NDArray[Any]) -> bytes:
+    """A grey PNG of a mask (h, w) from 0 to 1."""
+    out = io.BytesIO()
+    Image.fromarray((mask * 255 + 0.5).astype(np.uint8), "L").save(out, "PNG", optimize=True)
+    return out.getvalue()
+
+
+def pixels_from_png(content: bytes) -> Pixels:
+    """Premultiplied RGBA (h, w, 4) of a PNG."""
+    with Image.open(io.BytesIO(content)) as picture:
+        return premultiplied(np.asarray(picture.convert("RGBA")))

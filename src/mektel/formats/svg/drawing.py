@@ -1,0 +1,207 @@
+"""Reading SVG text into plain nodes with their lines, safely.
+
+Entities and external references are refused by defusedxml; size, element count and nesting are
+limited; nothing is ever fetched.
+"""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass, field
+from xml.sax import SAXParseException
+from xml.sax.handler import ContentHandler
+from xml.sax.xmlreader import AttributesImpl, Locator
+
+import defusedxml.sax
+import tinycss2
+from defusedxml.common import DefusedXmlException
+
+from mektel.core.errors import MektelError
+
+LARGEST_FILE = 8 * 1024 * 1024
+MOST_ELEMENTS = 20_000
+DEEPEST = 200
+
+
+class DrawingError(MektelError):
+    """A drawing that cannot be read, with the line where reading stopped."""
+
+
+class _StopReadingError(Exception):
+    pass
+
+
+@dataclass(frozen=True)
+class Leftover:
+    """Something in a drawing that was not taken over, and why."""
+
+    line: int
+    what: str
+    why: str
+
+    def __str__(self) -> str:
+        return f"line {self.line}: {self.what}: {self.why}"
+
+
+@dataclass
+class Node:
+    """One element: its local name, attributes with styles merged in, text, line, children."""
+
+    tag: str
+    attributes: dict[str, str]
+    line: int
+    parent: Node | None = None
+    text: str = ""
+    children: list[Node] = field(default_factory=list)
+
+    def get(self, name: str, default: str = "") -> str:
+        return self.attributes.get(name, default)
+
+    def inherited(self, name: str, default: str = "") -> str:
+        node: Node | None = self
+        while node is not None:
+            value = node.attributes.get(name)
+            if value is not None and value != "inherit":
+                return value
+            node = node.parent
+        return default
+
+    def walk(self) -> list[Node]:
+        found, todo = [], [self]
+        while todo:
+            node = todo.pop()
+            found.append(node)
+            todo.extend(reversed(node.children))
+        return found
+
+    def all_text(self) -> str:
+        return "".join(node.text for node in self.walk() if node.tag in ("text", "tspan"))
+
+    @property
+    def label(self) -> str:
+        name = self.get("id")
+        return f"<{self.tag}> “{name}”" if name else f"<{self.tag}>"
+
+
+@dataclass
+class Drawing:
+    root: Node
+    by_id: dict[str, Node]
+    leftovers: list[Leftover]
+
+    def leave(self, node: Node, why: str, what: str = "") -> None:
+        entry = Leftover(node.line, what or node.label, why)
+        if entry not in self.leftovers:
+            self.leftovers.append(entry)
+
+    def referred(self, value: str) -> Node | None:
+        """The element that ``url(#name)`` or ``#name`` points at."""
+        words = value.strip()
+        if words.startswith("url("):
+            words = words[4:].rstrip(")").strip("\"' ")
+        return self.by_id.get(words[1:]) if words.startswith("#") else None
+
+
+class _Builder(ContentHandler):
+    def __init__(self) -> None:
+        super().__init__()
+        self.root: Node | None = None
+        self._open: list[Node] = []
+        self._count = 0
+        self._locator: Locator | None = None
+
+    def setDocumentLocator(self, locator: Locator) -> None:
+        self._locator = locator
+
+    @property
+    def line(self) -> int:
+        return (self._locator.getLineNumber() or 0) if self._locator else 0
+
+    def startElement(self, name: str, attrs: AttributesImpl) -> None:
+        self._count += 1
+        if self._count > MOST_ELEMENTS:
+            raise _StopReadingError(f"more than {MOST_ELEMENTS} elements")
+        if len(self._open) > DEEPEST:
+            raise _StopReadingError(f"nested deeper than {DEEPEST} levels")
+        parent = self._open[-1] if self._open else None
+        attributes = {key.split(":")[-1]: attrs.getValue(key) for key in attrs.getNames()}
+        node = Node(name.split(":")[-1], attributes, self.line, parent)
+        if parent is None:
+            self.root = node
+        else:
+            parent.children.append(node)
+        self._open.append(node)
+
+    def endElement(self, name: str) -> None:
+        self._open.pop()
+
+    def characters(self, content: str) -> None:
+        if self._open:
+            self._open[-1].text += content
+
+
+def read_drawing(content: bytes, source: str) -> Drawing:
+    """Raises :class:`DrawingError` for what is no well-formed, harmless SVG."""
+    if len(content) > LARGEST_FILE:
+        raise DrawingError(f"{source}: larger than 8 MB, so it is not read.")
+    builder = _Builder()
+    try:
+        defusedxml.sax.parse(io.BytesIO(content), builder, forbid_dtd=False)
+    except SAXParseException as error:
+        raise DrawingError(
+            f"{source}: line {error.getLineNumber()}, column {error.getColumnNumber()}: "
+            f"{error.getMessage()}. This is not well-formed XML."
+        ) from None
+    except DefusedXmlException:
+        raise DrawingError(
+            f"{source}: line {builder.line}: it declares entities or refers to outside files. "
+            "Save the drawing as plain SVG and import that."
+        ) from None
+    except _StopReadingError as error:
+        raise DrawingError(f"{source}: line {builder.line}: {error}, so it is not read.") from None
+    except (ValueError, LookupError) as error:
+        raise DrawingError(f"{source}: {error}") from None
+    root = builder.root
+    if root is None or root.tag != "svg":
+        found = f"<{root.tag}>" if root else "nothing"
+        raise DrawingError(f"{source}: the outermost element is {found}, not <svg>.")
+    nodes = root.walk()
+    drawing = Drawing(root, {n.get("id"): n for n in nodes if n.get("id")}, [])
+    _merge_styles(drawing, nodes)
+    return drawing
+
+
+def _merge_styles(drawing: Drawing, nodes: list[Node]) -> None:
+    """Puts CSS declarations in place of attributes: rules by specificity, then ``style``."""
+    rules: list[tuple[tuple[int, int], str, dict[str, str]]] = []
+    for node in nodes:
+        if node.tag != "style":
+            continue
+        for rule in tinycss2.parse_stylesheet(node.text, skip_comments=True, skip_whitespace=True):
+            if rule.type != "qualified-rule":
+                drawing.leave(node, "only plain rules are read", "a style rule")
+                continue
+            declared = _declarations(tinycss2.serialize(rule.content))
+            for selector in tinycss2.serialize(rule.prelude).split(","):
+                words = selector.strip()
+                if words.lstrip(".#").replace("-", "").replace("_", "").isalnum():
+                    rank = 2 if words[0] == "#" else 1 if words[0] == "." else 0
+                    rules.append(((rank, len(rules)), words, declared))
+                else:
+                    drawing.leave(node, "only element, .class and #id are read", f"“{words}”")
+    rules.sort(key=lambda rule: rule[0])
+    for node in nodes:
+        classes = node.get("class").split()
+        inline = _declarations(node.get("style"))
+        for _, selector, declared in rules:
+            if selector in (node.tag, f"#{node.get('id')}") or selector[1:] in classes:
+                node.attributes.update(declared)
+        node.attributes.update(inline)
+
+
+def _declarations(text: str) -> dict[str, str]:
+    found = {}
+    for item in tinycss2.parse_declaration_list(text, skip_comments=True, skip_whitespace=True):
+        if item.type == "declaration":
+            found[item.lower_name] = tinycss2.serialize(item.value).strip()
+    return found

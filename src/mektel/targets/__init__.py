@@ -1,0 +1,29 @@
+"""One folder per target: what it can draw, its templates, how its output is run and looked at."""
+
+from mektel.core.errors import NotFoundError
+from mektel.targets.base import (
+    CancelledError,
+    LayerPlan,
+    OutFile,
+    Progress,
+    Target,
+    TargetError,
+    write_files,
+)
+from mektel.targets.qtwidgets.target import QtWidgets
+from mektel.targets.sprites.target import Sprites
+from mektel.targets.web.target import Web
+
+TARGETS: dict[str, Target] = {target.id: target for target in (QtWidgets(), Web(), Sprites())}
+
+
+def target_named(name: str) -> Target:
+    if name not in TARGETS:
+        raise NotFoundError("target", name, list(TARGETS))
+    return TARGETS[name]
+
+
+__all__ = [
+    "TARGETS", "CancelledError", "LayerPlan", "OutFile", "Progress", "Target", "TargetError",
+    "target_named", "write_files",
+]

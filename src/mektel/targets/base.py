@@ -1,0 +1,143 @@
+"""What every target offers: a plan in words, files, how to use them, and a photographed run."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from pathlib import Path, PurePosixPath
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mektel.core.errors import MektelError
+from mektel.core.kit import REST, Control, Kit
+from mektel.core.text import font_file, licence_file
+from mektel.formats.kitfile import write_atomically
+
+Pixels = NDArray[np.uint8]
+# Called between steps with (done, of, words); returning False asks to stop.
+Progress = Callable[[int, int, str], bool]
+
+
+class TargetError(MektelError):
+    """Shipping or running failed; says at which control and what to do."""
+
+
+class CancelledError(MektelError):
+    """The user stopped a long piece of work."""
+
+
+@dataclass(frozen=True)
+class LayerPlan:
+    """How a target draws one layer: ``native``, ``baked`` or ``lost``, and why."""
+
+    layer: str
+    how: str
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class OutFile:
+    """A generated file; ``path`` is relative and has no ``..``. ``language`` is for showing it."""
+
+    path: PurePosixPath
+    content: bytes
+    language: str = ""
+
+    @property
+    def text(self) -> str:
+        return self.content.decode("utf-8") if self.language else ""
+
+
+@dataclass(frozen=True)
+class Shot:
+    """How a running control is to be photographed: which control, in which state."""
+
+    control: Control
+    state: str
+    flags: frozenset[str]
+    text: str | None
+    scale: int
+
+
+@dataclass(frozen=True, eq=False)
+class Taken:
+    """The photograph of a :class:`Shot`: opaque RGBA (h, w, 4) of box and margins.
+
+    ``box`` is where the running control says its box lies in it (x, y, width, height, px), and
+    ``signals`` what it sent on the way.
+    """
+
+    shot: Shot
+    pixels: Pixels
+    box: tuple[float, ...]
+    signals: tuple[str, ...] = ()
+
+
+class Target(Protocol):
+    id: str
+    title: str
+    summary: str
+
+    def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
+        """One entry per layer, in paint order."""
+
+    def files(self, kit: Kit, controls: Iterable[Control]) -> list[OutFile]:
+        """Every file that shipping these controls writes, main files first."""
+
+    def main_file(self, control: Control) -> PurePosixPath:
+        """The file to show first for a control."""
+
+    def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
+        """How to use the control in about five lines, and the language of these lines."""
+
+    def shoot(
+        self, kit: Kit, shots: list[Shot], folder: Path, backdrop: str, progress: Progress
+    ) -> list[Taken]:
+        """Runs the files already written to ``folder`` and takes every shot on ``backdrop``.
+
+        States that come from input are brought about by real input. Raises
+        :class:`TargetError` when the toolkit is missing or the control does not run.
+        """
+
+
+def write_files(files: list[OutFile], folder: Path, progress: Progress | None = None) -> list[Path]:
+    """Writes files below ``folder``, each atomically. Nothing lands outside it."""
+    root = folder.resolve()
+    written = []
+    for at, file in enumerate(files):
+        if progress and not progress(at, len(files), f"writing {file.path}"):
+            raise CancelledError(f"Stopped; {at} of {len(files)} files were written.")
+        path = root.joinpath(*file.path.parts)
+        if not path.resolve().is_relative_to(root):
+            raise TargetError(f"{file.path} would lie outside {folder}; nothing is written there.")
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise TargetError(f"{path.parent}: cannot be made: {error.strerror}.") from None
+        write_atomically(path, file.content)
+        written.append(path)
+    return written
+
+
+def camel(identifier: str) -> str:
+    """``cast-off`` as ``CastOff``."""
+    return "".join(word.capitalize() for word in identifier.split("-"))
+
+
+def font_files(controls: list[Control], folder: PurePosixPath) -> list[OutFile]:
+    """The fonts that labels use in any state, and their licence."""
+    used = {
+        (part.family, part.weight)
+        for control in controls
+        for layer in control.layers if layer.kind == "label"
+        for state in (REST, *control.states)
+        for part in [control.part_in(layer.id, {state})]
+    }
+    files = [
+        OutFile(folder / font_file(*one).name, font_file(*one).read_bytes()) for one in sorted(used)
+    ]
+    for family in sorted({family for family, _ in used}):
+        files.append(OutFile(folder / "OFL.txt", licence_file(family).read_bytes(), "text"))
+    return files

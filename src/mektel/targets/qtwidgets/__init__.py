@@ -1,0 +1,1 @@
+"""Qt Widgets: one self-contained Python module per control."""

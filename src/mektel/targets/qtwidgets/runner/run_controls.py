@@ -1,0 +1,83 @@
+"""Runs generated Qt controls in this process and photographs them. Knows nothing of Mektel.
+
+Usage: run_controls.py FOLDER, where FOLDER/jobs.json lists what to run; writes N.png and N.json.
+"""
+
+from __future__ import annotations
+
+import importlib
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QColor, QPalette
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+
+
+def load(path: str) -> Any:
+    """Imports the module as an application would: by name, from its folder."""
+    folder = str(Path(path).parent)
+    if folder not in sys.path:
+        sys.path.insert(0, folder)
+    return importlib.import_module(Path(path).stem)
+
+
+def shoot(job: dict, backdrop: str) -> tuple:
+    """Shows the control on a plain window and brings the state about by real input."""
+    window = QWidget()
+    palette = QPalette(window.palette())
+    palette.setColor(QPalette.ColorRole.Window, QColor(backdrop))
+    window.setPalette(palette)
+    before = QPushButton("before", window)  # takes the focus that a window gives when shown
+    control = getattr(load(job["file"]), job["class"])(parent=window)
+    if job["text"] is not None:
+        control.setText(job["text"])
+    hint = control.sizeHint()
+    control.setGeometry(60, 60, hint.width(), hint.height())
+    before.setGeometry(4, 4, 40, 20)
+    window.resize(hint.width() + 120, hint.height() + 120)
+    signals: list[str] = []
+    for name in ("entered", "left", "pressed", "released", "clicked"):
+        getattr(control, name).connect(lambda *_, name=name: signals.append(name))
+    control.setEnabled(job["state"] != "disabled")
+    window.show()
+    QTest.qWaitForWindowExposed(window)
+    window.activateWindow()
+    QTest.qWaitForWindowActive(window)
+    before.setFocus()
+    handle = window.windowHandle()
+    middle = control.geometry().center()
+    QTest.mouseMove(handle, QPoint(2, 2))
+    if job["state"] in ("hover", "pressed", "disabled"):
+        QTest.mouseMove(handle, middle)
+    if job["state"] in ("pressed", "disabled"):
+        QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=middle)
+    if job["state"] == "focus":
+        QTest.keyClick(handle, Qt.Key.Key_Tab)
+    QApplication.processEvents()
+    picture = window.grab(control.geometry()).toImage()
+    box = control.box()
+    if job["state"] in ("pressed", "disabled"):
+        QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle)
+    QTest.mouseMove(handle, QPoint(2, 2))
+    window.close()
+    window.deleteLater()
+    return picture, [box.x(), box.y(), box.width(), box.height()], signals
+
+
+def main() -> None:
+    folder = Path(sys.argv[1])
+    work = json.loads((folder / "jobs.json").read_text())
+    application = QApplication([])
+    application.setQuitOnLastWindowClosed(False)
+    for at, job in enumerate(work["jobs"]):
+        picture, box, signals = shoot(job, work["backdrop"])
+        picture.save(str(folder / f"{at}.png"))
+        (folder / f"{at}.json").write_text(json.dumps({"box": box, "signals": signals}))
+        print("shot", at + 1, flush=True)
+
+
+main()

@@ -1,0 +1,1 @@
+"""Sprites: a PNG per state and density, atlases, and a JSON description."""

@@ -1,0 +1,195 @@
+"""Sprites: a PNG per state and density, an atlas per density, and a JSON description."""
+
+from __future__ import annotations
+
+import io
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path, PurePosixPath
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from mektel.core.kit import REST, SHOWN_STATES, Control, Kit, Label
+from mektel.core.look import LabelLook, parse_flags, resolve, shared_margins
+from mektel.core.look.resolve import rgba
+from mektel.core.paint import on_backdrop, render
+from mektel.core.slices import pack, stretch_zones
+from mektel.formats.png import png_bytes, premultiplied
+from mektel.targets.base import (
+    CancelledError,
+    LayerPlan,
+    OutFile,
+    Progress,
+    Shot,
+    Taken,
+    TargetError,
+    font_files,
+)
+
+DENSITIES = (1, 2, 3)
+FORMAT = 1
+INDEX = "sprites.json"
+
+
+@dataclass(frozen=True, eq=False)
+class Sprite:
+    """One picture: of one state of a control at one density, with its label or blank."""
+
+    control: Control
+    state: str
+    blank: bool
+    density: int
+    rgba: NDArray[np.uint8]
+
+    @property
+    def path(self) -> PurePosixPath:
+        name = f"{self.control.id}-{self.state}{'-blank' if self.blank else ''}"
+        return PurePosixPath(self.control.id) / f"{name}@{self.density}x.png"
+
+    @property
+    def key(self) -> str:
+        return f"{self.state}-blank" if self.blank else self.state
+
+
+class Sprites:
+    id = "sprites"
+    title = "Sprites"
+    summary = "PNG pictures per state and density, atlases, and JSON"
+
+    def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
+        return [
+            LayerPlan(
+                layer.name, "baked",
+                "also left out of the -blank pictures, for text of your own"
+                if isinstance(layer, Label) else "",
+            )
+            for layer in control.layers
+        ]
+
+    def main_file(self, control: Control) -> PurePosixPath:
+        return PurePosixPath(INDEX)
+
+    def files(self, kit: Kit, controls: Iterable[Control]) -> list[OutFile]:
+        chosen = list(controls)
+        sprites = [sprite for control in chosen for sprite in _sprites(kit, control)]
+        atlases, regions = [], {}
+        for density in DENSITIES:
+            batch = [sprite for sprite in sprites if sprite.density == density]
+            (width, height), places = pack([one.rgba.shape[1::-1] for one in batch])
+            sheet = np.zeros((height, width, 4), np.uint8)
+            for sprite, (x, y) in zip(batch, places, strict=True):
+                h, w = sprite.rgba.shape[:2]
+                sheet[y : y + h, x : x + w] = sprite.rgba
+                regions[(sprite.control.id, density, sprite.key)] = [x, y, w, h]
+            atlases.append(
+                OutFile(PurePosixPath(f"atlas@{density}x.png"), png_bytes(sheet))
+            )
+        index = {
+            "format": FORMAT,
+            "kit": kit.name,
+            "controls": {c.id: _described(kit, c, sprites, regions) for c in chosen},
+        }
+        text = json.dumps(index, indent=2, ensure_ascii=False) + "\n"
+        return [
+            OutFile(PurePosixPath(INDEX), text.encode(), "json"),
+            *atlases,
+            *(OutFile(sprite.path, png_bytes(sprite.rgba)) for sprite in sprites),
+            *font_files(chosen, PurePosixPath("fonts")),
+        ]
+
+    def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
+        return (
+            f'control = json.load(open("{INDEX}"))["controls"]["{control.id}"]\n'
+            f'density = control["densities"]["2"]\n'
+            f'x, y, w, h = density["regions"]["hover"]  # in density["atlas"]\n'
+            f'left, top, right, bottom = control["margins"]  # px round the pressable box\n',
+            "python",
+        )
+
+    def shoot(
+        self, kit: Kit, shots: list[Shot], folder: Path, backdrop: str, progress: Progress
+    ) -> list[Taken]:
+        """Reads the atlas back by its JSON, as a game would, and lays it on the backdrop."""
+        try:
+            index = json.loads((folder / INDEX).read_text(encoding="utf-8"))
+        except (OSError, ValueError) as error:
+            raise TargetError(f"{folder / INDEX}: {error}") from None
+        taken = []
+        sheets: dict[int, NDArray[np.uint8]] = {}
+        for at, shot in enumerate(shots):
+            if not progress(at, len(shots), f"{shot.control.name} from the atlas"):
+                raise CancelledError("Stopped; not every picture was compared.")
+            described = index["controls"][shot.control.id]
+            density = described["densities"][str(shot.scale)]
+            if shot.scale not in sheets:
+                content = (folder / density["atlas"]).read_bytes()
+                sheets[shot.scale] = premultiplied(
+                    np.asarray(Image.open(io.BytesIO(content)).convert("RGBA"))
+                )
+            key = shot.state + ("-blank" if shot.text == "" and shot.control.text else "")
+            x, y, w, h = density["regions"][key]
+            pixels = on_backdrop(sheets[shot.scale][y : y + h, x : x + w], rgba(kit, backdrop))
+            left, top, right, bottom = described["margins"]
+            box = (left, top, w / shot.scale - left - right, h / shot.scale - top - bottom)
+            taken.append(Taken(shot, pixels, box))
+        return taken
+
+
+def _sprites(kit: Kit, control: Control) -> list[Sprite]:
+    margins = shared_margins(kit, control)
+    blanks = [False, True] if any(isinstance(one, Label) for one in control.layers) else [False]
+    found = []
+    for density in DENSITIES:
+        for state in SHOWN_STATES:
+            for blank in blanks:
+                flags = SHIPPED_FLAGS.get(state) or parse_flags(state)
+                look = resolve(kit, control, flags, text="" if blank else None)
+                picture = render(look, density, margins)
+                found.append(Sprite(control, state, blank, density, picture.rgba))
+    return found
+
+
+# A press by pointer is also a hover; that is the picture a game shows while pressed.
+SHIPPED_FLAGS = {"pressed": frozenset({"hover", "pressed"})}
+
+
+def _described(
+    kit: Kit, control: Control, sprites: list[Sprite], regions: dict[Any, list[int]]
+) -> dict[str, Any]:
+    margins = shared_margins(kit, control)
+    mine = [sprite for sprite in sprites if sprite.control.id == control.id]
+    densities = {}
+    for density in DENSITIES:
+        batch = [sprite for sprite in mine if sprite.density == density]
+        plain = [s.rgba for s in batch if s.blank] or [s.rgba for s in batch]
+        zones = stretch_zones(plain)
+        densities[str(density)] = {
+            "atlas": f"atlas@{density}x.png",
+            "regions": {s.key: regions[(control.id, density, s.key)] for s in batch},
+            "files": {s.key: str(s.path) for s in batch},
+            "stretch": {"columns": zones.columns, "rows": zones.rows},
+        }
+    described: dict[str, Any] = {
+        "name": control.name,
+        "text": control.text,
+        "size": list(control.size),
+        "margins": [margins.left, margins.top, margins.right, margins.bottom],
+        "states": list(SHOWN_STATES),
+        "densities": densities,
+    }
+    labels = [one for one in resolve(kit, control).layers if isinstance(one, LabelLook)]
+    if labels:
+        colours = {}
+        for state in SHOWN_STATES:
+            part = control.part_in(labels[0].id, parse_flags(state) if state != REST else set())
+            colours[state] = kit.colour(part.colour)
+        label = labels[0]
+        described["label"] = {
+            "family": label.family, "weight": label.weight, "size": label.size,
+            "pen": [round(label.x, 3), round(label.baseline, 3)], "colours": colours,
+        }
+    return described

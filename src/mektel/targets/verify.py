@@ -1,0 +1,137 @@
+"""Running what was shipped and comparing it, state by state, with our own picture."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+
+from mektel.core.kit import Control, Kit
+from mektel.core.look import resolve, shared_margins
+from mektel.core.look.resolve import rgba
+from mektel.core.paint import on_backdrop, render
+from mektel.core.proof import Difference, difference
+from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
+
+# What holds when a state is brought about by pointer or keys: a press by pointer is also a hover.
+SHOWN_BY = (
+    ("rest", frozenset[str]()),
+    ("hover", frozenset({"hover"})),
+    ("pressed", frozenset({"hover", "pressed"})),
+    ("focus", frozenset({"focus"})),
+    ("disabled", frozenset({"disabled"})),
+)
+BAR, BAR_WITH_TEXT = 1.0, 3.0
+BACKDROP = "#E9E2D3"
+
+
+@dataclass(frozen=True, eq=False)
+class Match:
+    """One state of one control, as designed and as it ran.
+
+    ``without_text`` is absent for a control without a label or a target that bakes it.
+    """
+
+    control: str
+    state: str
+    flags: tuple[str, ...]
+    scale: int
+    with_text: Difference
+    without_text: Difference | None
+    same_box: bool
+    designed: Pixels
+    taken: Pixels
+
+    @property
+    def passes(self) -> bool:
+        bare = self.without_text or self.with_text
+        return (
+            self.same_box and bare.mean <= BAR and self.with_text.mean <= BAR_WITH_TEXT
+        )
+
+    def as_data(self) -> dict[str, object]:
+        def plain(found: Difference | None) -> dict[str, float] | None:
+            return None if found is None else {"mean": found.mean, "p99.9": found.high, "worst": found.worst}
+
+        return {
+            "control": self.control, "state": self.state, "flags": list(self.flags),
+            "scale": self.scale, "without_text": plain(self.without_text),
+            "with_text": plain(self.with_text), "same_box": self.same_box, "passes": self.passes,
+        }
+
+
+def verify(
+    kit: Kit,
+    controls: Iterable[Control],
+    target: Target,
+    progress: Progress | None = None,
+    scale: int = 2,
+    folder: Path | None = None,
+) -> list[Match]:
+    """Ships to a folder (a temporary one by default), runs every state, and measures.
+
+    Raises :class:`TargetError` if the toolkit is missing or a shot did not come back.
+    """
+    report = progress or (lambda done, of, words: True)
+    chosen = list(controls)
+    if folder is None:
+        with tempfile.TemporaryDirectory(prefix="mektel-verify-") as made:
+            return verify(kit, chosen, target, progress, scale, Path(made))
+    report(0, 1, f"writing for {target.title}")
+    write_files(target.files(kit, chosen), folder)
+    shots = [
+        Shot(control, state, flags, text, scale)
+        for control in chosen
+        for state, flags in SHOWN_BY
+        for text in ([control.text, ""] if has_label(control) else [control.text])
+    ]
+    taken = target.shoot(kit, shots, folder, BACKDROP, report)
+    found = {(t.shot.control.id, t.shot.state, t.shot.text): t for t in taken}
+    matches = []
+    for control in chosen:
+        for state, flags in SHOWN_BY:
+            full = found.get((control.id, state, control.text))
+            if full is None:
+                raise TargetError(f"{target.title}: no picture of {control.name}, {state}.")
+            bare = found.get((control.id, state, "")) if has_label(control) else None
+            matches.append(_match(kit, control, state, flags, scale, full, bare))
+    return matches
+
+
+def has_label(control: Control) -> bool:
+    return bool(control.text) and any(layer.kind == "label" for layer in control.layers)
+
+
+def designed_picture(
+    kit: Kit, control: Control, flags: frozenset[str], text: str | None, scale: int
+) -> Pixels:
+    """Our picture of a state on the backdrop that shots are taken on."""
+    look = resolve(kit, control, flags, text=text)
+    picture = render(look, scale, shared_margins(kit, control))
+    return on_backdrop(picture.rgba, rgba(kit, BACKDROP))
+
+
+def _match(
+    kit: Kit, control: Control, state: str, flags: frozenset[str], scale: int,
+    full: Taken, bare: Taken | None,
+) -> Match:
+    designed = designed_picture(kit, control, flags, control.text, scale)
+    if designed.shape != full.pixels.shape:
+        ran, meant = full.pixels.shape, designed.shape
+        raise TargetError(
+            f"{control.name}, {state}: it ran {ran[1]} × {ran[0]} pixels large, "
+            f"designed {meant[1]} × {meant[0]}."
+        )
+    margins = shared_margins(kit, control)
+    own = (margins.left, margins.top, *control.size)
+    same = all(abs(one - two) <= 0.5 for one, two in zip(own, full.box, strict=True))
+    without = None
+    if bare is not None:
+        blank = designed_picture(kit, control, flags, "", scale)
+        without = difference(blank[:, :, :3], bare.pixels[:, :, :3])
+    return Match(
+        control.id, state, tuple(sorted(flags)), scale,
+        difference(designed[:, :, :3], full.pixels[:, :, :3]), without, same, designed,
+        full.pixels,
+    )

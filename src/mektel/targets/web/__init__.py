@@ -1,0 +1,1 @@
+"""Web: a standard custom element per control."""

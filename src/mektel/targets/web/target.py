@@ -1,0 +1,112 @@
+"""Web: a standard custom element around a real ``<button>``, with CSS for every state."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from functools import lru_cache
+from pathlib import Path, PurePosixPath
+from typing import Any
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from markupsafe import escape
+
+from mektel.core.kit import BODY, Control, Kit, Label
+from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
+from mektel.targets.web.css import control_css, font_faces
+from mektel.targets.web.runner import shoot_in_chromium
+
+
+class Web:
+    id = "web"
+    title = "Web element"
+    summary = "A custom element per control, plain JavaScript and CSS"
+
+    def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
+        shapes = {control.part_in(BODY, {state}).form for state in ("rest", *control.states)}
+        radii = {control.part_in(BODY, {state}).radii for state in ("rest", *control.states)}
+        joined = len(shapes) > 1 or len(radii) > 1
+        why = "corners of grown lines follow the last of joined states" if joined else ""
+        return [LayerPlan(layer.name, "native", why) for layer in control.layers]
+
+    def tag(self, control: Control) -> str:
+        return control.id if control.id.endswith("-button") else f"{control.id}-button"
+
+    def main_file(self, control: Control) -> PurePosixPath:
+        return PurePosixPath(f"{self.tag(control)}.js")
+
+    def files(self, kit: Kit, controls: Iterable[Control]) -> list[OutFile]:
+        chosen = list(controls)
+        files = [
+            OutFile(self.main_file(control), self._module(kit, control).encode(), "javascript")
+            for control in chosen
+        ]
+        page = _environment().get_template("demo.html.j2").render(
+            kit=kit.name,
+            controls=[
+                {"file": str(self.main_file(c)), "tag": self.tag(c), "text": c.text}
+                for c in chosen
+            ],
+        )
+        files.append(OutFile(PurePosixPath("index.html"), page.encode(), "html"))
+        return files + font_files(chosen, PurePosixPath("fonts"))
+
+    def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
+        tag = self.tag(control)
+        return (
+            f'<script src="{self.main_file(control)}"></script>\n\n'
+            f'<{tag} id="{control.id}">{escape(control.text)}</{tag}>\n'
+            f"<script>\n"
+            f"  document.getElementById(\"{control.id}\").addEventListener(\"click\", act);\n"
+            f"</script>\n",
+            "html",
+        )
+
+    def _module(self, kit: Kit, control: Control) -> str:
+        labels = [layer.id for layer in control.layers if isinstance(layer, Label)]
+        name = camel(self.tag(control))
+        return _environment().get_template("element.js.j2").render(
+            headline=_one_line(f"{control.name}: a push button of the kit {kit.name}."),
+            file=self.main_file(control),
+            tag=self.tag(control),
+            class_name=name,
+            text=control.text,
+            text_comment=_one_line(str(escape(control.text))),
+            parts=[layer.id for layer in control.layers],
+            css=control_css(kit, control),
+            layers=[
+                {"id": layer.id, "holds_text": layer.id == labels[0] if labels else False}
+                for layer in control.layers
+            ],
+            fonts=font_faces(control),
+        )
+
+    def shoot(
+        self, kit: Kit, shots: list[Shot], folder: Path, backdrop: str, progress: Progress
+    ) -> list[Taken]:
+        return shoot_in_chromium(kit, shots, folder, backdrop, progress, self)
+
+
+def _one_line(text: str) -> str:
+    """Fit for a // comment: nothing that ends a line or a script element."""
+    kept = "".join(letter if letter.isprintable() else " " for letter in text)
+    return kept.replace("</", "< /").replace("<!--", "< !--")
+
+
+def _js(value: Any) -> str:
+    """A JavaScript literal that also cannot end the script element it may be put in."""
+    text = json.dumps(value, ensure_ascii=False)
+    for letter in "<>&\u2028\u2029":
+        text = text.replace(letter, f"\\u{ord(letter):04x}")
+    return "".join(c if c.isprintable() else f"\\u{ord(c):04x}" for c in text)
+
+
+@lru_cache(maxsize=1)
+def _environment() -> Environment:
+    environment = Environment(
+        loader=FileSystemLoader(Path(__file__).parent), undefined=StrictUndefined,
+        keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True,
+        autoescape=lambda name: bool(name and ".html" in name),
+    )
+    environment.filters["js"] = _js
+    return environment
