@@ -52,7 +52,9 @@ class Match:
 
     def as_data(self) -> dict[str, object]:
         def plain(found: Difference | None) -> dict[str, float] | None:
-            return None if found is None else {"mean": found.mean, "p99.9": found.high, "worst": found.worst}
+            if found is None:
+                return None
+            return {"mean": found.mean, "p99.9": found.high, "worst": found.worst}
 
         return {
             "control": self.control, "state": self.state, "flags": list(self.flags),

@@ -132,7 +132,7 @@ def _line(kit: Kit, part: Line, body: Body, control: Control) -> Declarations:
 def _label(kit: Kit, part: Label, body: Body, control: Control) -> Declarations:
     place = {"start": "start", "centre": "center", "end": "end"}[part.align]
     line = shape_line("", part.family, part.weight, part.size)
-    ascent, descent = whole_metrics(part)
+    ascent, descent = whole_metrics(part, control)
     exact = (line.ascent - line.descent) / 2 - (ascent - descent) / 2
     return {
         "--colour": hex_colour(kit, part.colour),
@@ -152,13 +152,15 @@ def font_alias(family: str, control: Control) -> str:
     return f"{family} ({control.id})"
 
 
-def whole_metrics(label: Label) -> tuple[int, int]:
+def whole_metrics(label: Label, control: Control) -> tuple[int, int]:
     """Ascent and descent in whole px that put the baseline nearest to where it belongs.
 
-    Browsers round both, each in its own way; whole ones they take as they are.
+    Browsers round both, each in its own way; whole ones they take as they are. Their sum is
+    even or odd as the control's height is, so that the centred line begins on a whole px.
     """
     line = shape_line("", label.family, label.weight, label.size)
-    apart = round(line.ascent - line.descent)
+    odd = round(control.size[1]) % 2
+    apart = 2 * round((line.ascent - line.descent - odd) / 2) + odd
     ascent = round((line.height + apart) / 2)
     return ascent, max(0, ascent - apart)
 
@@ -195,7 +197,7 @@ def font_faces(control: Control) -> list[dict[str, Any]]:
             part = control.part_in(layer.id, {state})
             if not isinstance(part, Label) or (part.family, part.weight) in found:
                 continue
-            ascent, descent = whole_metrics(part)
+            ascent, descent = whole_metrics(part, control)
             found[(part.family, part.weight)] = {
                 "family": font_alias(part.family, control), "weight": part.weight,
                 "file": f"fonts/{font_file(part.family, part.weight).name}",

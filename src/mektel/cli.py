@@ -1,0 +1,339 @@
+"""The command line: the same work without a window.
+
+Exit codes: 0 done; 1 a measured difference is over its bar; 2 bad input or usage.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+
+from mektel import __version__
+from mektel.core.errors import MektelError, NotFoundError
+
+BAD_INPUT = 2
+
+
+class UsageError(MektelError):
+    """Something in the words of a command."""
+
+
+class Commands(click.Group):
+    """Takes ``mektel KIT`` and bare ``mektel`` for ``mektel open [KIT]``."""
+
+    def resolve_command(
+        self, ctx: click.Context, args: list[str]
+    ) -> tuple[str | None, click.Command | None, list[str]]:
+        if args and args[0] not in self.commands and not args[0].startswith("-"):
+            looks_like_a_file = args[0].endswith(".mektel") or Path(args[0]).exists()
+            if not looks_like_a_file:
+                raise NotFoundError("command or kit", args[0], sorted(self.commands))
+            args = ["open", *args]
+        return super().resolve_command(ctx, args)
+
+
+@click.group(cls=Commands, invoke_without_command=True)
+@click.version_option(__version__, prog_name="mektel")
+@click.pass_context
+def cli(ctx: click.Context) -> None:
+    """Turn a button design into a native, reusable, pressable control.
+
+    mektel [KIT] opens the window.
+    """
+    if ctx.invoked_subcommand is None:
+        _open_window(None, demo=False)
+
+
+@cli.command("open", hidden=True)
+@click.argument("kit", type=click.Path(path_type=Path), required=False)
+def open_(kit: Path | None) -> None:
+    """Open the window."""
+    _open_window(kit, demo=False)
+
+
+@cli.command()
+def demo() -> None:
+    """Open the demo kit, Lantern Ferry."""
+    _open_window(None, demo=True)
+
+
+def _open_window(kit: Path | None, demo: bool) -> None:
+    from mektel.app.display import ensure_display
+
+    ensure_display()
+    from mektel.app.main import run
+
+    sys.exit(run(kit, demo))
+
+
+@cli.command()
+@click.argument("kit", type=click.Path(path_type=Path))
+@click.option("--starter", required=True, help="Which design to begin with.")
+def new(kit: Path, starter: str) -> None:
+    """Make a kit holding one control from a starter."""
+    from mektel.core.kit.edit import rename_kit
+    from mektel.formats.kitfile import read_kit, write_kit
+    from mektel.samples import starter_files
+
+    files = starter_files()
+    if starter.lower() not in files:
+        raise NotFoundError("starter", starter, list(files))
+    if kit.exists():
+        raise UsageError(f"{kit} exists already. Choose another name, or remove it first.")
+    made = rename_kit(read_kit(files[starter.lower()]), kit.stem or "Kit")
+    write_kit(made, kit)
+    click.echo(f"{kit}: {made.controls[0].name}")
+
+
+@cli.command()
+def schema() -> None:
+    """Print the JSON Schema of kit files."""
+    from mektel.formats.kitfile import kit_schema
+
+    click.echo(json.dumps(kit_schema(), indent=2))
+
+
+@cli.command()
+def targets() -> None:
+    """List the targets."""
+    from mektel.targets import TARGETS
+
+    width = max(len(name) for name in TARGETS)
+    for target in TARGETS.values():
+        click.echo(f"{target.id:<{width}}  {target.summary}")
+
+
+@cli.command("import")
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--kit", "kit_path", type=click.Path(path_type=Path), required=True)
+@click.option("--name", help="The new control's name; the file's name by default.")
+def import_(file: Path, kit_path: Path, name: str | None) -> None:
+    """Put a drawing (SVG) into a kit as a control; the kit is made if need be."""
+    from mektel.core.kit import Kit
+    from mektel.core.kit.edit import add_control
+    from mektel.formats.kitfile import read_kit, write_kit
+    from mektel.formats.svg import read_svg
+
+    if not file.exists():
+        raise UsageError(f"{file}: there is no such file.")
+    if file.suffix.lower() != ".svg":
+        raise UsageError(f"{file}: only SVG drawings can be imported.")
+    kit = read_kit(kit_path) if kit_path.exists() else Kit(name=kit_path.stem or "Kit")
+    control, leftovers = read_svg(file, name)
+    kit = add_control(kit, control)
+    write_kit(kit, kit_path)
+    made = kit.controls[-1]
+    click.echo(f"{kit_path}: {made.id}, {len(made.layers)} layers, 4 states proposed")
+    for entry in leftovers:
+        click.echo(f"not taken over: {entry}")
+
+
+@cli.command()
+@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("control")
+@click.option("--state", default="rest", help="A state, or several joined: hover+pressed.")
+@click.option("--size", help="Width x height in px; the control's own by default.")
+@click.option("--scale", type=click.FloatRange(0.1, 8), default=1.0, help="Pixels per px.")
+@click.option("--set", "settings", multiple=True, metavar="NAME=VALUE",
+              help="Set text, or a value of a layer (face.colour=#2F8C93) for this picture.")
+@click.option("--backdrop", default="none", help="A colour to draw on, or none.")
+@click.option("--margin", type=click.IntRange(0, 1000), help="Room round the box, in px.")
+@click.option("--out", type=click.Path(path_type=Path), required=True)
+def render(
+    kit: Path, control: str, state: str, size: str | None, scale: float,
+    settings: tuple[str, ...], backdrop: str, margin: int | None, out: Path,
+) -> None:
+    """Write a control as a picture, and its measures as one line of JSON."""
+    from mektel.core.colour import colour_from_text
+    from mektel.core.look import Margins, parse_flags, resolve, shared_margins
+    from mektel.core.look.resolve import rgba
+    from mektel.core.paint import on_backdrop
+    from mektel.core.paint import render as paint
+    from mektel.formats.kitfile import read_kit, write_atomically
+    from mektel.formats.png import png_bytes
+
+    document = read_kit(kit)
+    chosen = document.control(control)
+    for setting in settings:
+        document = _with_setting(document, chosen.id, setting)
+    chosen = document.control(chosen.id)
+    wanted = _parse_size(size) if size else None
+    look = resolve(document, chosen, parse_flags(state), wanted)
+    room = (
+        shared_margins(document, chosen, wanted) if margin is None
+        else Margins(margin, margin, margin, margin)
+    )
+    picture = paint(look, scale, room)
+    pixels = picture.rgba
+    if backdrop != "none":
+        pixels = on_backdrop(pixels, rgba(document, colour_from_text(backdrop)))
+    write_atomically(out, png_bytes(pixels))
+    click.echo(json.dumps({
+        "scale": _plain(scale), "size": list(picture.size), "box": [_plain(v) for v in picture.box],
+    }))
+
+
+def _parse_size(text: str) -> tuple[float, float]:
+    match = re.fullmatch(r"(\d+(?:\.\d+)?)[x×](\d+(?:\.\d+)?)", text.strip().lower())
+    if not match:
+        raise UsageError(f"--size {text}: write width x height in px, such as 240x72.")
+    width, height = float(match[1]), float(match[2])
+    if not (4 <= width <= 2000 and 4 <= height <= 2000):
+        raise UsageError(f"--size {text}: each side must be from 4 to 2000 px.")
+    return width, height
+
+
+def _with_setting(kit: Any, control_id: str, setting: str) -> Any:
+    """``text=Go`` or ``layer.value=VALUE``, the value as JSON or as plain words."""
+    from mektel.core.colour import colour_from_text
+    from mektel.core.errors import DocumentError
+    from mektel.core.kit import REST, kit_from_data, value_names
+    from mektel.core.kit.edit import set_field, set_value
+
+    name, sign, words = setting.partition("=")
+    if not sign:
+        raise UsageError(f"--set {setting}: write NAME=VALUE.")
+    try:
+        value = json.loads(words)
+    except ValueError:
+        value = words
+    try:
+        if name == "text":
+            return set_field(kit, control_id, "text", words)
+        part_id, dot, value_name = name.partition(".")
+        if not dot:
+            raise UsageError(f"--set {name}: there is text, and every layer.value such as "
+                             "face.colour.")
+        known = value_names(kit.control(control_id).part(part_id))
+        if value_name not in known:
+            raise NotFoundError(f"value of {part_id}", value_name, known)
+        if value_name == "colour" and words not in {swatch.name for swatch in kit.palette}:
+            value = colour_from_text(words)
+        changed = set_value(kit, control_id, REST, part_id, value_name, value)
+        return kit_from_data(changed.model_dump())
+    except DocumentError as error:
+        raise UsageError(f"--set {name}: {error.reason}") from None
+
+
+def _plain(value: float) -> float | int:
+    return int(value) if float(value).is_integer() else round(value, 4)
+
+
+@cli.command()
+@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("controls", nargs=-1)
+@click.option("--target", "target_name", required=True)
+@click.option("--out", type=click.Path(path_type=Path), required=True)
+def export(kit: Path, controls: tuple[str, ...], target_name: str, out: Path) -> None:
+    """Write controls (all by default) for a target into a folder."""
+    from mektel.formats.kitfile import read_kit
+    from mektel.targets import target_named, write_files
+
+    document = read_kit(kit)
+    target = target_named(target_name)
+    chosen = _chosen(document, controls)
+    if out.exists() and not out.is_dir():
+        raise UsageError(f"{out} is a file; --out must be a folder.")
+    for path in write_files(target.files(document, chosen), out):
+        click.echo(os.path.relpath(path))
+    for control in chosen:
+        for plan in target.plan(document, control):
+            if plan.how != "native" and plan.why:
+                click.echo(f"{control.name}, {plan.layer}: {plan.how}: {plan.why}", err=True)
+
+
+@cli.command()
+@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("controls", nargs=-1)
+@click.option("--target", "target_name", required=True)
+@click.option("--scale", type=click.IntRange(1, 3), default=2, help="Pixels per px.")
+@click.option("--json", "as_json", is_flag=True, help="Print the figures as JSON.")
+def verify(
+    kit: Path, controls: tuple[str, ...], target_name: str, scale: int, as_json: bool
+) -> None:
+    """Run the shipped controls in their toolkit and measure the difference, state by state."""
+    from mektel.formats.kitfile import read_kit
+    from mektel.targets import target_named
+    from mektel.targets.verify import verify as run
+
+    document = read_kit(kit)
+    target = target_named(target_name)
+    chosen = _chosen(document, controls)
+    matches = _with_progress(lambda progress: run(document, chosen, target, progress, scale))
+    if as_json:
+        click.echo(json.dumps(
+            {"target": target.id, "matches": [match.as_data() for match in matches]}, indent=2
+        ))
+    else:
+        _print_matches(matches)
+    if not all(match.passes for match in matches):
+        sys.exit(1)
+
+
+def _with_progress(work: Any) -> Any:
+    from rich.console import Console
+    from rich.progress import Progress
+
+    console = Console(stderr=True)
+    with Progress(console=console, transient=True, disable=not console.is_terminal) as bar:
+        task = bar.add_task("", total=None)
+
+        def report(done: int, of: int, words: str) -> bool:
+            bar.update(task, completed=done, total=of, description=words)
+            return True
+
+        return work(report)
+
+
+def _print_matches(matches: list[Any]) -> None:
+    click.echo("difference of 255       without text           with text")
+    click.echo("control     state      mean   p99.9 worst    mean   p99.9 worst   box")
+    for match in matches:
+        cells = [f"{match.control[:11]:<11} {match.state:<9}"]
+        for found in (match.without_text, match.with_text):
+            cells.append(
+                f"{found.mean:6.2f} {found.high:6.1f} {found.worst:5d}" if found else " " * 20
+            )
+        verdict = "" if match.passes else "   over the bar"
+        click.echo("  ".join(cells) + f"   {'same' if match.same_box else 'differs'}{verdict}")
+
+
+def _chosen(kit: Any, names: tuple[str, ...]) -> list[Any]:
+    if not kit.controls:
+        raise UsageError("The kit holds no controls yet.")
+    return [kit.control(name) for name in names] if names else list(kit.controls)
+
+
+def main() -> None:
+    """Runs the command line; every failure is one message on standard error."""
+    try:
+        status = cli.main(standalone_mode=False)
+        sys.exit(status if isinstance(status, int) else 0)
+    except click.ClickException as error:
+        where = error.ctx.command_path if isinstance(error, click.UsageError) and error.ctx else (
+            "mektel")
+        click.echo(f"{where}: {error.format_message()}", err=True)
+        sys.exit(BAD_INPUT)
+    except (click.Abort, KeyboardInterrupt):
+        click.echo("mektel: stopped.", err=True)
+        sys.exit(130)
+    except MektelError as error:
+        click.echo(f"mektel: {error}", err=True)
+        sys.exit(BAD_INPUT)
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(0)
+    except Exception as error:  # a fault of ours: still no traceback for the user
+        if os.environ.get("MEKTEL_DEBUG"):
+            raise
+        click.echo(
+            f"mektel: something went wrong inside Mektel ({type(error).__name__}: {error}). "
+            "Set MEKTEL_DEBUG=1 to see where.", err=True,
+        )
+        sys.exit(BAD_INPUT)
