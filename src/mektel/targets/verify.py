@@ -71,17 +71,18 @@ def verify(
     scale: int = 2,
     folder: Path | None = None,
 ) -> list[Match]:
-    """Ships to a folder (a temporary one by default), runs every state, and measures.
+    """Runs every state of the controls as shipped to ``folder``, and measures.
 
+    Without a folder they are first written to a temporary one.
     Raises :class:`TargetError` if the toolkit is missing or a shot did not come back.
     """
     report = progress or (lambda done, of, words: True)
     chosen = list(controls)
     if folder is None:
         with tempfile.TemporaryDirectory(prefix="mektel-verify-") as made:
+            report(0, 1, f"writing for {target.title}")
+            write_files(target.files(kit, chosen), Path(made))
             return verify(kit, chosen, target, progress, scale, Path(made))
-    report(0, 1, f"writing for {target.title}")
-    write_files(target.files(kit, chosen), folder)
     shots = [
         Shot(control, state, flags, text, scale)
         for control in chosen

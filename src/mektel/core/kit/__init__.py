@@ -11,11 +11,22 @@ from mektel.core.kit.document import (
     kit_from_data,
 )
 from mektel.core.kit.history import History
-from mektel.core.kit.layers import BODY, KINDS, Body, Fill, Label, Layer, Line, Shadow, value_names
+from mektel.core.kit.layers import (
+    BODY,
+    KINDS,
+    Body,
+    Fill,
+    Label,
+    Layer,
+    Line,
+    Shadow,
+    measure_of,
+    value_names,
+)
 from mektel.core.kit.values import Measure, Stop
 
 __all__ = [
     "BODY", "FORMAT", "KINDS", "REST", "SHOWN_STATES", "STATES", "Body", "Control", "Fill",
     "History", "Kit", "Label", "Layer", "Line", "Measure", "Shadow", "Stop", "Swatch",
-    "kit_from_data", "value_names",
+    "kit_from_data", "measure_of", "value_names",
 ]

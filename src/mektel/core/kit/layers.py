@@ -5,7 +5,7 @@ Every field but ``id``, ``kind`` and ``name`` is a *value* that a state may chan
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args, get_type_hints
 
 from pydantic import Field
 
@@ -18,6 +18,7 @@ from mektel.core.kit.values import (
     Frozen,
     Identifier,
     Length,
+    Measure,
     Padding,
     Pair,
     Share,
@@ -104,3 +105,15 @@ def value_names(part: Frozen | type[Frozen]) -> list[str]:
     """The names of the values of a layer or body that a state may change."""
     model = part if isinstance(part, type) else type(part)
     return [name for name in model.model_fields if name not in FIXED]
+
+
+def measure_of(model: type[Frozen], name: str) -> Measure:
+    """Unit and limits of a number, or of each number of a pair or of four corners."""
+    todo: list[object] = [get_type_hints(model, include_extras=True)[name]]
+    while todo:
+        hint = todo.pop()
+        for part in get_args(hint):
+            if isinstance(part, Measure):
+                return part
+            todo.append(part)
+    raise KeyError(f"{model.__name__}.{name} is no number")

@@ -88,13 +88,8 @@ class LabelLook:
         return shape_line(self.text, self.family, self.weight, self.size)
 
     def extent(self) -> tuple[float, float, float, float]:
-        points = [p for contour in self.line().contours for p in contour]
-        if not points:
-            return (self.x, self.baseline, self.x, self.baseline)
-        xs, ys = [float(p[0]) for p in points], [float(p[1]) for p in points]
-        return (
-            self.x + min(xs), self.baseline + min(ys), self.x + max(xs), self.baseline + max(ys)
-        )
+        left, top, right, bottom = self.line().bounds
+        return (self.x + left, self.baseline + top, self.x + right, self.baseline + bottom)
 
 
 LayerLook = ShadowLook | FillLook | LineLook | LabelLook

@@ -29,6 +29,8 @@ class Line:
     ascent: float
     descent: float
     missing: tuple[str, ...]
+    # What the glyphs cover: left, top, right, bottom; all 0 without glyphs.
+    bounds: tuple[float, float, float, float]
 
     @property
     def height(self) -> float:
@@ -108,4 +110,13 @@ def shape_line(text: str, family: str, weight: int, size: float) -> Line:
         extents.ascender * scale,
         -extents.descender * scale,
         tuple(dict.fromkeys(missing)),
+        _bounds(contours),
     )
+
+
+def _bounds(contours: list[Points]) -> tuple[float, float, float, float]:
+    if not contours:
+        return (0.0, 0.0, 0.0, 0.0)
+    points = np.concatenate(contours)
+    (left, top), (right, bottom) = points.min(axis=0), points.max(axis=0)
+    return float(left), float(top), float(right), float(bottom)

@@ -1,0 +1,1 @@
+"""The Qt Widgets interface: one folder per room, shared parts beside them."""

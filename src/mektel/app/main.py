@@ -1,0 +1,52 @@
+"""Starting the application."""
+
+from __future__ import annotations
+
+import signal
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
+
+from mektel.app.settings import Settings
+from mektel.app.theme import apply_theme, load_fonts
+from mektel.app.window import Window
+
+
+def make_application() -> QApplication:
+    existing = QApplication.instance()
+    application = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
+    application.setApplicationName("mektel")
+    application.setApplicationDisplayName("Mektel")
+    application.setStyle("Fusion")
+    load_fonts()
+    return application
+
+
+def make_window(kit: Path | None = None, demo: bool = False) -> Window:
+    """The window, showing a kit, the demo kit, or an empty shelf."""
+    settings = Settings()
+    apply_theme(settings.theme)
+    window = Window(settings)
+    if kit is not None and window.bench.open(kit):
+        pass
+    elif demo:
+        window.bench.open_demo()
+    else:
+        window.bench.start(window.bench.kit, None)
+    return window
+
+
+def run(kit: Path | None, demo: bool) -> int:
+    application = make_application()
+    window = make_window(kit, demo)
+    application.styleHints().colorSchemeChanged.connect(lambda _: window.retheme())
+    window.show()
+    window.bench.offer_recovery()
+    # Ctrl+C in the terminal ends it; Python only sees the signal when it gets to run.
+    signal.signal(signal.SIGINT, lambda *_: application.quit())
+    pulse = QTimer(interval=300)
+    pulse.timeout.connect(lambda: None)
+    pulse.start()
+    return application.exec()

@@ -1,0 +1,98 @@
+"""What a control is looked at on: checker, colours, a gradient; and the chips to choose one."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QBrush, QColor, QLinearGradient, QPainter, QPainterPath, QPen
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+
+from mektel.app.theme import GAP_1, paint_focus, theme
+
+CHECKER, SAIL, WHITE, NIGHT, DUSK = "checker", "#E9E2D3", "#FFFFFF", "#14201F", "dusk"
+NAMES = {
+    CHECKER: "Checker: see what is transparent", SAIL: "Sailcloth", WHITE: "White",
+    NIGHT: "Night", DUSK: "A gradient",
+}
+# What stands in for a backdrop of many colours when one colour is needed.
+MIDDLE = {CHECKER: "#EAE4D8", DUSK: "#B8B08E"}
+
+
+def paint_backdrop(
+    painter: QPainter, box: QRectF, backdrop: str, radius: float = 4.0, cell: float = 8.0
+) -> None:
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    path = QPainterPath()
+    path.addRoundedRect(box, radius, radius)
+    if backdrop == DUSK:
+        gradient = QLinearGradient(box.topLeft(), box.bottomRight())
+        gradient.setColorAt(0, QColor("#7FB2C4"))
+        gradient.setColorAt(1, QColor("#EFB06A"))
+        painter.fillPath(path, QBrush(gradient))
+    elif backdrop == CHECKER:
+        one, two = theme().checker
+        painter.fillPath(path, QColor(one))
+        painter.setClipPath(path)
+        rows, columns = int(box.height() // cell) + 1, int(box.width() // cell) + 1
+        for row in range(rows):
+            for column in range(row % 2, columns, 2):
+                at = QPointF(box.x() + column * cell, box.y() + row * cell)
+                painter.fillRect(QRectF(at.x(), at.y(), cell, cell), QColor(two))
+    else:
+        painter.fillPath(path, QColor(backdrop))
+    painter.restore()
+
+
+def is_dark(backdrop: str) -> bool:
+    if backdrop == CHECKER:
+        return QColor(theme().checker[0]).lightnessF() < 0.5
+    return QColor(MIDDLE.get(backdrop, backdrop)).lightnessF() < 0.45
+
+
+class BackdropChip(QAbstractButton):
+    def __init__(self, backdrop: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.backdrop = backdrop
+        self.setCheckable(True)
+        self.setToolTip(NAMES.get(backdrop, backdrop))
+        self.setAccessibleName(f"Backdrop: {NAMES.get(backdrop, backdrop)}")
+        self.setFixedSize(26, 26)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def sizeHint(self) -> QSize:
+        return QSize(26, 26)
+
+    def paintEvent(self, _event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(4, 4, -4, -4)
+        paint_backdrop(painter, box, self.backdrop, 4, 4.5)
+        painter.setPen(QPen(QColor(theme().dim), 1))
+        painter.drawRoundedRect(box.adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+        if self.isChecked():
+            painter.setPen(QPen(QColor(theme().accent), 2))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
+        elif self.hasFocus():
+            paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 6)
+
+
+class BackdropChips(QWidget):
+    chosen = Signal(str)
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(GAP_1 // 2)
+        self._chips: list[BackdropChip] = []
+
+    def show_choices(self, backdrops: list[str], current: str) -> None:
+        if [chip.backdrop for chip in self._chips] != backdrops:
+            for chip in self._chips:
+                chip.deleteLater()
+            self._chips = [BackdropChip(backdrop, self) for backdrop in backdrops]
+            for chip in self._chips:
+                chip.clicked.connect(lambda _=False, b=chip.backdrop: self.chosen.emit(b))
+                self._row.addWidget(chip)
+        for chip in self._chips:
+            chip.setChecked(chip.backdrop == current)

@@ -1,0 +1,324 @@
+"""The colour dial, and the popover in which a colour is made: palette, OKLCH, alpha, hex."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.parts.backdrop import CHECKER, paint_backdrop
+from mektel.app.parts.dials import Dial
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, theme
+from mektel.core.colour import ColourError, colour_from_text, from_oklch, to_oklch
+from mektel.core.kit import Kit
+
+TRACK_STEPS = 12
+MOST_CHROMA = 0.3
+
+
+def qcolour(colour: str) -> QColor:
+    """#RRGGBBAA as Qt’s colour."""
+    alpha = int(colour[7:9], 16) if len(colour) == 9 else 255
+    made = QColor(colour[:7])
+    made.setAlpha(alpha)
+    return made
+
+
+class Swatch(QAbstractButton):
+    """A small square of a colour."""
+
+    def __init__(self, accessible: str, parent: QWidget, side: int = 22) -> None:
+        super().__init__(parent)
+        self.colour = "#000000"
+        self.setFixedSize(side + 4, side + 4)
+        self.setAccessibleName(accessible)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def show_colour(self, colour: str) -> None:
+        self.colour = colour
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSize()
+
+    def paintEvent(self, _event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        if len(self.colour) == 9:
+            paint_backdrop(painter, box, CHECKER, 4, 4)
+        painter.setBrush(qcolour(self.colour))
+        painter.setPen(QPen(QColor(theme().dim), 1))
+        painter.drawRoundedRect(box.adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+        if self.isChecked():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(theme().accent), 2))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 5, 5)
+        if self.hasFocus():
+            paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
+
+
+class Track(QWidget):
+    """A slider on a track that shows what each position would give."""
+
+    moved = Signal(float)
+    released = Signal()
+
+    def __init__(self, name: str, low: float, high: float, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.low, self.high = low, high
+        self._value = low
+        self._colour_at: Callable[[float], str] = lambda _value: "#000000"
+        self.setFixedHeight(24)
+        self.setMinimumWidth(148)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(name)
+
+    def show_value(self, value: float, colour_at: Callable[[float], str]) -> None:
+        self._value, self._colour_at = value, colour_at
+        self.update()
+
+    def _span(self) -> QRectF:
+        return QRectF(8, 6, self.width() - 16, 12)
+
+    def paintEvent(self, _event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        span = self._span()
+        paint_backdrop(painter, span, CHECKER, 6, 4)
+        gradient = QLinearGradient(span.topLeft(), span.topRight())
+        for step in range(TRACK_STEPS + 1):
+            share = step / TRACK_STEPS
+            at = self.low + share * (self.high - self.low)
+            gradient.setColorAt(share, qcolour(self._colour_at(at)))
+        painter.setBrush(gradient)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawRoundedRect(span, 6, 6)
+        share = (self._value - self.low) / (self.high - self.low)
+        middle = QPointF(span.x() + share * span.width(), span.center().y())
+        painter.setBrush(qcolour(self._colour_at(self._value)[:7]))
+        painter.setPen(QPen(QColor("#FFFFFF"), 2))
+        painter.drawEllipse(middle, 7, 7)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(theme().ink), 1))
+        painter.drawEllipse(middle, 8, 8)
+        if self.hasFocus():
+            paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
+
+    def _move_to(self, x: float) -> None:
+        span = self._span()
+        share = min(1.0, max(0.0, (x - span.x()) / span.width()))
+        self.moved.emit(self.low + share * (self.high - self.low))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._move_to(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._move_to(event.position().x())
+
+    def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
+        self.released.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = (self.high - self.low) / 100
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            step *= 10
+        ways = {
+            Qt.Key.Key_Left: -step, Qt.Key.Key_Down: -step,
+            Qt.Key.Key_Right: step, Qt.Key.Key_Up: step,
+        }
+        if event.key() in ways:
+            wanted = self._value + ways[Qt.Key(event.key())]
+            self.moved.emit(min(self.high, max(self.low, wanted)))
+        else:
+            super().keyPressEvent(event)
+
+
+class ColourPopover(QFrame):
+    """Everything that makes a colour, live; closes by Escape or a click elsewhere."""
+
+    changed = Signal(str, bool)
+    drag_ended = Signal()
+
+    def __init__(self, kit: Kit, value: str, parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setObjectName("popover")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self._kit = kit
+        self._value = value
+        (self._light, self._chroma, self._hue), self._alpha = to_oklch(kit.colour(value))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
+        column.setSpacing(GAP_2)
+        self.swatches: dict[str, Swatch] = {}
+        if kit.palette:
+            column.addWidget(self._heading("Palette"))
+            column.addLayout(self._palette())
+        column.addWidget(self._heading("Lightness, chroma, hue, opacity"))
+        grid = QGridLayout()
+        grid.setSpacing(GAP_1)
+        self.tracks: dict[str, Track] = {}
+        for row, (key, name, high) in enumerate((
+            ("light", "Light", 1.0), ("chroma", "Chroma", MOST_CHROMA), ("hue", "Hue", 360.0),
+            ("alpha", "Opacity", 1.0),
+        )):
+            words = QLabel(name, self)
+            words.setProperty("role", "dim")
+            track = Track(name, 0.0, high, self)
+            track.moved.connect(lambda value, key=key: self._turn(key, value))
+            track.released.connect(self.drag_ended)
+            grid.addWidget(words, row, 0)
+            grid.addWidget(track, row, 1)
+            self.tracks[key] = track
+        column.addLayout(grid)
+        row_box = QHBoxLayout()
+        self.preview = Swatch("The colour", self, 28)
+        self.preview.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.entry = QLineEdit(self)
+        self.entry.setAccessibleName("Colour as hex, a CSS name or a palette name")
+        self.entry.setToolTip("#2F8C93, teal, oklch(0.6 0.1 200), or a palette name")
+        row_box.addWidget(self.preview)
+        row_box.addWidget(self.entry, 1)
+        column.addLayout(row_box)
+        self.fault = QLabel(self)
+        self.fault.setProperty("role", "bad")
+        self.fault.setWordWrap(True)
+        self.fault.hide()
+        column.addWidget(self.fault)
+        self.entry.returnPressed.connect(self._take_typed)
+        self._show()
+
+    def _heading(self, words: str) -> QLabel:
+        label = QLabel(words, self)
+        label.setProperty("role", "heading")
+        return label
+
+    def _palette(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(2)
+        for at, entry in enumerate(self._kit.palette):
+            swatch = Swatch(entry.name, self)
+            swatch.setToolTip(f"{entry.name}  {entry.colour}")
+            swatch.setCheckable(True)
+            swatch.show_colour(entry.colour)
+            swatch.clicked.connect(lambda _=False, name=entry.name: self._take(name, False))
+            grid.addWidget(swatch, at // 8, at % 8)
+            self.swatches[entry.name] = swatch
+        grid.setColumnStretch(8, 1)
+        return grid
+
+    def _turn(self, key: str, value: float) -> None:
+        setattr(self, f"_{key}", value)
+        self._value = from_oklch((self._light, self._chroma, self._hue), self._alpha)
+        self._show()
+        self.changed.emit(self._value, True)
+
+    def _take(self, value: str, drag: bool) -> None:
+        self._value = value
+        (self._light, self._chroma, hue), self._alpha = to_oklch(self._kit.colour(value))
+        self._hue = hue if self._chroma > 0.002 else self._hue
+        self._show()
+        self.changed.emit(value, drag)
+
+    def _take_typed(self) -> None:
+        words = self.entry.text().strip()
+        if words in self.swatches:
+            self._take(words, False)
+            return
+        try:
+            self._take(colour_from_text(words), False)
+        except ColourError as error:
+            self.fault.setText(str(error))
+            self.fault.show()
+            self.adjustSize()
+
+    def _show(self) -> None:
+        light, chroma, hue, alpha = self._light, self._chroma, self._hue, self._alpha
+        self.tracks["light"].show_value(light, lambda v: from_oklch((v, chroma, hue)))
+        self.tracks["chroma"].show_value(
+            min(chroma, MOST_CHROMA), lambda v: from_oklch((light, v, hue)))
+        self.tracks["hue"].show_value(hue, lambda v: from_oklch((light, max(chroma, 0.08), v)))
+        self.tracks["alpha"].show_value(alpha, lambda v: from_oklch((light, chroma, hue), v))
+        self.preview.show_colour(self._kit.colour(self._value))
+        self.entry.setText(self._value)
+        self.fault.hide()
+        for name, swatch in self.swatches.items():
+            swatch.setChecked(name == self._value)
+
+    def open_below(self, widget: QWidget) -> None:
+        self.adjustSize()
+        at = widget.mapToGlobal(QPoint(0, widget.height() + GAP_1))
+        screen = widget.screen().availableGeometry()
+        if at.y() + self.height() > screen.bottom():
+            at.setY(widget.mapToGlobal(QPoint(0, 0)).y() - self.height() - GAP_1)
+        at.setY(max(screen.top(), at.y()))
+        at.setX(max(screen.left(), min(at.x(), screen.right() - self.width())))
+        self.move(at)
+        self.show()
+        self.entry.setFocus()
+        self.entry.selectAll()
+
+    def closeEvent(self, event: object) -> None:
+        self.drag_ended.emit()
+        super().closeEvent(event)  # type: ignore[arg-type]
+
+
+class ColourDial(Dial):
+    """A swatch that opens the popover, and the colour’s name or hex to type over."""
+
+    def __init__(self, name: str, parent: QWidget) -> None:
+        super().__init__(name, parent)
+        self._kit = Kit()
+        self.value = "#000000"
+        self.swatch = Swatch(f"{name}: choose", self, 18)
+        self.swatch.clicked.connect(self.open)
+        self.entry = QLineEdit(self)
+        self.entry.setAccessibleName(name)
+        self._row.setSpacing(GAP_1)
+        self._row.addWidget(self.swatch)
+        self._row.addWidget(self.entry, 1)
+        self.entry.editingFinished.connect(self._take_typed)
+
+    def show_value(self, value: str, kit: Kit) -> None:
+        self._kit, self.value = kit, value
+        self.swatch.show_colour(kit.colour(value))
+        self.swatch.setToolTip(kit.colour(value))
+        if not (self.entry.hasFocus() and self.entry.isModified()):
+            self.entry.setText(value)
+            self._mark(False)
+
+    def open(self) -> None:
+        popover = ColourPopover(self._kit, self.value, self)
+        popover.changed.connect(lambda value, drag: self.changed.emit(value, drag))
+        popover.drag_ended.connect(self.drag_ended)
+        popover.open_below(self.swatch)
+
+    def _take_typed(self) -> None:
+        if not self.entry.isModified():
+            return
+        words = self.entry.text().strip()
+        try:
+            known = {swatch.name for swatch in self._kit.palette}
+            value = words if words in known else colour_from_text(words)
+        except ColourError as error:
+            self._mark(True, str(error))
+            return
+        self.entry.setModified(False)
+        self.changed.emit(value, False)
+
+    def _mark(self, wrong: bool, why: str = "") -> None:
+        if bool(self.entry.property("wrong")) != wrong:
+            self.entry.setProperty("wrong", wrong)
+            self.entry.style().polish(self.entry)
+        self.entry.setToolTip(why)

@@ -1,0 +1,80 @@
+"""Notices: what happened, in a bar that takes no focus and goes away by itself or by a press."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from mektel.app.theme import GAP_2, GAP_3, GAP_4
+from mektel.app.workbench import Notice
+
+SHOWN_FOR = 7000
+MOST_DETAILS = 6
+
+
+class NoticeBar(QFrame):
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("notice")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_4, GAP_2, GAP_2, GAP_2)
+        column.setSpacing(GAP_2)
+        row = QHBoxLayout()
+        row.setSpacing(GAP_3)
+        self.words = QLabel(self)
+        self.words.setWordWrap(True)
+        self.words.setTextFormat(Qt.TextFormat.PlainText)
+        self.more = QPushButton("What was left", self)
+        self.act = QPushButton(self)
+        self.close_button = QPushButton("Close", self)
+        row.addWidget(self.words, 1)
+        for button in (self.act, self.more, self.close_button):
+            row.addWidget(button)
+        column.addLayout(row)
+        self.details = QLabel(self)
+        self.details.setWordWrap(True)
+        self.details.setTextFormat(Qt.TextFormat.PlainText)
+        column.addWidget(self.details)
+        self._timer = QTimer(self, singleShot=True, interval=SHOWN_FOR)
+        self._timer.timeout.connect(self.hide)
+        self.close_button.clicked.connect(self.hide)
+        self.more.clicked.connect(self._show_details)
+        self.act.clicked.connect(self._do)
+        self._notice: Notice | None = None
+        self.hide()
+
+    def tell(self, notice: Notice) -> None:
+        self._notice = notice
+        self.words.setText(notice.text)
+        shown = notice.details[:MOST_DETAILS]
+        left = len(notice.details) - len(shown)
+        self.details.setText("\n".join(shown) + (f"\nand {left} more" if left else ""))
+        self.details.hide()
+        self.more.setVisible(bool(notice.details))
+        self.act.setText(notice.action)
+        self.act.setVisible(bool(notice.action))
+        self.show()
+        self.raise_()
+        self.place()
+        # What asks for a decision or tells of a fault stays until it is closed.
+        stays = notice.bad or bool(notice.details) or bool(notice.action)
+        self._timer.stop() if stays else self._timer.start()
+
+    def _show_details(self) -> None:
+        self.details.setVisible(not self.details.isVisible())
+        self.place()
+
+    def _do(self) -> None:
+        self.hide()
+        if self._notice and self._notice.act:
+            self._notice.act()
+
+    def place(self) -> None:
+        parent = self.parentWidget()
+        if not self.isVisible() or parent is None:
+            return
+        width = min(760, parent.width() - 80)
+        self.setFixedWidth(width)
+        self.details.setFixedWidth(width - GAP_4 - GAP_2)
+        self.adjustSize()
+        self.move((parent.width() - width) // 2, parent.height() - self.height() - 20)

@@ -1,0 +1,94 @@
+"""Pictures for widgets, rendered off the interface thread and kept by value."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import dataclass
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
+from PySide6.QtGui import QImage
+
+from mektel.core.look import Look, Margins
+from mektel.core.paint import render, render_layer
+
+LARGEST_STORE = 128 * 1024 * 1024
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What a picture shows: everything its pixels depend on, and nothing else."""
+
+    look: Look
+    scale: float
+    margins: Margins
+    layer: str | None = None
+
+
+class _Told(QObject):
+    done = Signal(object, QImage)
+
+
+class _Work(QRunnable):
+    def __init__(self, wanted: Wanted, told: _Told) -> None:
+        super().__init__()
+        self.wanted = wanted
+        self.told = told
+
+    def run(self) -> None:
+        self.told.done.emit(self.wanted, draw(self.wanted))
+
+
+def draw(wanted: Wanted) -> QImage:
+    if wanted.layer is None:
+        picture = render(wanted.look, wanted.scale, wanted.margins)
+    else:
+        picture = render_layer(wanted.look, wanted.layer, wanted.scale, wanted.margins)
+    width, height = picture.size
+    image = QImage(
+        picture.rgba.tobytes(), width, height, width * 4,
+        QImage.Format.Format_RGBA8888_Premultiplied,
+    ).copy()
+    return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+
+
+class PictureStore(QObject):
+    """``get`` gives a picture at once if it is there; if not, it is drawn and ``ready`` sent."""
+
+    ready = Signal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._kept: OrderedDict[Wanted, QImage] = OrderedDict()
+        self._bytes = 0
+        self._pending: set[Wanted] = set()
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(2)
+        self._told = _Told()
+        self._told.done.connect(self._keep)
+
+    def get(self, wanted: Wanted) -> QImage | None:
+        image = self._kept.get(wanted)
+        if image is not None:
+            self._kept.move_to_end(wanted)
+        elif wanted not in self._pending:
+            self._pending.add(wanted)
+            self._pool.start(_Work(wanted, self._told))
+        return image
+
+    @Slot(object, QImage)
+    def _keep(self, wanted: Wanted, image: QImage) -> None:
+        self._pending.discard(wanted)
+        self._kept[wanted] = image
+        self._bytes += image.sizeInBytes()
+        while self._bytes > LARGEST_STORE and len(self._kept) > 1:
+            _, old = self._kept.popitem(last=False)
+            self._bytes -= old.sizeInBytes()
+        self.ready.emit(wanted)
+
+    @property
+    def busy(self) -> bool:
+        return bool(self._pending)
+
+    def stop(self) -> None:
+        self._pool.clear()
+        self._pool.waitForDone()

@@ -1,0 +1,62 @@
+"""What is remembered between runs: recent kits, theme; and where unsaved work is kept."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+from pathlib import Path
+from typing import Any
+
+import platformdirs
+
+from mektel.core.errors import MektelError
+from mektel.formats.kitfile import write_atomically
+
+MOST_RECENT = 8
+
+
+class Settings:
+    """Small JSON files in the user's configuration and state folders."""
+
+    def __init__(self) -> None:
+        self._folder = platformdirs.user_config_path("mektel")
+        self._state = platformdirs.user_state_path("mektel")
+        self._data: dict[str, Any] = {}
+        with contextlib.suppress(OSError, ValueError):
+            found = json.loads((self._folder / "settings.json").read_text(encoding="utf-8"))
+            self._data = found if isinstance(found, dict) else {}
+
+    @property
+    def theme(self) -> str:
+        choice = self._data.get("theme")
+        return choice if choice in ("light", "dark") else "desktop"
+
+    @theme.setter
+    def theme(self, choice: str) -> None:
+        self._data["theme"] = choice
+        self._write()
+
+    @property
+    def recent(self) -> list[Path]:
+        names = self._data.get("recent", [])
+        return [Path(name) for name in names if isinstance(name, str)][:MOST_RECENT]
+
+    def remember(self, path: Path) -> None:
+        full = path.resolve()
+        kept = [str(full), *(str(old) for old in self.recent if old != full)]
+        self._data["recent"] = kept[:MOST_RECENT]
+        self._write()
+
+    @property
+    def recovery_file(self) -> Path:
+        with contextlib.suppress(OSError):
+            self._state.mkdir(parents=True, exist_ok=True)
+        return self._state / "unsaved.json"
+
+    def _write(self) -> None:
+        # Not being able to remember is no reason to stop anybody's work.
+        with contextlib.suppress(OSError, MektelError):
+            self._folder.mkdir(parents=True, exist_ok=True)
+            write_atomically(
+                self._folder / "settings.json", json.dumps(self._data, indent=2).encode()
+            )

@@ -1,0 +1,209 @@
+"""The shelf: every control as it really looks; drop a drawing here for another."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from mektel.app.parts.backdrop import paint_backdrop
+from mektel.app.parts.menu import add_action
+from mektel.app.pictures import Wanted
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
+from mektel.app.workbench import Workbench
+from mektel.core.kit import Control
+from mektel.core.kit import edit as edits
+from mektel.core.look import resolve, shared_margins
+from mektel.samples import starter_files
+
+WIDTH, ITEM = 152, 84
+STARTER_WORDS = {
+    "frame": "Frame: outline", "keycap": "Keycap: thick key", "pebble": "Pebble: two soft shadows",
+    "pill": "Pill: gradient capsule", "slab": "Slab: flat",
+}
+
+
+class ShelfItem(QWidget):
+    def __init__(self, control_id: str, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.control_id, self.bench = control_id, bench
+        self._shown: QImage | None = None
+        self.setFixedHeight(ITEM)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    @property
+    def control(self) -> Control | None:
+        return next((c for c in self.bench.kit.controls if c.id == self.control_id), None)
+
+    def paintEvent(self, _event: object) -> None:
+        control = self.control
+        if control is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHints(
+            QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
+        )
+        area = QRectF(self.rect()).adjusted(6, 6, -6, -6)
+        paint_backdrop(painter, area, theme().well)
+        look = resolve(self.bench.kit, control)
+        margins = shared_margins(self.bench.kit, control)
+        room = area.adjusted(8, 6, -8, -20)
+        share = min(1.0, room.width() / look.width, room.height() / look.height)
+        image = self.bench.pictures.get(Wanted(look, share * self.devicePixelRatioF(), margins))
+        self._shown = image or self._shown
+        if self._shown is not None:
+            ratio = self.devicePixelRatioF()
+            x = room.center().x() - (margins.left + look.width / 2) * share
+            y = room.center().y() - (margins.top + look.height / 2) * share
+            painter.save()
+            painter.setClipRect(area)
+            painter.drawImage(
+                QRectF(x, y, self._shown.width() / ratio, self._shown.height() / ratio),
+                self._shown,
+            )
+            painter.restore()
+        held = self.bench.control_id == self.control_id
+        painter.setFont(ui_font(11, 600 if held else 400))
+        painter.setPen(QColor(theme().ink if held else theme().dim))
+        caption = QRectF(area.x() + 8, area.bottom() - 19, area.width() - 16, 18)
+        name = painter.fontMetrics().elidedText(
+            control.name, Qt.TextElideMode.ElideRight, round(caption.width())
+        )
+        painter.drawText(caption, Qt.AlignmentFlag.AlignVCenter, name)
+        if held:
+            paint_held(painter, area.adjusted(-4.5, -4.5, 4.5, 4.5))
+        if self.hasFocus():
+            paint_focus(painter, area.adjusted(1, 1, -1, -1), 4)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.bench.hold(self.control_id)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.bench.hold(self.control_id)
+        elif event.key() == Qt.Key.Key_Delete:
+            self._remove()
+        else:
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        control = self.control
+        if control is None:
+            return
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        add_action(menu, "Copy", self._copy, control.name)
+        add_action(menu, "Remove", self._remove)
+        menu.popup(event.globalPos())
+
+    def _copy(self, name: str) -> None:
+        self.bench.edit(f"copy {name}", lambda kit: edits.copy_control(kit, self.control_id))
+
+    def _remove(self) -> None:
+        control = self.control
+        if control is not None:
+            self.bench.edit(
+                f"remove {control.name}",
+                lambda kit: edits.remove_control(kit, self.control_id),
+            )
+
+
+class NewControl(QPushButton):
+    """Opens the starters, or a drawing; also the place that says what may be dropped."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(66)
+        self.setAccessibleName("New control")
+        self.setToolTip("Start from a design of ours or from a drawing")
+        self._wanted = False
+
+    def show_wanted(self, wanted: bool) -> None:
+        self._wanted = wanted
+        self.update()
+
+    def paintEvent(self, _event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colours = theme()
+        box = QRectF(self.rect()).adjusted(6.5, 0.5, -6.5, -0.5)
+        strong = self._wanted or self.underMouse() or self.hasFocus()
+        pen = QPen(QColor(colours.accent if self._wanted else colours.dim), 2 if strong else 1)
+        pen.setStyle(Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setBrush(QColor(colours.well) if self._wanted else Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(box, 6, 6)
+        painter.setPen(QColor(colours.ink if strong else colours.dim))
+        painter.setFont(ui_font(12))
+        words = "Drop it here" if self._wanted else "New control\nor drop a drawing\nhere"
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+
+class Shelf(QWidget):
+    import_wanted = Signal()
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("shelf")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(WIDTH)
+        self.bench = bench
+        self.items: dict[str, ShelfItem] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_1 + 2, GAP_3, GAP_1 + 2, GAP_3)
+        column.setSpacing(GAP_2)
+        heading = QLabel("Shelf", self)
+        heading.setProperty("role", "heading")
+        heading.setContentsMargins(6, 0, 0, 0)
+        column.addWidget(heading)
+        scroll = QScrollArea(self)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget(scroll)
+        self._list = QVBoxLayout(inside)
+        self._list.setContentsMargins(0, 0, 0, 0)
+        self._list.setSpacing(0)
+        self.new_button = NewControl(inside)
+        menu = QMenu(self.new_button)
+        for name in starter_files():
+            words = STARTER_WORDS.get(name, name.capitalize())
+            add_action(menu, words, bench.add_starter, name)
+        menu.addSeparator()
+        add_action(menu, "From a drawing (SVG)…", self.import_wanted.emit)
+        self.new_button.setMenu(menu)
+        self._list.addWidget(self.new_button)
+        self._list.addStretch(1)
+        scroll.setWidget(inside)
+        self._scroll = scroll
+        column.addWidget(scroll, 1)
+        bench.kit_changed.connect(self.refresh)
+        bench.held_changed.connect(self._hold)
+        bench.pictures.ready.connect(lambda _: self._repaint())
+
+    def refresh(self) -> None:
+        wanted = [control.id for control in self.bench.kit.controls]
+        if list(self.items) != wanted:
+            for item in self.items.values():
+                item.hide()
+                item.deleteLater()
+            self.items = {}
+            for at, control_id in enumerate(wanted):
+                item = ShelfItem(control_id, self.bench, self)
+                self._list.insertWidget(at, item)
+                self.items[control_id] = item
+        for control in self.bench.kit.controls:
+            self.items[control.id].setAccessibleName(control.name)
+        self._repaint()
+
+    def _repaint(self) -> None:
+        for item in self.items.values():
+            item.update()
+
+    def _hold(self) -> None:
+        held = self.items.get(self.bench.control_id)
+        if held is not None:
+            self._scroll.ensureWidgetVisible(held)
+        self._repaint()

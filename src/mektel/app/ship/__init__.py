@@ -1,0 +1,1 @@
+"""The Ship room: targets, generated files, and the measured match."""

@@ -1,0 +1,67 @@
+"""Generated files, read-only, with highlighted code."""
+
+from __future__ import annotations
+
+from pygments import lex
+from pygments.lexers import get_lexer_by_name
+from pygments.token import Comment, Keyword, Name, Number, String
+from PySide6.QtGui import QColor, QFont, QPalette, QTextCharFormat, QTextCursor
+from PySide6.QtWidgets import QPlainTextEdit, QWidget
+
+from mektel.app.theme import code_font, theme
+
+LONGEST = 200_000
+
+
+class CodeView(QPlainTextEdit):
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setReadOnly(True)
+        self.setFont(code_font(12))
+        self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        self._shown: tuple[str, str, str] = ("", "", "")
+
+    def show_code(self, text: str, language: str) -> None:
+        """Sets the text; colours follow the theme it is shown in."""
+        key = (text, language, theme().name)
+        if key == self._shown:
+            return
+        self._shown = key
+        shown = text[:LONGEST]
+        cut = len(text) > LONGEST
+        self.setPlainText(shown + ("\n… the rest is in the file" if cut else ""))
+        self.setFont(code_font(12))
+        if not language or language == "text":
+            return
+        cursor = QTextCursor(self.document())
+        cursor.beginEditBlock()
+        at = 0
+        for kind, words in lex(shown, get_lexer_by_name(language, ensurenl=False, stripnl=False)):
+            made = self._format(kind)
+            # The document counts in UTF-16 units.
+            length = len(words.encode("utf-16-le")) // 2
+            if made is not None:
+                cursor.setPosition(at)
+                cursor.setPosition(at + length, QTextCursor.MoveMode.KeepAnchor)
+                cursor.setCharFormat(made)
+            at += length
+        cursor.endEditBlock()
+        self.moveCursor(QTextCursor.MoveOperation.Start)
+
+    def _format(self, kind: object) -> QTextCharFormat | None:
+        colours = theme()
+        made = QTextCharFormat()
+        if kind in Comment or kind in String.Doc:
+            made.setForeground(QColor(colours.dim))
+        elif kind in String:
+            made.setForeground(QColor(colours.good))
+        elif kind in Keyword or kind in Name.Tag:
+            made.setForeground(QColor(colours.accent))
+        elif kind in Number:
+            made.setForeground(QColor(colours.warn))
+        elif kind in Name.Class or kind in Name.Function:
+            made.setForeground(QColor(colours.second))
+            made.setFontWeight(QFont.Weight.DemiBold)
+        else:
+            made.setForeground(self.palette().color(QPalette.ColorRole.Text))
+        return made

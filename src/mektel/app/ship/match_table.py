@@ -1,0 +1,165 @@
+"""The measured difference per state, and the pictures it was measured on."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from mektel.app.theme import GAP_2, paint_focus, theme, ui_font
+from mektel.core.proof import difference_picture
+from mektel.targets.verify import BAR, BAR_WITH_TEXT, Match
+
+ROW = 28
+COLUMNS = ((0.34, "bare"), (0.56, "with text"), (0.76, "worst"), (1.0, "box"))
+GAIN = 8
+
+
+class MatchRows(QWidget):
+    """One row per state; press a row, or use the arrow keys, to see its pictures."""
+
+    held = Signal(int)
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.matches: list[Match] = []
+        self.at = 0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Difference per state")
+        self.setToolTip(
+            f"Mean difference of 255 without text (at most {BAR:g}) and with text (at most "
+            f"{BAR_WITH_TEXT:g}), the worst pixel, and whether the box lies where it was designed"
+        )
+
+    def show_matches(self, matches: list[Match]) -> None:
+        self.matches = matches
+        self.at = min(self.at, max(0, len(matches) - 1))
+        self.setFixedHeight(ROW * (len(matches) + 1) if matches else 0)
+        self.update()
+
+    def paintEvent(self, _event: object) -> None:
+        painter = QPainter(self)
+        colours = theme()
+        width = self.width()
+
+        def cell(row: int, at: int, words: str, colour: str, weight: int = 500) -> None:
+            right = COLUMNS[at][0] * (width - 8)
+            painter.setFont(ui_font(13 if row else 12, weight))
+            painter.setPen(QColor(colour))
+            painter.drawText(
+                QRectF(right - 90, row * ROW, 90, ROW),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words,
+            )
+
+        for at, (_, words) in enumerate(COLUMNS):
+            cell(0, at, words, colours.dim, 400)
+        for row, match in enumerate(self.matches, 1):
+            if row - 1 == self.at:
+                painter.fillRect(QRectF(0, row * ROW, width, ROW), QColor(colours.raised))
+            painter.setPen(QPen(QColor(colours.hairline), 1))
+            painter.drawLine(0, row * ROW, width, row * ROW)
+            painter.setFont(ui_font(13, 600 if row - 1 == self.at else 400))
+            painter.setPen(QColor(colours.ink if row - 1 == self.at else colours.dim))
+            painter.drawText(QRectF(6, row * ROW, 120, ROW), Qt.AlignmentFlag.AlignVCenter,
+                             match.state)
+            bare = match.without_text
+            if bare is not None:
+                cell(row, 0, f"{bare.mean:.2f}", colours.good if bare.mean <= BAR else colours.bad)
+            full = match.with_text
+            bar = BAR_WITH_TEXT if bare is not None else BAR
+            cell(row, 1, f"{full.mean:.2f}", colours.good if full.mean <= bar else colours.bad)
+            cell(row, 2, f"{full.worst}", colours.ink)
+            cell(row, 3, "same" if match.same_box else "differs",
+                 colours.good if match.same_box else colours.bad)
+        if self.hasFocus():
+            paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
+
+    def _hold(self, at: int) -> None:
+        if 0 <= at < len(self.matches):
+            self.at = at
+            self.update()
+            self.held.emit(at)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._hold(int(event.position().y() // ROW) - 1)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Up:
+            self._hold(self.at - 1)
+        elif event.key() == Qt.Key.Key_Down:
+            self._hold(self.at + 1)
+        else:
+            super().keyPressEvent(event)
+
+
+class Evidence(QWidget):
+    """As designed, as it runs, and the difference made strong."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._images: list[tuple[str, QImage]] = []
+        self.setFixedHeight(0)
+
+    def show_match(self, match: Match | None) -> None:
+        self._images = []
+        if match is not None:
+            apart = difference_picture(match.designed, match.taken, GAIN)
+            for words, pixels in (
+                ("designed", match.designed), ("as it runs", match.taken),
+                (f"difference × {GAIN}", apart),
+            ):
+                height, width = pixels.shape[:2]
+                image = QImage(
+                    pixels.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888
+                ).copy()
+                self._images.append((words, image))
+        self.setFixedHeight(96 if match is not None else 0)
+        self.update()
+
+    def paintEvent(self, _event: object) -> None:
+        if not self._images:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        gap = GAP_2
+        width = (self.width() - gap * (len(self._images) - 1)) / len(self._images)
+        for at, (words, image) in enumerate(self._images):
+            cell = QRectF(at * (width + gap), 0, width, 72)
+            ground = QColor(image.pixel(0, 0))
+            painter.fillRect(cell, ground)
+            share = min(cell.width() / image.width(), cell.height() / image.height())
+            drawn = QRectF(0, 0, image.width() * share, image.height() * share)
+            drawn.moveCenter(cell.center())
+            painter.drawImage(drawn, image)
+            painter.setPen(QColor(theme().dim))
+            painter.setFont(ui_font(12))
+            painter.drawText(QRectF(cell.x(), 74, width, 20), Qt.AlignmentFlag.AlignCenter, words)
+
+
+class MatchPanel(QWidget):
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(GAP_2)
+        self.heading = QLabel(self)
+        self.heading.setProperty("role", "heading")
+        self.words = QLabel(self)
+        self.words.setProperty("role", "dim")
+        self.words.setWordWrap(True)
+        self.rows = MatchRows(self)
+        self.evidence = Evidence(self)
+        self.rows.held.connect(lambda at: self.evidence.show_match(self.rows.matches[at]))
+        column.addWidget(self.heading)
+        column.addWidget(self.words)
+        column.addWidget(self.rows)
+        column.addSpacing(GAP_2)
+        column.addWidget(self.evidence)
+        column.addStretch(1)
+
+    def show_matches(self, heading: str, words: str, matches: list[Match]) -> None:
+        self.heading.setText(heading)
+        self.words.setText(words)
+        self.words.setVisible(bool(words))
+        self.rows.show_matches(matches)
+        self.evidence.show_match(matches[self.rows.at] if matches else None)

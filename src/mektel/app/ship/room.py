@@ -1,0 +1,388 @@
+"""The Ship room: what each target draws how, the files, how to use them, the measured match."""
+
+from __future__ import annotations
+
+from collections import Counter
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QProgressBar,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.ship.code_view import CodeView
+from mektel.app.ship.match_table import MatchPanel
+from mektel.app.ship.targets import TargetCard
+from mektel.app.ship.worker import PreviewWork, ShipWork
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
+from mektel.app.workbench import Notice, Workbench
+from mektel.core.kit import Kit
+from mektel.targets import TARGETS, OutFile
+
+RUNS_IN = {
+    "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Read back from the atlas",
+}
+HOW_ROLE = {"native": "good", "baked": "warn", "lost": "bad"}
+
+
+class ShipRoom(QWidget):
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("room")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.bench = bench
+        self.held = next(iter(TARGETS))
+        self._work: ShipWork | None = None
+        self._previews: list[PreviewWork] = []
+        self._late = QTimer(self, singleShot=True, interval=150)
+        self._late.timeout.connect(self._make_previews)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_5, GAP_3, GAP_5, GAP_5)
+        column.setSpacing(GAP_3)
+        column.addLayout(self._head())
+        self.cards: dict[str, TargetCard] = {}
+        cards = QHBoxLayout()
+        cards.setSpacing(0)
+        cards.setContentsMargins(-6, 0, 0, 0)
+        for target in TARGETS.values():
+            card = TargetCard(target.id, target.title, target.summary, self)
+            card.held.connect(self.hold)
+            card.chosen.connect(self._choose)
+            self.cards[target.id] = card
+            cards.addWidget(card)
+        cards.addStretch(1)
+        column.addLayout(cards)
+        body = QHBoxLayout()
+        body.setSpacing(GAP_5)
+        body.addWidget(self._left(), 0)
+        body.addWidget(self._middle(), 1)
+        self.match = MatchPanel(self)
+        self.match.setFixedWidth(330)
+        body.addWidget(self.match, 0)
+        column.addLayout(body, 1)
+        bench.kit_changed.connect(self.refresh)
+        bench.held_changed.connect(self._show_held_control)
+        bench.file_changed.connect(self._suggest_folder)
+
+    # Building
+
+    def _head(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(GAP_3)
+        title = QLabel("Ship", self)
+        title.setProperty("role", "title")
+        self.what = QLabel(self)
+        self.what.setProperty("role", "dim")
+        self.folder = QLineEdit(self)
+        self.folder.setAccessibleName("Folder to write to")
+        self.folder.setMinimumWidth(240)
+        self.browse = QPushButton("Choose…", self)
+        self.browse.setObjectName("quiet")
+        self.browse.clicked.connect(self._browse)
+        self.progress = QProgressBar(self)
+        self.progress.setTextVisible(False)
+        self.progress.setFixedWidth(140)
+        self.doing = QLabel(self)
+        self.doing.setProperty("role", "small")
+        self.cancel = QPushButton("Stop", self)
+        self.write = QPushButton("Only write", self)
+        self.run = QPushButton("Write and run all", self)
+        self.run.setObjectName("main")
+        self.write.clicked.connect(lambda: self.start(False))
+        self.run.clicked.connect(lambda: self.start(True))
+        self.cancel.clicked.connect(self._cancel)
+        for widget in (title, self.what, self.folder, self.browse):
+            row.addWidget(widget)
+        row.addStretch(1)
+        work: list[QWidget] = [self.doing, self.progress, self.cancel]
+        for one in [*work, self.write, self.run]:
+            row.addWidget(one)
+        for one in work:
+            one.hide()
+        return row
+
+    def _heading(self, words: str) -> QLabel:
+        label = QLabel(words, self)
+        label.setProperty("role", "heading")
+        return label
+
+    def _left(self) -> QWidget:
+        left = QWidget(self)
+        left.setFixedWidth(216)
+        column = QVBoxLayout(left)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(GAP_2)
+        self.files = QListWidget(left)
+        self.files.setAccessibleName("Generated files")
+        self.files.currentRowChanged.connect(self._show_file)
+        column.addWidget(self._heading("Files"))
+        column.addWidget(self.files, 3)
+        column.addWidget(self._heading("Drawn how"))
+        scroll = QScrollArea(left)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inside = QWidget(scroll)
+        self._plan = QGridLayout(inside)
+        self._plan.setContentsMargins(0, 0, 0, 0)
+        self._plan.setVerticalSpacing(GAP_1)
+        scroll.setWidget(inside)
+        column.addWidget(scroll, 2)
+        return left
+
+    def _middle(self) -> QWidget:
+        middle = QWidget(self)
+        column = QVBoxLayout(middle)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(GAP_2)
+        self.file_name = self._heading("")
+        self.view = QStackedWidget(middle)
+        self.code = CodeView(self.view)
+        self.picture = QLabel(self.view)
+        self.picture.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.view.addWidget(self.code)
+        self.view.addWidget(self.picture)
+        self.usage = CodeView(middle)
+        self.usage.setFixedHeight(124)
+        column.addWidget(self.file_name)
+        column.addWidget(self.view, 1)
+        column.addWidget(self._heading("Use it"))
+        column.addWidget(self.usage)
+        return middle
+
+    # Showing
+
+    def _suggest_folder(self) -> None:
+        base = self.bench.path.resolve().parent if self.bench.path else Path.home()
+        name = self.bench.path.stem if self.bench.path else "mektel"
+        self.folder.setText(str(base / f"{name}-controls"))
+
+    def refresh(self) -> None:
+        count = len(self.bench.kit.controls)
+        chosen = sum(card.state.chosen for card in self.cards.values())
+        controls = "1 control" if count == 1 else f"{count} controls"
+        targets = "1 target" if chosen == 1 else f"{chosen} targets"
+        self.what.setText(f"{controls} to {targets}, into")
+        ready = count > 0 and chosen > 0 and self._work is None
+        self.run.setEnabled(ready)
+        self.write.setEnabled(ready)
+        for name, card in self.cards.items():
+            card.kit = self.bench.kit
+            plans = [
+                plan.how for control in self.bench.kit.controls
+                for plan in TARGETS[name].plan(self.bench.kit, control)
+            ] if self.isVisible() else []
+            if self.isVisible():
+                counted = Counter(plans)
+                card.state.counts = {how: counted[how] for how in HOW_ROLE}
+            card.is_held = name == self.held
+            card.update()
+        if self.isVisible():
+            self._late.start()
+        self._show_held_control()
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+    def _make_previews(self) -> None:
+        for name, card in self.cards.items():
+            if card.state.made_for != self.bench.kit:
+                work = PreviewWork(self.bench.kit, name)
+                work.made.connect(self._take_preview)
+                work.failed.connect(self._take_fault)
+                work.finished.connect(lambda work=work: self._previews.remove(work))
+                self._previews.append(work)
+                work.start()
+
+    def _take_preview(self, name: str, kit: Kit, files: list[OutFile]) -> None:
+        if kit != self.bench.kit:
+            return
+        state = self.cards[name].state
+        state.files, state.made_for = files, kit
+        self.cards[name].update()
+        if name == self.held:
+            self._show_files()
+
+    def hold(self, name: str) -> None:
+        self.held = name
+        self.refresh()
+        self._show_files()
+
+    def _choose(self, name: str, chosen: bool) -> None:
+        self.cards[name].state.chosen = chosen
+        self.refresh()
+
+    def _show_files(self) -> None:
+        files = self.cards[self.held].state.files
+        names = [str(file.path) for file in files]
+        if names != [self.files.item(at).text() for at in range(self.files.count())]:
+            self.files.blockSignals(True)
+            self.files.clear()
+            self.files.addItems(names)
+            self.files.blockSignals(False)
+        control = self.bench.control
+        if control is not None:
+            main = str(TARGETS[self.held].main_file(control))
+            if main in names:
+                self.files.setCurrentRow(names.index(main))
+        self._show_file(self.files.currentRow())
+
+    def _show_file(self, row: int) -> None:
+        files = self.cards[self.held].state.files
+        if not 0 <= row < len(files):
+            self.file_name.setText("")
+            self.code.show_code("", "")
+            return
+        file = files[row]
+        self.file_name.setText(str(file.path))
+        if file.language:
+            self.view.setCurrentWidget(self.code)
+            self.code.show_code(file.text, file.language)
+            return
+        self.view.setCurrentWidget(self.picture)
+        pixmap = QPixmap()
+        if file.path.suffix == ".png" and pixmap.loadFromData(file.content):
+            room = self.view.size() - self.view.size() * 0.05
+            if pixmap.width() > room.width() or pixmap.height() > room.height():
+                pixmap = pixmap.scaled(
+                    room, Qt.AspectRatioMode.KeepAspectRatio,
+                    Qt.TransformationMode.SmoothTransformation,
+                )
+            self.picture.setPixmap(pixmap)
+        else:
+            self.picture.setText(f"{file.path.name}, {len(file.content) // 1024} KB")
+
+    def _show_held_control(self) -> None:
+        control = self.bench.control
+        if not self.isVisible():
+            return
+        while self._plan.count():
+            item = self._plan.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        if control is None:
+            self.match.show_matches("", "", [])
+            self.usage.show_code("", "")
+            return
+        target = TARGETS[self.held]
+        for row, plan in enumerate(target.plan(self.bench.kit, control)):
+            name, how = QLabel(plan.layer, self), QLabel(plan.how, self)
+            how.setProperty("role", HOW_ROLE[plan.how])
+            self._plan.addWidget(name, row * 2, 0)
+            self._plan.addWidget(how, row * 2, 1)
+            if plan.why:
+                why = QLabel(plan.why, self)
+                why.setProperty("role", "small")
+                why.setWordWrap(True)
+                self._plan.addWidget(why, row * 2 + 1, 0, 1, 2)
+        self._plan.setRowStretch(100, 1)
+        self._plan.setColumnStretch(0, 1)
+        self.usage.show_code(*target.usage(self.bench.kit, control))
+        self._show_files()
+        self._show_match()
+
+    def _show_match(self) -> None:
+        control, state = self.bench.control, self.cards[self.held].state
+        mine = [m for m in state.matches if control and m.control == control.id]
+        run_in = RUNS_IN.get(self.held, "Run")
+        words = ""
+        if state.fault:
+            words = state.fault
+        elif not mine:
+            words = ("Not run yet. “Write and run all” brings the shipped control into every "
+                     "state with real input and measures it against the design.")
+        elif state.measured_for != self.bench.kit:
+            words = "The kit has changed since. Run again for new figures."
+        scale = f" at {mine[0].scale}×" if mine else ""
+        self.match.show_matches(f"{run_in}{scale} · difference of 255", words, mine)
+
+    # Working
+
+    def _browse(self) -> None:
+        from mektel.app.dialogs import ask_folder
+
+        ask_folder(self, self.folder.text(), lambda path: self.folder.setText(str(path)))
+
+    def start(self, run_too: bool) -> None:
+        words = self.folder.text().strip()
+        if not words:
+            self.bench.noticed.emit(Notice("Name a folder to write to first.", bad=True))
+            self.folder.setFocus()
+            return
+        chosen = [name for name, card in self.cards.items() if card.state.chosen]
+        for name in chosen:
+            self.cards[name].state.fault = ""
+        self._work = ShipWork(self.bench.kit, chosen, Path(words).expanduser(), run_too)
+        self._work.progressed.connect(self._show_progress)
+        self._work.written.connect(self._take_written)
+        self._work.measured.connect(self._take_measured)
+        self._work.failed.connect(self._take_fault)
+        self._work.finished.connect(self._finish)
+        self._written = 0
+        self.progress.setRange(0, 0)
+        for widget in (self.doing, self.progress, self.cancel):
+            widget.show()
+        for widget in (self.write, self.run):
+            widget.hide()
+        self.refresh()
+        self._work.start()
+
+    def _show_progress(self, done: int, of: int, words: str) -> None:
+        self.progress.setRange(0, of)
+        self.progress.setValue(done)
+        self.doing.setText(self.doing.fontMetrics().elidedText(
+            words, Qt.TextElideMode.ElideMiddle, 190))
+
+    def _cancel(self) -> None:
+        if self._work is not None:
+            self._work.cancel()
+            self.doing.setText("stopping…")
+
+    def _take_written(self, name: str, paths: list[Path]) -> None:
+        self._written += len(paths)
+
+    def _take_measured(self, name: str, kit: Kit, matches: list) -> None:
+        state = self.cards[name].state
+        state.matches, state.measured_for = matches, kit
+        self.cards[name].update()
+        self._show_match()
+
+    def _take_fault(self, name: str, words: str) -> None:
+        self.cards[name].state.fault = words
+        self.cards[name].update()
+        self._show_match()
+        self.bench.noticed.emit(Notice(words, bad=True))
+
+    def _finish(self) -> None:
+        work, self._work = self._work, None
+        for widget in (self.doing, self.progress, self.cancel):
+            widget.hide()
+        for widget in (self.write, self.run):
+            widget.show()
+        self.refresh()
+        if work is not None and self._written and not any(
+            self.cards[name].state.fault for name in work.targets
+        ):
+            self.bench.noticed.emit(Notice(f"{self._written} files written to {work.folder}."))
+
+    @property
+    def working(self) -> bool:
+        return self._work is not None or bool(self._previews)
+
+    def stop(self) -> None:
+        self._cancel()
+        for work in [*self._previews, *([self._work] if self._work else [])]:
+            work.wait()

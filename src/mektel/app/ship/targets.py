@@ -1,0 +1,127 @@
+"""Targets as cards: how much is native, baked or lost, how large, and how well it matched."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from mektel.app.theme import paint_focus, paint_held, theme, ui_font
+from mektel.core.kit import Kit
+from mektel.targets import OutFile
+from mektel.targets.verify import Match
+
+TICK = QRectF(0, 0, 24, 24)
+
+
+@dataclass
+class TargetState:
+    """What is known of a target for the present kit."""
+
+    chosen: bool = True
+    files: list[OutFile] = field(default_factory=list)
+    made_for: Kit | None = None
+    counts: dict[str, int] = field(default_factory=dict)
+    matches: list[Match] = field(default_factory=list)
+    measured_for: Kit | None = None
+    fault: str = ""
+
+    def mean(self) -> float | None:
+        means = [(m.without_text or m.with_text).mean for m in self.matches]
+        return max(means) if means else None
+
+
+class TargetCard(QWidget):
+    held = Signal(str)
+    chosen = Signal(str, bool)
+
+    def __init__(self, name: str, title: str, summary: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.name, self.title = name, title
+        self.state = TargetState()
+        self.is_held = False
+        self.kit: Kit | None = None
+        self.setFixedSize(self.sizeHint())
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip(f"{summary}. Space leaves it out or takes it in.")
+        self.setAccessibleName(f"Target {title}")
+
+    def sizeHint(self) -> QSize:
+        return QSize(190, 116)
+
+    def lines(self) -> list[tuple[str, str]]:
+        """The card's lines with the role of their colour."""
+        state = self.state
+        counts = [f"{n} {how}" for how, n in state.counts.items() if n]
+        size = sum(len(file.content) for file in state.files)
+        lines = [(" · ".join(counts) or "…", "ink")]
+        lines.append((f"{len(state.files)} files, {max(1, size // 1024)} KB", "ink"))
+        mean = state.mean()
+        if state.fault:
+            lines.append(("did not run", "bad"))
+        elif mean is None:
+            lines.append(("not run yet", "dim"))
+        elif state.measured_for != self.kit:
+            lines.append(("out of date", "warn"))
+        else:
+            good = all(match.passes for match in state.matches)
+            lines.append((f"within {mean:.2f} of 255", "good" if good else "bad"))
+        return lines
+
+    def paintEvent(self, _event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colours = theme()
+        box = QRectF(self.rect()).adjusted(6.5, 6.5, -6.5, -6.5)
+        painter.setPen(QPen(QColor(colours.ink if self.is_held else colours.hairline), 1))
+        painter.setBrush(QColor(colours.raised if self.is_held else colours.panel))
+        painter.drawRoundedRect(box, 6, 6)
+        left = box.x() + 12
+        painter.setPen(QColor(colours.ink if self.state.chosen else colours.dim))
+        painter.setFont(ui_font(14, 700))
+        painter.drawText(QRectF(left, box.y() + 7, box.width() - 40, 22),
+                         Qt.AlignmentFlag.AlignVCenter, self.title)
+        for at, (words, role) in enumerate(self.lines()):
+            painter.setFont(ui_font(12, 600 if role in ("good", "warn", "bad") else 400))
+            shown = colours.dim if not self.state.chosen else getattr(colours, role)
+            painter.setPen(QColor(shown))
+            painter.drawText(QRectF(left, box.y() + 33 + at * 20, box.width() - 20, 20),
+                             Qt.AlignmentFlag.AlignVCenter, words)
+        self._paint_tick(painter)
+        if self.is_held:
+            paint_held(painter, box.adjusted(-4, -4, 4, 4))
+        if self.hasFocus():
+            paint_focus(painter, box.adjusted(1, 1, -1, -1))
+
+    def _tick(self) -> QRectF:
+        return TICK.translated(self.width() - 6.5 - 30, 6.5 + 6)
+
+    def _paint_tick(self, painter: QPainter) -> None:
+        colours = theme()
+        box = self._tick().adjusted(4, 4, -4, -4)
+        painter.setPen(QPen(QColor(colours.dim), 1.25))
+        painter.setBrush(QColor(colours.second) if self.state.chosen else Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(box, 4, 4)
+        if self.state.chosen:
+            painter.setPen(QPen(QColor(colours.raised), 2))
+            x, y = box.x(), box.y()
+            painter.drawPolyline(
+                [QPointF(x + 4, y + 8.5), QPointF(x + 7, y + 11.5), QPointF(x + 12, y + 5)]
+            )
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self._tick().contains(event.position()):
+            self.chosen.emit(self.name, not self.state.chosen)
+        else:
+            self.held.emit(self.name)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.held.emit(self.name)
+        elif event.key() == Qt.Key.Key_Space:
+            self.chosen.emit(self.name, not self.state.chosen)
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,74 @@
+"""Writing and running shipped controls off the interface thread, with progress and cancel."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QThread, Signal
+
+from mektel.core.errors import MektelError
+from mektel.core.kit import Kit
+from mektel.targets import CancelledError, target_named, write_files
+from mektel.targets.verify import Match, verify
+
+
+class ShipWork(QThread):
+    """Writes every chosen target and, if wanted, runs each and measures.
+
+    ``measured`` sends (target id, kit, list of :class:`Match`); what was made for a kit that has
+    changed since is told apart by that kit.
+    """
+
+    progressed = Signal(int, int, str)
+    written = Signal(str, object)
+    measured = Signal(str, object, object)
+    failed = Signal(str, str)
+
+    def __init__(self, kit: Kit, targets: list[str], folder: Path, run_too: bool) -> None:
+        super().__init__()
+        self.kit, self.targets, self.folder, self.run_too = kit, targets, folder, run_too
+        self._wanted = True
+
+    def cancel(self) -> None:
+        self._wanted = False
+
+    def run(self) -> None:
+        for name in self.targets:
+            target = target_named(name)
+            try:
+                files = target.files(self.kit, self.kit.controls)
+                folder = self.folder / name
+                paths = write_files(files, folder, self._report)
+                self.written.emit(name, paths)
+                if self.run_too:
+                    matches: list[Match] = verify(
+                        self.kit, self.kit.controls, target, self._report, folder=folder
+                    )
+                    self.measured.emit(name, self.kit, matches)
+            except CancelledError as error:
+                self.failed.emit(name, str(error))
+                return
+            except MektelError as error:
+                self.failed.emit(name, str(error))
+
+    def _report(self, done: int, of: int, words: str) -> bool:
+        self.progressed.emit(done, of, words)
+        return self._wanted
+
+
+class PreviewWork(QThread):
+    """Generates one target's files to look at; nothing is written."""
+
+    made = Signal(str, object, object)
+    failed = Signal(str, str)
+
+    def __init__(self, kit: Kit, target: str) -> None:
+        super().__init__()
+        self.kit, self.target = kit, target
+
+    def run(self) -> None:
+        try:
+            files = target_named(self.target).files(self.kit, self.kit.controls)
+            self.made.emit(self.target, self.kit, files)
+        except MektelError as error:
+            self.failed.emit(self.target, str(error))

@@ -1,0 +1,272 @@
+"""The window: route bar, shelf, the room, the try pad; files, themes, keys, drops."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeySequence,
+    QResizeEvent,
+    QShortcut,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.build.room import BuildRoom
+from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved
+from mektel.app.parts.menu import add_action
+from mektel.app.parts.notice import NoticeBar
+from mektel.app.route_bar import RouteBar
+from mektel.app.settings import Settings
+from mektel.app.shelf import Shelf
+from mektel.app.ship.room import ShipRoom
+from mektel.app.theme import apply_theme
+from mektel.app.try_pad import TryPad
+from mektel.app.workbench import Notice, Workbench
+from mektel.core.kit import Kit
+from mektel.formats.kitfile import SUFFIX
+
+TRY_PAD = 260
+ROOMS = ("Build", "Ship")
+
+
+class Window(QMainWindow):
+    def __init__(self, settings: Settings) -> None:
+        super().__init__()
+        self.bench = Workbench(settings, self)
+        self.setMinimumSize(1024, 700)
+        self.resize(1280, 800)
+        self.setAcceptDrops(True)
+        self._closing = False
+        self.route = RouteBar(list(ROOMS), self.bench, self)
+        self.shelf = Shelf(self.bench, self)
+        self.build = BuildRoom(self.bench, self)
+        self.ship = ShipRoom(self.bench, self)
+        self.rooms = QStackedWidget(self)
+        self.rooms.addWidget(self.build)
+        self.rooms.addWidget(self.ship)
+        self.try_pad = TryPad(self.bench, self)
+        self.try_pad.setMinimumWidth(232)
+        self.split = QSplitter(Qt.Orientation.Horizontal, self)
+        self.split.setHandleWidth(3)
+        self.split.addWidget(self.rooms)
+        self.split.addWidget(self.try_pad)
+        self.split.setStretchFactor(0, 1)
+        self.split.setCollapsible(0, False)
+        self.split.setCollapsible(1, False)
+        self.split.setSizes([1280 - 152 - TRY_PAD, TRY_PAD])
+        whole = QWidget(self)
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        row = QHBoxLayout()
+        row.setSpacing(0)
+        row.addWidget(self.shelf)
+        row.addWidget(self.split, 1)
+        column.addWidget(self.route)
+        column.addLayout(row, 1)
+        self.setCentralWidget(whole)
+        self.notice = NoticeBar(whole)
+        self._connect()
+        self._keys()
+        self.go_to("Build")
+        self._show_title()
+
+    def _connect(self) -> None:
+        bench = self.bench
+        self.route.room_wanted.connect(self.go_to)
+        self.route.kit_menu.aboutToShow.connect(self._fill_kit_menu)
+        self.shelf.import_wanted.connect(self.ask_import)
+        self.build.import_wanted.connect(self.ask_import)
+        bench.noticed.connect(self.notice.tell)
+        bench.kit_changed.connect(self._show_title)
+        bench.file_changed.connect(self._show_title)
+        bench.kit_changed.connect(self._show_try_pad)
+
+    def _keys(self) -> None:
+        keys: list[tuple[str | QKeySequence.StandardKey, Callable[[], object]]] = [
+            ("Ctrl+N", self.ask_new), ("Ctrl+O", self.ask_open), ("Ctrl+S", self.save),
+            ("Ctrl+Shift+S", self.ask_save), ("Ctrl+I", self.ask_import),
+            ("Ctrl+Z", self.bench.undo), ("Ctrl+Shift+Z", self.bench.redo),
+            ("Ctrl+Y", self.bench.redo), ("Ctrl+Q", self.close),
+            *((f"Ctrl+{at}", partial(self.go_to, room)) for at, room in enumerate(ROOMS, 1)),
+        ]
+        for key, act in keys:
+            QShortcut(QKeySequence(key), self, act)
+
+    # Rooms
+
+    def go_to(self, room: str) -> None:
+        self.rooms.setCurrentIndex(ROOMS.index(room))
+        self.route.track.stops[room].setChecked(True)
+        self._show_try_pad()
+
+    def _show_try_pad(self) -> None:
+        building = self.rooms.currentIndex() == 0
+        self.try_pad.setVisible(building and self.bench.control is not None)
+
+    def _show_title(self) -> None:
+        star = " ●" if self.bench.unsaved else ""
+        self.setWindowTitle(f"{self.bench.kit.name}{star} – Mektel")
+        self.route.refresh()
+
+    # The kit menu
+
+    def _fill_kit_menu(self) -> None:
+        menu = self.route.kit_menu
+        menu.clear()
+        self._add(menu, "New kit", self.ask_new, "Ctrl+N")
+        self._add(menu, "Open…", self.ask_open, "Ctrl+O")
+        recent = menu.addMenu("Recent kits")
+        for path in self.bench.settings.recent:
+            action = add_action(recent, path.stem, self.open, path)
+            action.setToolTip(str(path))
+        recent.setToolTipsVisible(True)
+        recent.setEnabled(not recent.isEmpty())
+        self._add(menu, "Open the demo kit", lambda: self._when_safe(self.bench.open_demo))
+        menu.addSeparator()
+        self._add(menu, "Save", self.save, "Ctrl+S")
+        self._add(menu, "Save as…", self.ask_save, "Ctrl+Shift+S")
+        self._add(menu, "Import a drawing…", self.ask_import, "Ctrl+I")
+        menu.addSeparator()
+        look = menu.addMenu("Theme")
+        for choice, words in (
+            ("desktop", "As the desktop"), ("light", "Sailcloth, light"),
+            ("dark", "Night crossing, dark"),
+        ):
+            action = add_action(look, words, self.set_theme, choice)
+            action.setCheckable(True)
+            action.setChecked(self.bench.settings.theme == choice)
+        menu.addSeparator()
+        self._add(menu, "Quit", self.close, "Ctrl+Q")
+
+    def _add(self, menu: QMenu, words: str, act: Callable[[], object], keys: str = "") -> QAction:
+        # The keys are shown, not bound here: the window's own shortcuts act.
+        return add_action(menu, f"{words}\t{keys}" if keys else words, act)
+
+    def set_theme(self, choice: str) -> None:
+        self.bench.settings.theme = choice
+        self.retheme()
+
+    def retheme(self) -> None:
+        apply_theme(self.bench.settings.theme)
+        self.try_pad.retheme()
+        self.bench.view_changed.emit()
+        self.ship.refresh()
+        for widget in QApplication.allWidgets():
+            widget.update()
+
+    # Files
+
+    def _folder(self) -> Path:
+        if self.bench.path is not None:
+            return self.bench.path.resolve().parent
+        recent = self.bench.settings.recent
+        return recent[0].parent if recent else Path.home()
+
+    def _when_safe(self, act: Callable[[], object]) -> None:
+        """Does it now, or once unsaved work is saved or given up."""
+        if not self.bench.unsaved:
+            act()
+            return
+
+        def give_up() -> None:
+            self.bench.drop_recovery()
+            act()
+
+        ask_unsaved(self, self.bench.kit.name, lambda: self.save(then=act), give_up)
+
+    def ask_new(self) -> None:
+        self._when_safe(lambda: self.bench.start(Kit(), None))
+
+    def ask_open(self) -> None:
+        self._when_safe(
+            lambda: ask_open(self, "Open kit", KITS, self._folder(), self.bench.open)
+        )
+
+    def open(self, path: Path) -> None:
+        self._when_safe(lambda: self.bench.open(path))
+
+    def save(self, then: Callable[[], object] | None = None) -> None:
+        if self.bench.path is None:
+            self.ask_save(then)
+        elif self.bench.save(self.bench.path) and then:
+            then()
+
+    def ask_save(self, then: Callable[[], object] | None = None) -> None:
+        name = self.bench.kit.name.lower().replace(" ", "-").replace("/", "-")
+        proposed = self.bench.path or self._folder() / f"{name}{SUFFIX}"
+
+        def take(path: Path) -> None:
+            if self.bench.save(path) and then:
+                then()
+
+        ask_save(self, proposed, take)
+
+    def ask_import(self) -> None:
+        ask_open(self, "Import a drawing", DRAWINGS, self._folder(), self.bench.import_drawing)
+
+    # Drops
+
+    def _dropped(self, event: QDropEvent) -> list[Path]:
+        return [
+            Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()
+        ]
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if self._dropped(event):
+            event.acceptProposedAction()
+            self.shelf.new_button.show_wanted(True)
+
+    def dragLeaveEvent(self, _event: object) -> None:
+        self.shelf.new_button.show_wanted(False)
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        self.shelf.new_button.show_wanted(False)
+        for path in self._dropped(event):
+            if path.suffix.lower() == SUFFIX:
+                self.open(path)
+            elif path.suffix.lower() == ".svg":
+                self.bench.import_drawing(path)
+            else:
+                self.bench.noticed.emit(Notice(
+                    f"{path.name} was not taken: drop an SVG drawing or a {SUFFIX} kit.", bad=True
+                ))
+        event.acceptProposedAction()
+
+    # The window itself
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.notice.place()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if self.bench.unsaved and not self._closing:
+            event.ignore()
+
+            def leave() -> None:
+                self._closing = True
+                self.bench.drop_recovery()
+                self.close()
+
+            ask_unsaved(self, self.bench.kit.name, lambda: self.save(then=leave), leave)
+            return
+        self.bench.drop_recovery()
+        self.ship.stop()
+        self.bench.pictures.stop()
+        super().closeEvent(event)

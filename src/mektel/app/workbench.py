@@ -1,0 +1,250 @@
+"""What the window works on: the kit with its history, its file, and what is held."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from mektel.app.parts.backdrop import SAIL
+from mektel.app.pictures import PictureStore
+from mektel.app.settings import Settings
+from mektel.core.errors import MektelError
+from mektel.core.kit import BODY, REST, Control, History, Kit
+from mektel.core.kit import edit as edits
+from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit, write_atomically, write_kit
+from mektel.formats.svg import read_svg
+from mektel.samples import DEMO, starter_files
+
+
+@dataclass(frozen=True)
+class Notice:
+    """Something to tell the user; ``act`` is offered as a button under ``action``."""
+
+    text: str
+    details: tuple[str, ...] = ()
+    bad: bool = False
+    action: str = ""
+    act: Callable[[], None] | None = None
+
+
+class Workbench(QObject):
+    kit_changed = Signal()
+    held_changed = Signal()
+    view_changed = Signal()
+    file_changed = Signal()
+    noticed = Signal(object)
+
+    def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.settings = settings
+        self.pictures = PictureStore(self)
+        self.history = History(Kit())
+        self.path: Path | None = None
+        self.saved_kit: Kit = self.history.kit
+        self.saved_at = ""
+        self.control_id = ""
+        self.state = REST
+        self.part_id = BODY
+        self.backdrop = SAIL
+        self.density = 1
+        self._recovery = QTimer(self, singleShot=True, interval=800)
+        self._recovery.timeout.connect(self._write_recovery)
+
+    # The kit
+
+    @property
+    def kit(self) -> Kit:
+        return self.history.kit
+
+    @property
+    def control(self) -> Control | None:
+        return next((c for c in self.kit.controls if c.id == self.control_id), None)
+
+    @property
+    def unsaved(self) -> bool:
+        return self.kit != self.saved_kit
+
+    def edit(self, name: str, make: Callable[[Kit], Kit], merge: object = None) -> bool:
+        """One named step. A refused edit is told and changes nothing."""
+        try:
+            kit = make(self.kit)
+        except MektelError as error:
+            self.noticed.emit(Notice(f"{name[0].upper()}{name[1:]}: {error}", bad=True))
+            return False
+        self.history.do(name, kit, merge)
+        self._after_change()
+        return True
+
+    def set_value(
+        self, part_id: str, name: str, value: Any, words: str, drag: bool = False
+    ) -> bool:
+        """Sets a value of the held control in the held state; a drag is one step."""
+        merge = (self.control_id, self.state, part_id, name) if drag else None
+        where = "" if self.state == REST else f" in {self.state}"
+        return self.edit(
+            f"{words}{where}",
+            lambda kit: edits.set_value(kit, self.control_id, self.state, part_id, name, value),
+            merge,
+        )
+
+    def end_drag(self) -> None:
+        self.history.close_step()
+
+    def undo(self) -> None:
+        self.history.undo()
+        self._after_change()
+
+    def redo(self) -> None:
+        self.history.redo()
+        self._after_change()
+
+    def _after_change(self) -> None:
+        self._keep_holding()
+        self._recovery.start()
+        self.kit_changed.emit()
+
+    def _keep_holding(self) -> None:
+        """What was held may be gone after an edit or undo; hold what is nearest to it."""
+        control = self.control
+        before = (self.control_id, self.part_id)
+        if control is None:
+            self.control_id = self.kit.controls[0].id if self.kit.controls else ""
+            self.part_id = BODY
+        elif self.part_id != BODY and all(la.id != self.part_id for la in control.layers):
+            self.part_id = control.layers[-1].id if control.layers else BODY
+        if (self.control_id, self.part_id) != before:
+            self.held_changed.emit()
+
+    # Holding
+
+    def hold(
+        self, control_id: str | None = None, state: str | None = None, part_id: str | None = None
+    ) -> None:
+        self.history.close_step()
+        if control_id is not None and control_id != self.control_id:
+            self.control_id = control_id
+            self.state = REST
+            control = self.control
+            fills = [la.id for la in control.layers if la.kind == "fill"] if control else []
+            self.part_id = fills[0] if fills else BODY
+        if state is not None:
+            self.state = state
+        if part_id is not None:
+            self.part_id = part_id
+        self.held_changed.emit()
+
+    def view(self, backdrop: str | None = None, density: int | None = None) -> None:
+        self.backdrop = backdrop or self.backdrop
+        self.density = density or self.density
+        self.view_changed.emit()
+
+    # Controls
+
+    def add_starter(self, name: str) -> None:
+        starter = read_kit(starter_files()[name])
+        self._add(starter.controls[0], starter.palette, f"new {starter.controls[0].name}")
+
+    def _add(self, control: Control, palette: Any, words: str) -> None:
+        if self.edit(words, lambda kit: edits.add_control(kit, control, palette)):
+            self.hold(self.kit.controls[-1].id)
+
+    def import_drawing(self, path: Path) -> bool:
+        """Puts a drawing on the shelf; what it could not take over is told."""
+        try:
+            control, leftovers = read_svg(path)
+        except MektelError as error:
+            self.noticed.emit(Notice(str(error), bad=True))
+            return False
+        self._add(control, (), f"import {control.name}")
+        what = f"{control.name}: {len(control.layers)} layers, four states proposed."
+        if leftovers:
+            count = len(leftovers)
+            things = "1 thing was" if count == 1 else f"{count} things were"
+            what += f" {things} not taken over."
+        self.noticed.emit(Notice(what, tuple(str(entry) for entry in leftovers)))
+        return True
+
+    # Files
+
+    def start(self, kit: Kit, path: Path | None) -> None:
+        """Begins with another document and a fresh history."""
+        self.history = History(kit)
+        self.path = path
+        self.saved_kit = kit
+        self.saved_at = ""
+        self.control_id = ""
+        self.state = REST
+        self.hold(kit.controls[0].id if kit.controls else "")
+        if path is not None:
+            self.settings.remember(path)
+        self.kit_changed.emit()
+        self.file_changed.emit()
+
+    def open(self, path: Path) -> bool:
+        try:
+            kit = read_kit(path)
+        except MektelError as error:
+            self.noticed.emit(Notice(f"Not opened. {error}", bad=True))
+            return False
+        self.start(kit, path)
+        return True
+
+    def open_demo(self) -> None:
+        self.start(read_kit(DEMO), None)
+
+    def save(self, path: Path) -> bool:
+        try:
+            write_kit(self.kit, path)
+        except MektelError as error:
+            self.noticed.emit(Notice(f"Not saved. {error}", bad=True))
+            return False
+        self.path = path
+        self.saved_kit = self.kit
+        self.saved_at = datetime.now().strftime("%H:%M")
+        self.settings.remember(path)
+        self.drop_recovery()
+        self.file_changed.emit()
+        return True
+
+    # Unsaved work, kept for after a crash
+
+    def _write_recovery(self) -> None:
+        if not self.unsaved:
+            self.drop_recovery()
+            return
+        kept = {"path": str(self.path) if self.path else "", "kit": kit_to_text(self.kit)}
+        with contextlib.suppress(MektelError):
+            write_atomically(self.settings.recovery_file, json.dumps(kept).encode())
+
+    def drop_recovery(self) -> None:
+        self._recovery.stop()
+        with contextlib.suppress(OSError):
+            self.settings.recovery_file.unlink(missing_ok=True)
+
+    def offer_recovery(self) -> None:
+        """Tells of work that was not saved when Mektel last ended without being closed."""
+        try:
+            kept = json.loads(self.settings.recovery_file.read_text(encoding="utf-8"))
+            kit = kit_from_text(kept["kit"], "the unsaved work")
+        except (OSError, ValueError, KeyError, TypeError, MektelError):
+            return
+
+        def restore() -> None:
+            before = self.history.kit
+            path = Path(kept["path"]) if kept["path"] else None
+            self.start(kit, path)
+            self.saved_kit = before
+            self._after_change()
+            self.file_changed.emit()
+
+        self.noticed.emit(Notice(
+            f"Mektel ended with unsaved changes in “{kit.name}”.", action="Bring them back",
+            act=restore,
+        ))

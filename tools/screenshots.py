@@ -1,0 +1,79 @@
+"""Remakes docs/screenshots from the demo kit, through the real window.
+
+Run: .venv/bin/python tools/screenshots.py [FOLDER]
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+ROOT = Path(__file__).resolve().parents[1]
+os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
+os.environ["HOME"] = "/home/ferry" if not sys.argv[1:] else os.environ.get("HOME", "/")
+
+from PySide6.QtCore import QPoint, Qt  # noqa: E402
+from PySide6.QtTest import QTest  # noqa: E402
+from PySide6.QtWidgets import QApplication  # noqa: E402
+
+from mektel.app.main import make_application, make_window  # noqa: E402
+from mektel.app.window import Window  # noqa: E402
+
+
+def settle(window: Window, seconds: float = 0.4) -> None:
+    end = time.monotonic() + seconds
+    while time.monotonic() < end or window.bench.pictures.busy:
+        QApplication.processEvents()
+        time.sleep(0.005)
+
+
+def shoot(window: Window, folder: Path, name: str) -> None:
+    settle(window)
+    window.grab().save(str(folder / f"{name}.png"))
+    print(folder / f"{name}.png")
+
+
+def press_and_hold(window: Window) -> None:
+    live = window.try_pad.area.control
+    handle = window.windowHandle()
+    at = live.mapTo(window, live.rect().center() - QPoint(0, 4))
+    QTest.mouseMove(handle, at)
+    QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=at)
+
+
+def main() -> None:
+    folder = Path(sys.argv[1]) if sys.argv[1:] else ROOT / "docs" / "screenshots"
+    folder.mkdir(parents=True, exist_ok=True)
+    make_application()
+    window = make_window(demo=True)
+    window.resize(1280, 800)
+    window.show()
+    QTest.qWaitForWindowExposed(window)
+    settle(window)
+    press_and_hold(window)
+    shoot(window, folder, "build")
+    QTest.mouseRelease(window.windowHandle(), Qt.MouseButton.LeftButton, pos=QPoint(4, 4))
+    window.set_theme("dark")
+    window.bench.hold("half", "pressed", "foot")
+    window.bench.view(backdrop="#14201F")
+    shoot(window, folder, "build-night")
+    window.set_theme("light")
+    window.bench.hold("board", "rest")
+    window.go_to("Ship")
+    settle(window, 1.5)
+    window.ship.folder.setText(tempfile.mkdtemp(prefix="ferry-controls-"))
+    window.ship.start(True)
+    while window.ship.working:
+        settle(window, 0.1)
+    window.ship.folder.setText("/home/ferry/controls")
+    window.notice.hide()
+    shoot(window, folder, "ship")
+    window.bench.saved_kit = window.bench.kit
+    window.close()
+
+
+main()
