@@ -111,7 +111,8 @@ class TurnButton(QToolButton):
         if not self._back:
             painter.translate(self.width(), 0)
             painter.scale(-1, 1)
-        colour = QColor(theme().ink if self.isEnabled() else theme().hairline)
+        colour = QColor(theme().ink)
+        colour.setAlphaF(1.0 if self.isEnabled() else 0.35)
         painter.setPen(QPen(colour, 1.75, c=Qt.PenCapStyle.RoundCap, j=Qt.PenJoinStyle.RoundJoin))
         path = QPainterPath(QPointF(12.5, 9.5))
         path.lineTo(9, 13)
@@ -176,6 +177,9 @@ class RouteBar(QWidget):
         bench = self.bench
         name = self.fontMetrics().elidedText(bench.kit.name, Qt.TextElideMode.ElideRight, 200)
         self.kit_button.setText(f"{name}  ▾")
+        self.kit_button.ensurePolished()
+        width = self.kit_button.fontMetrics().horizontalAdvance(self.kit_button.text())
+        self.kit_button.setFixedWidth(width + 20)
         self.kit_button.setAccessibleName(f"Kit {bench.kit.name}")
         if bench.unsaved:
             self.saved.setText("● unsaved")

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from mektel.app.parts.backdrop import paint_backdrop
+from mektel.app.parts.backdrop import caption_colour, paint_backdrop
 from mektel.app.parts.menu import add_action
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
@@ -45,17 +45,19 @@ class ShelfItem(QWidget):
             QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
         )
         area = QRectF(self.rect()).adjusted(6, 6, -6, -6)
-        paint_backdrop(painter, area, theme().well)
+        paint_backdrop(painter, area, self.bench.backdrop)
         look = resolve(self.bench.kit, control)
         margins = shared_margins(self.bench.kit, control)
         room = area.adjusted(8, 6, -8, -20)
-        share = min(1.0, room.width() / look.width, room.height() / look.height)
+        # Room for what shows below the box, such as a thick key's foot; far shadows may be cut.
+        below = min(margins.bottom, 10)
+        share = min(1.0, room.width() / look.width, room.height() / (look.height + below))
         image = self.bench.pictures.get(Wanted(look, share * self.devicePixelRatioF(), margins))
         self._shown = image or self._shown
         if self._shown is not None:
             ratio = self.devicePixelRatioF()
             x = room.center().x() - (margins.left + look.width / 2) * share
-            y = room.center().y() - (margins.top + look.height / 2) * share
+            y = room.center().y() - (margins.top + (look.height + below) / 2) * share
             painter.save()
             painter.setClipRect(area)
             painter.drawImage(
@@ -65,7 +67,7 @@ class ShelfItem(QWidget):
             painter.restore()
         held = self.bench.control_id == self.control_id
         painter.setFont(ui_font(11, 600 if held else 400))
-        painter.setPen(QColor(theme().ink if held else theme().dim))
+        painter.setPen(caption_colour(self.bench.backdrop, held))
         caption = QRectF(area.x() + 8, area.bottom() - 19, area.width() - 16, 18)
         name = painter.fontMetrics().elidedText(
             control.name, Qt.TextElideMode.ElideRight, round(caption.width())
@@ -115,7 +117,7 @@ class NewControl(QPushButton):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setFixedHeight(66)
+        self.setObjectName("newControl")
         self.setAccessibleName("New control")
         self.setToolTip("Start from a design of ours or from a drawing")
         self._wanted = False
@@ -181,6 +183,7 @@ class Shelf(QWidget):
         column.addWidget(scroll, 1)
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self._hold)
+        bench.view_changed.connect(self._repaint)
         bench.pictures.ready.connect(lambda _: self._repaint())
 
     def refresh(self) -> None:

@@ -7,7 +7,6 @@ from collections import deque
 
 from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
-    QColor,
     QEnterEvent,
     QFocusEvent,
     QImage,
@@ -26,7 +25,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.parts.backdrop import MIDDLE, is_dark, paint_backdrop
+from mektel.app.parts.backdrop import MIDDLE, caption_colour, paint_backdrop
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.workbench import Workbench
@@ -211,8 +210,7 @@ class PadArea(QWidget):
     def paintEvent(self, _event: object) -> None:
         painter = QPainter(self)
         paint_backdrop(painter, QRectF(self.rect()), self.bench.backdrop)
-        dark = is_dark(self.bench.backdrop)
-        painter.setPen(QColor("#AEBAB4" if dark else "#55625F"))
+        painter.setPen(caption_colour(self.bench.backdrop, False))
         painter.setFont(ui_font(12))
         width, height = self.control.box_size
         words = f"{width:.0f} × {height:.0f} px, drag an edge"
@@ -314,8 +312,8 @@ class TryPad(QWidget):
         flags.setSpacing(GAP_1)
         self.flags = {words: Flag(words, self) for words in FLAGS}
         for at, flag in enumerate(self.flags.values()):
-            flags.addWidget(flag, 0, at)
-        flags.setColumnStretch(len(FLAGS), 1)
+            flags.addWidget(flag, at // 2, at % 2, Qt.AlignmentFlag.AlignLeft)
+        flags.setColumnStretch(2, 1)
         column.addLayout(flags)
         column.addSpacing(GAP_1)
         column.addWidget(self._heading("Signals the application receives"))
@@ -347,6 +345,7 @@ class TryPad(QWidget):
         self.area.control.flags_changed.connect(self._show_flags)
         self._clock = QTimer(self, interval=200)
         self._clock.timeout.connect(self._show_signals)
+        self._show_signals()
         self._late = QTimer(self, singleShot=True, interval=120)
         self._late.timeout.connect(self._show_contrast)
         bench.kit_changed.connect(self.refresh)
@@ -398,7 +397,7 @@ class TryPad(QWidget):
             if at >= len(self._signals):
                 first = at == 0
                 name.setText("none yet; press the control" if first else "")
-                name.setProperty("role", "dim")
+                name.setStyleSheet(f"color: {theme().dim};")
                 when.setText("")
                 continue
             signal, sent = self._signals[at]

@@ -13,7 +13,6 @@ from PySide6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
     QKeySequence,
-    QResizeEvent,
     QShortcut,
 )
 from PySide6.QtWidgets import (
@@ -78,10 +77,14 @@ class Window(QMainWindow):
         row.setSpacing(0)
         row.addWidget(self.shelf)
         row.addWidget(self.split, 1)
-        column.addWidget(self.route)
-        column.addLayout(row, 1)
-        self.setCentralWidget(whole)
         self.notice = NoticeBar(whole)
+        column.addWidget(self.route)
+        column.addWidget(self.notice)
+        column.addLayout(row, 1)
+        # Takes the focus at first and when empty ground is pressed, so that nothing else has it.
+        whole.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self.setCentralWidget(whole)
+        whole.setFocus()
         self._connect()
         self._keys()
         self.go_to("Build")
@@ -94,6 +97,7 @@ class Window(QMainWindow):
         self.shelf.import_wanted.connect(self.ask_import)
         self.build.import_wanted.connect(self.ask_import)
         bench.noticed.connect(self.notice.tell)
+        bench.file_changed.connect(self.notice.hide)
         bench.kit_changed.connect(self._show_title)
         bench.file_changed.connect(self._show_title)
         bench.kit_changed.connect(self._show_try_pad)
@@ -250,10 +254,6 @@ class Window(QMainWindow):
         event.acceptProposedAction()
 
     # The window itself
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.notice.place()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.bench.unsaved and not self._closing:

@@ -49,6 +49,13 @@ def is_dark(backdrop: str) -> bool:
     return QColor(MIDDLE.get(backdrop, backdrop)).lightnessF() < 0.45
 
 
+def caption_colour(backdrop: str, strong: bool) -> QColor:
+    """What words on a backdrop are written in."""
+    if is_dark(backdrop):
+        return QColor("#F4EFE4" if strong else "#AEBAB4")
+    return QColor("#22302F" if strong else "#55625F")
+
+
 class BackdropChip(QAbstractButton):
     def __init__(self, backdrop: str, parent: QWidget) -> None:
         super().__init__(parent)

@@ -54,27 +54,14 @@ class NoticeBar(QFrame):
         self.act.setText(notice.action)
         self.act.setVisible(bool(notice.action))
         self.show()
-        self.raise_()
-        self.place()
         # What asks for a decision or tells of a fault stays until it is closed.
         stays = notice.bad or bool(notice.details) or bool(notice.action)
         self._timer.stop() if stays else self._timer.start()
 
     def _show_details(self) -> None:
         self.details.setVisible(not self.details.isVisible())
-        self.place()
 
     def _do(self) -> None:
         self.hide()
         if self._notice and self._notice.act:
             self._notice.act()
-
-    def place(self) -> None:
-        parent = self.parentWidget()
-        if not self.isVisible() or parent is None:
-            return
-        width = min(760, parent.width() - 80)
-        self.setFixedWidth(width)
-        self.details.setFixedWidth(width - GAP_4 - GAP_2)
-        self.adjustSize()
-        self.move((parent.width() - width) // 2, parent.height() - self.height() - 20)

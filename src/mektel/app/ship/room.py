@@ -48,13 +48,12 @@ class ShipRoom(QWidget):
         self._late = QTimer(self, singleShot=True, interval=150)
         self._late.timeout.connect(self._make_previews)
         column = QVBoxLayout(self)
-        column.setContentsMargins(GAP_5, GAP_3, GAP_5, GAP_5)
+        column.setContentsMargins(GAP_5 - 6, GAP_3, GAP_5, GAP_5)
         column.setSpacing(GAP_3)
         column.addLayout(self._head())
         self.cards: dict[str, TargetCard] = {}
         cards = QHBoxLayout()
         cards.setSpacing(0)
-        cards.setContentsMargins(-6, 0, 0, 0)
         for target in TARGETS.values():
             card = TargetCard(target.id, target.title, target.summary, self)
             card.held.connect(self.hold)
@@ -65,6 +64,7 @@ class ShipRoom(QWidget):
         column.addLayout(cards)
         body = QHBoxLayout()
         body.setSpacing(GAP_5)
+        body.setContentsMargins(6, 0, 0, 0)
         body.addWidget(self._left(), 0)
         body.addWidget(self._middle(), 1)
         self.match = MatchPanel(self)
@@ -79,6 +79,7 @@ class ShipRoom(QWidget):
 
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
+        row.setContentsMargins(6, 0, 0, 0)
         row.setSpacing(GAP_3)
         title = QLabel("Ship", self)
         title.setProperty("role", "title")
