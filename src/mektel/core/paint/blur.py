@@ -8,6 +8,8 @@ corner's own antialiasing and costs about as much as one pass over the picture.
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import erf
@@ -34,15 +36,16 @@ def edge_profile(start: float, length: float, sigma: float, count: int) -> Float
     return np.diff(integral(start) - integral(start + length)).astype(np.float32)
 
 
-def gaussian_matrix(source: int, first: int, count: int, sigma: float) -> Floats:
-    """Weights from ``source`` pixels at 0… to ``count`` pixels at ``first``…; (count, source).
+def gaussian_matrix(source: int, fine: int, first: int, count: int, sigma: float) -> Floats:
+    """Weights from ``source`` cells at 0… to ``count`` pixels at ``first``…; (count, source).
 
-    Each source pixel is a unit box: its blur is sampled at the target pixels' centres.
+    ``fine`` cells make a pixel. A cell's mass sits at its middle; its Gaussian is averaged over
+    the target pixel.
     """
-    centres = np.arange(first, first + count)[:, None] + 0.5
-    edges = np.arange(source + 1)[None, :]
-    steps = 0.5 * erf((centres - edges) / (sigma * np.sqrt(2)))
-    return np.asarray(steps[:, :-1] - steps[:, 1:]).astype(np.float32)
+    middles = (np.arange(source)[None, :] + 0.5) / fine
+    edges = np.arange(first, first + count + 1)[:, None]
+    steps = 0.5 * erf((edges - middles) / (sigma * np.sqrt(2)))
+    return np.asarray((steps[1:] - steps[:-1]) / fine).astype(np.float32)
 
 
 def blurred_coverage(outline: Outline, sigma: float, width: int, height: int) -> Floats:
@@ -56,6 +59,8 @@ def blurred_coverage(outline: Outline, sigma: float, width: int, height: int) ->
         edge_profile(outline.x, outline.width, sigma, width),
     )
     reach = int(np.ceil(REACH * sigma))
+    # The finer the blur, the more it matters where in a pixel the corner's bits lie.
+    fine = 4 if sigma < 2 else 2 if sigma < 5 else 1
     known: dict[tuple[float, ...], Floats] = {}
     for at, (rx, ry) in enumerate(zip(outline.rx, outline.ry, strict=True)):
         if rx <= 0 or ry <= 0:
@@ -69,23 +74,23 @@ def blurred_coverage(outline: Outline, sigma: float, width: int, height: int) ->
         if columns.start >= columns.stop or rows.start >= rows.stop:
             continue
         # A whole-pixel block of the corner, with what the arc leaves out of the box.
-        local = Outline(
-            outline.x - x0, outline.y - y0, outline.width, outline.height, outline.rx, outline.ry
-        )
-        square = Outline(local.x, local.y, local.width, local.height, (0.0,) * 4, (0.0,) * 4)
+        local = outline.moved(-x0, -y0).scaled(fine)
+        square = replace(local, rx=(0.0,) * 4, ry=(0.0,) * 4)
+        nx, ny = nx * fine, ny * fine
         lost = _only(coverage(square, nx, ny) - coverage(local, nx, ny), local, at)
-        across = _matrix(known, nx, columns.start - x0, columns.stop - columns.start, sigma)
-        down = _matrix(known, ny, rows.start - y0, rows.stop - rows.start, sigma)
+        across = _matrix(known, nx, fine, columns.start - x0, columns.stop - columns.start, sigma)
+        down = _matrix(known, ny, fine, rows.start - y0, rows.stop - rows.start, sigma)
         mask[rows, columns] -= down @ lost @ across.T
     return np.maximum(mask, 0)
 
 
 def _matrix(
-    known: dict[tuple[float, ...], Floats], source: int, first: int, count: int, sigma: float
+    known: dict[tuple[float, ...], Floats], source: int, fine: int, first: int, count: int,
+    sigma: float,
 ) -> Floats:
-    key = (source, first, count, sigma)
+    key = (source, fine, first, count, sigma)
     if key not in known:
-        known[key] = gaussian_matrix(source, first, count, sigma)
+        known[key] = gaussian_matrix(source, fine, first, count, sigma)
     return known[key]
 
 

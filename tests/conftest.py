@@ -1,0 +1,33 @@
+"""Shared by all tests: the demo kit, a place of one’s own for settings, examples."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from mektel.core.kit import Kit
+from mektel.formats.kitfile import read_kit
+from mektel.samples import DEMO
+
+ROOT = Path(__file__).resolve().parents[1]
+EXAMPLES = ROOT / "examples"
+
+
+@pytest.fixture(autouse=True)
+def own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """Nothing of the user’s is read or written."""
+    home = tmp_path_factory.mktemp("home")
+    for name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
+        monkeypatch.setenv(name, str(home))
+    return home
+
+
+@pytest.fixture(scope="session")
+def demo_kit() -> Kit:
+    return read_kit(DEMO)
+
+
+@pytest.fixture(scope="session")
+def examples() -> Path:
+    return EXAMPLES

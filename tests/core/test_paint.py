@@ -1,0 +1,171 @@
+"""Pixels: blur, gradients, lines, text, and whole looks against independent ways to draw them."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PIL import Image, ImageDraw, ImageFont
+from scipy.ndimage import gaussian_filter
+
+from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow, Stop, edit
+from mektel.core.look import Margins, resolve, shared_margins
+from mektel.core.paint import on_backdrop, render, render_layer
+from mektel.core.paint.blur import blurred_coverage
+from mektel.core.shape import coverage, outline_for
+from mektel.core.text import font_file, polygon_coverage, shape_line
+
+
+def control(*layers: object, size: tuple[float, float] = (120, 40), **body: object) -> Control:
+    return Control(
+        id="x", name="X", text="Ferry", size=size, body=Body(**body),  # type: ignore[arg-type]
+        layers=layers,  # type: ignore[arg-type]
+    )
+
+
+def picture(made: Control, scale: float = 1, margin: int = 20, flags: tuple[str, ...] = ()):
+    room = Margins(margin, margin, margin, margin)
+    return render(resolve(Kit(controls=(made,)), made, flags), scale, room).rgba
+
+
+@pytest.mark.parametrize("sigma", [0.8, 3.0, 11.0])
+@pytest.mark.parametrize("form", ["box", "capsule", "ellipse"])
+def test_the_blur_is_a_gaussian_of_the_outline(form: str, sigma: float) -> None:
+    outline = outline_for(form, (6, 18, 0, 10), 90, 44).moved(50.3, 46.6)
+    fine = 4
+    sharp = coverage(outline.scaled(fine), 192 * fine, 140 * fine).astype(float)
+    expected = gaussian_filter(sharp, sigma * fine, mode="constant", truncate=6)
+    expected, sharp = (a.reshape(140, fine, 192, fine).mean(axis=(1, 3)) for a in (expected, sharp))
+    found = blurred_coverage(outline, sigma, 192, 140)
+    assert np.abs(found - expected).max() < 0.012
+    assert np.abs(found - expected).mean() < 0.0015
+    assert found.sum() == pytest.approx(sharp.sum(), rel=0.01)
+
+
+@pytest.mark.parametrize("angle", [0, 90, 180, 37, 215.5])
+def test_a_gradient_runs_as_css_says(angle: float) -> None:
+    stops = (Stop(position=0.1, colour="#FF000080"), Stop(position=0.6, colour="#0000FF"),
+             Stop(position=0.9, colour="#00FF00"))
+    made = control(Fill(id="f", name="F", style="linear", angle=angle, stops=stops),
+                   radii=(0, 0, 0, 0))
+    found = picture(made, 1, 0)
+    turn = np.radians(angle)
+    length = abs(120 * np.sin(turn)) + abs(40 * np.cos(turn))
+    y, x = np.mgrid[0:40, 0:120] + 0.5
+    share = ((x - 60) * np.sin(turn) - (y - 20) * np.cos(turn)) / length + 0.5
+    premultiplied = np.array([[128 / 255 * 255, 0, 0, 128], [0, 0, 255, 255], [0, 255, 0, 255]])
+    for channel in range(4):
+        expected = np.interp(share, [0.1, 0.6, 0.9], premultiplied[:, channel])
+        assert np.abs(found[:, :, channel] - expected).max() <= 1
+
+
+@pytest.mark.parametrize(("place", "gap", "outer", "inner"), [
+    ("inside", 0, 0, -4), ("centre", 0, 2, -2), ("outside", 0, 4, 0), ("outside", 3, 7, 3),
+])
+def test_a_line_lies_where_it_is_placed(place: str, gap: float, outer: int, inner: int) -> None:
+    made = control(Line(id="l", name="L", place=place, gap=gap, width=4, colour="#FF0000"),
+                   radii=(0, 0, 0, 0))
+    alpha = picture(made)[40, :, 3]
+    drawn = np.flatnonzero(alpha == 255)
+    expected = [*range(20 - outer, 20 - inner), *range(140 + inner, 140 + outer)]
+    assert drawn.tolist() == expected
+
+
+def test_layers_lie_over_each_other_as_source_over_says() -> None:
+    made = control(
+        Fill(id="a", name="A", colour="#FF000080"), Fill(id="b", name="B", colour="#0000FF40"),
+        radii=(0, 0, 0, 0),
+    )
+    red, blue = 128 / 255, 64 / 255
+    expected = [red * (1 - blue) * 255, 0, blue * 255, (blue + red * (1 - blue)) * 255]
+    assert np.abs(picture(made, 1, 0)[20, 60] - np.array(expected)).max() <= 1
+    half = control(Fill(id="a", name="A", colour="#FF0000", opacity=0.25))
+    assert picture(half, 1, 0)[20, 60].tolist() == [64, 0, 0, 64]
+    gone = control(Fill(id="a", name="A", colour="#FF0000", visible=False))
+    assert not picture(gone).any()
+
+
+def test_a_shadow_shows_only_outside_unless_an_opaque_face_hides_it_anyway() -> None:
+    shadow = Shadow(id="s", name="S", colour="#000000", offset=(0, 0), blur=8)
+    alone = picture(control(shadow))
+    assert alone[40, 80, 3] == 0 and alone[40, 16, 3] > 40
+    glassy = picture(control(shadow, Fill(id="f", name="F", colour="#FFFFFF10")))
+    assert glassy[40, 80, 3] == 16
+    opaque = control(shadow, Fill(id="f", name="F", colour="#FFFFFF"))
+    assert resolve(Kit(), opaque).layers[0].cut is None  # type: ignore[union-attr]
+    hard = picture(control(Shadow(id="s", name="S", colour="#000000", offset=(0, 7), blur=0),
+                           radii=(0, 0, 0, 0)))
+    assert (hard[60:67, 21:139, 3] == 255).all() and not hard[68:].any()
+
+
+@pytest.mark.parametrize("scale", [1, 2, 3, 1.5])
+def test_one_layer_at_a_time_adds_up_to_the_whole(scale: float, demo_kit: Kit) -> None:
+    made = demo_kit.control("half")
+    look, room = resolve(demo_kit, made), shared_margins(demo_kit, made)
+    whole = render(look, scale, room)
+    stack = np.zeros(whole.rgba.shape, float)
+    for layer in look.layers:
+        one = render_layer(look, layer.id, scale, room).rgba.astype(float)
+        stack = one + stack * (1 - one[:, :, 3:] / 255)
+    assert np.abs(stack - whole.rgba).max() <= 3
+    assert whole.box[2:] == (116 * scale, 52 * scale)
+
+
+def test_every_state_has_equal_bounds_and_nothing_is_cut(demo_kit: Kit) -> None:
+    for made in demo_kit.controls:
+        room = shared_margins(demo_kit, made)
+        for flags in ((), ("hover",), ("hover", "pressed"), ("focus",), ("disabled",)):
+            more = Margins(*(side + 6 for side in vars(room).values()))
+            alpha = render(resolve(demo_kit, made, flags), 2, more).rgba[:, :, 3].copy()
+            alpha[12:-12, 12:-12] = 0
+            assert alpha.max() <= 1, (made.id, flags)
+
+
+@pytest.mark.parametrize("size", [13.0, 17.5, 40.0])
+def test_text_covers_what_freetype_says_it_covers(size: float) -> None:
+    """Against FreeType at eight times the size, where its hinting no longer shows."""
+    line = shape_line("Cast off, Äg", "Hanken Grotesk", 600, size)
+    width, height = int(line.advance) + 8, int(line.height) + 8
+    placed = [contour + (4.0, 4.0 + line.ascent) for contour in line.contours]
+    found = polygon_coverage(placed, width, height)
+    big = Image.new("L", (width * 8, height * 8))
+    font = ImageFont.truetype(str(font_file("Hanken Grotesk", 600)), size * 8)
+    ImageDraw.Draw(big).text((32, 32 + line.ascent * 8), "Cast off, Äg", 255, font, anchor="ls")
+    expected = np.asarray(big).reshape(height, 8, width, 8).mean(axis=(1, 3)) / 255
+    # Pillow does not join ff into the font's ligature and rounds advances; areas still agree.
+    assert found.sum() == pytest.approx(expected.sum(), rel=0.02)
+    first = found[:, : int(size * 1.8)]
+    assert np.abs(first - expected[:, : int(size * 1.8)]).mean() < 0.012
+    assert line.missing == () and shape_line("渡", "Hanken Grotesk", 600, size).missing == ("渡",)
+
+
+def test_a_polygon_cut_by_the_picture_is_filled_to_its_edges() -> None:
+    square = np.array([[-5.0, -5.0], [6.5, -5.0], [6.5, 3.25], [-5.0, 3.25]])
+    found = polygon_coverage([square], 8, 5)
+    assert found[0].tolist() == [1] * 6 + [0.5, 0]
+    assert found[3].tolist() == pytest.approx([0.25] * 6 + [0.125, 0])
+    assert not found[4].any() and not polygon_coverage([], 3, 3).any()
+
+
+def test_labels_stand_in_the_middle_and_overflow_on_both_sides() -> None:
+    label = Label(id="l", name="L", colour="#000000", size=18)
+    for align, first in (("start", 16), ("centre", None), ("end", None)):
+        made = control(label.model_copy(update={"align": align}))
+        columns = np.flatnonzero(picture(made, 1, 0)[:, :, 3].max(axis=0) > 40)
+        if first is not None:
+            assert abs(columns[0] - first) <= 2
+        elif align == "centre":
+            assert abs((columns[0] + columns[-1] + 1) / 2 - 60) <= 1
+        else:
+            assert abs(columns[-1] + 1 - 104) <= 2
+    tight = control(label, size=(30, 40))
+    rgba = picture(tight)
+    columns = np.flatnonzero(rgba[:, :, 3].max(axis=0) > 40)
+    assert abs((columns[0] + columns[-1] + 1) / 2 - 35) <= 1.5
+    kit = edit.set_field(Kit(controls=(tight,)), "x", "text", "")
+    assert not picture(kit.control("x")).any()
+
+
+def test_a_backdrop_goes_beneath() -> None:
+    half = np.array([[[64, 0, 0, 128], [0, 0, 0, 0]]], np.uint8)
+    laid = on_backdrop(half, (0.0, 0.0, 1.0, 1.0))
+    assert laid.tolist() == [[[64, 0, 127, 255], [0, 0, 255, 255]]]
