@@ -125,7 +125,7 @@ def test_text_covers_what_freetype_says_it_covers(size: float) -> None:
     """Against FreeType at eight times the size, where its hinting no longer shows."""
     line = shape_line("Cast off, Äg", "Hanken Grotesk", 600, size)
     width, height = int(line.advance) + 8, int(line.height) + 8
-    placed = [contour + (4.0, 4.0 + line.ascent) for contour in line.contours]
+    placed = [contour + np.array((4.0, 4.0 + line.ascent)) for contour in line.contours]
     found = polygon_coverage(placed, width, height)
     big = Image.new("L", (width * 8, height * 8))
     font = ImageFont.truetype(str(font_file("Hanken Grotesk", 600)), size * 8)

@@ -34,7 +34,7 @@ def boundary(outline: Outline, count: int = 3000) -> np.ndarray:
     share = np.linspace(0, 1, count // 4)[:, None]
     for one, two in zip(corners[0::2], corners[1::2], strict=True):
         points.append(one + (two - one) * share)
-    return np.concatenate(points) + (outline.x, outline.y)
+    return np.concatenate(points) + np.array((outline.x, outline.y))
 
 
 @pytest.mark.parametrize("name", OUTLINES)

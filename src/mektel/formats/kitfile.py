@@ -49,8 +49,10 @@ def kit_from_text(text: str, source: str = "kit") -> Kit:
             f"{source}: line {error.lineno}, column {error.colno}: {error.msg}. "
             "This is not valid JSON."
         ) from None
-    except (ValueError, RecursionError) as error:
-        raise KitFileError(f"{source}: {error or 'nested too deeply'}.") from None
+    except RecursionError:
+        raise KitFileError(f"{source}: nested deeper than {DEEPEST} levels.") from None
+    except ValueError as error:
+        raise KitFileError(f"{source}: {error}.") from None
     if _depth(data) > DEEPEST:
         raise KitFileError(f"{source}: nested deeper than {DEEPEST} levels.")
     try:

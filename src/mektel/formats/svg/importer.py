@@ -88,6 +88,11 @@ def _collect(drawing: Drawing, node: Node, opacity: float, found: _Found) -> Non
         if child.get("style") and "transform" in child.attributes["style"]:
             drawing.leave(child, "a transform in its style is not taken over")
         alpha = opacity * share(child.get("opacity", "1"))
+        if alpha < opacity and _paints_twice(child):
+            drawing.leave(
+                child, "its opacity is given to each layer in it, so that they show through "
+                "each other"
+            )
         if child.tag in GROUPS:
             _collect(drawing, child, alpha, found)
         elif child.tag == "text":
@@ -99,6 +104,14 @@ def _collect(drawing: Drawing, node: Node, opacity: float, found: _Found) -> Non
                 drawing.leave(child, str(error))
         else:
             drawing.leave(child, "this kind of element does not become a layer")
+
+
+def _paints_twice(node: Node) -> bool:
+    """Whether fading the whole is not the same as fading what it is painted with."""
+    painted = [child for child in node.walk() if child.tag in SHAPES or child.tag == "text"]
+    stroked = [child for child in painted if child.inherited("stroke", "none") != "none"
+               and child.inherited("fill", "black") != "none"]
+    return len(painted) > 1 or bool(stroked)
 
 
 def _body(drawing: Drawing, found: _Found) -> Shape:

@@ -11,7 +11,7 @@ import sys
 import tempfile
 import textwrap
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -44,13 +44,11 @@ SMOOTH_SIGMA = 4.0
 
 @dataclass(frozen=True)
 class Baked:
-    """A blurred shadow as a mask: pixels per px, fixed edges and reach in px, PNG as base64."""
+    """What a blurred box loses at a rounded corner: pixels per px, reach in px, PNG as base64."""
 
     density: int
-    fixed: tuple[int, int, int, int, float]
+    reach: int
     png: str
-    stretches_x: bool
-    stretches_y: bool
 
 
 class QtWidgets:
@@ -68,23 +66,18 @@ class QtWidgets:
         return plans
 
     def _shadow_plan(self, control: Control, layer: Shadow) -> tuple[str, str]:
-        blurs = [layer.blur] + [
-            control.part_in(layer.id, {state}).blur for state in control.states
-        ]
-        if not any(blurs):
+        parts = [control.part_in(layer.id, flags) for flags in _conditions(control)]
+        if not any(part.blur for part in parts):
             return "native", ""
-        baked = [
-            bake_shadow(body_shape(control, flags), control.part_in(layer.id, flags), control.size)
-            for flags in _conditions(control) if control.part_in(layer.id, flags).blur
-        ]
+        forms = {body_shape(control, flags)[0] for flags in _conditions(control)}
         width, height = control.size
-        axes = []
-        if not all(one.stretches_x for one in baked):
-            axes.append(f"width {width:g}")
-        if not all(one.stretches_y for one in baked):
-            axes.append(f"height {height:g}")
-        exact = f"; exact at {' and '.join(axes)}, scaled at others" if axes else ""
-        return "baked", f"QPainter cannot blur; a mask that takes the colour{exact}"
+        why = "QPainter cannot blur; its corners are baked, it takes colour and size"
+        if "ellipse" in forms:
+            why += f", near but not exact at other sizes than {width:g} × {height:g}"
+        elif "capsule" in forms:
+            side = f"height {height:g}" if height <= width else f"width {width:g}"
+            why += f", near but not exact at another {side}"
+        return "baked", why
 
     def class_name(self, control: Control) -> str:
         name = camel(control.id)
@@ -145,15 +138,21 @@ class QtWidgets:
         )
 
     def _shadows(self, control: Control) -> dict[tuple[Any, ...], Baked]:
+        """Every corner that a blurred shadow has in any state, by its radii and blur."""
         found = {}
         for flags in _conditions(control):
+            form, radii = body_shape(control, flags)
+            a, b, c, d = radii
+            box = outline_for(form, (a, b, c, d), *control.size)
             for layer in control.layers:
                 part = control.part_in(layer.id, flags)
-                if isinstance(part, Shadow) and part.blur:
-                    body = body_shape(control, flags)
-                    key = (body[0], tuple(map(_number, body[1])), _number(part.blur),
-                           _number(part.spread))
-                    found[key] = bake_shadow(body, part, control.size)
+                if not isinstance(part, Shadow) or not part.blur:
+                    continue
+                shape = box.grown(part.spread)
+                for rx, ry in zip(shape.rx, shape.ry, strict=True):
+                    if rx > 0 and ry > 0:
+                        key = (_number(rx), _number(ry), _number(part.blur))
+                        found[key] = bake_corner(rx, ry, part.blur)
         return found
 
     def shoot(
@@ -227,47 +226,21 @@ def body_shape(control: Control, flags: frozenset[str]) -> tuple[str, tuple[floa
 
 
 @lru_cache(maxsize=256)
-def _bake(
-    form: str, radii: tuple[float, float, float, float], blur: float, spread: float,
-    width: float, height: float,
-) -> Baked:
+def bake_corner(rx: float, ry: float, blur: float) -> Baked:
+    """The top left corner: the blur of what its arc cuts off a sharp box."""
     sigma = blur / 2
-    density = min(3, max(1, math.ceil(SMOOTH_SIGMA / sigma)))
-    density = max(density, 2)
+    density = max(2, min(3, math.ceil(SMOOTH_SIGMA / sigma)))
     reach = math.ceil(sigma * SIGMAS)
-    outline = outline_for(form, radii, width, height).grown(spread)
-    corner_x = math.ceil(max(outline.rx)) + reach
-    corner_y = math.ceil(max(outline.ry)) + reach
-    # The middle may stretch once the corners' blur no longer reaches it from both sides.
-    stretches_x = form != "ellipse" and outline.width > 2 * corner_x
-    stretches_y = form != "ellipse" and outline.height > 2 * corner_y
-    w = 2 * corner_x + 1 if stretches_x else outline.width
-    h = 2 * corner_y + 1 if stretches_y else outline.height
-    if form == "capsule":
-        # Its radius follows from the shorter side, which therefore stays as designed.
-        r = min(outline.width, outline.height) / 2
-        small = outline_for("box", (r, r, r, r), w, h)
-    else:
-        small = outline_for("box", (0, 0, 0, 0), w, h)
-        small = type(small)(0, 0, w, h, outline.rx, outline.ry)
-    rows, columns = round((h + 2 * reach) * density), round((w + 2 * reach) * density)
-    mask = blurred_coverage(
-        small.moved(reach, reach).scaled(density), sigma * density, columns, rows
-    )
-    fixed_x = corner_x + reach if stretches_x else 0
-    fixed_y = corner_y + reach if stretches_y else 0
-    return Baked(
-        density, (fixed_x, fixed_y, fixed_x, fixed_y, float(reach)),
-        base64.b64encode(mask_png_bytes(mask)).decode(), stretches_x, stretches_y,
-    )
-
-
-def bake_shadow(
-    body: tuple[str, tuple[float, ...]], part: Shadow, size: tuple[float, float]
-) -> Baked:
-    form, radii = body
-    a, b, c, d = radii
-    return _bake(form, (a, b, c, d), part.blur, part.spread, *size)
+    far = 2 * (max(rx, ry) + 2 * reach)  # the other corners are out of the blur's reach
+    sharp = outline_for("box", (0, 0, 0, 0), far, far)
+    round_ = replace(sharp, rx=(rx, 0, 0, 0), ry=(ry, 0, 0, 0))
+    columns, rows = round((rx + 2 * reach) * density), round((ry + 2 * reach) * density)
+    masks = [
+        blurred_coverage(one.moved(reach, reach).scaled(density), sigma * density, columns, rows)
+        for one in (sharp, round_)
+    ]
+    png = base64.b64encode(mask_png_bytes(masks[0] - masks[1])).decode()
+    return Baked(density, reach, png)
 
 
 def _values(kit: Kit, control: Control, part_id: str, flags: frozenset[str]) -> dict[str, Any]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mektel.core.kit import BODY, STATES, Body, Control, Fill, Kit, Label, Line, Shadow
+from mektel.core.look import ShadowLook, resolve
 from mektel.core.shape import outline_for
 from mektel.core.text import font_file, shape_line
 
@@ -48,18 +49,20 @@ def _rule(selector: str, declared: Declarations) -> str:
 def _frame(control: Control) -> list[tuple[str, Declarations]]:
     body, (width, height) = control.body, control.size
     return [
-        (":host", {"display": "inline-block", "vertical-align": "middle"}),
+        # Only the button's own outline answers the pointer, not the element's whole box.
+        (":host", {
+            "display": "inline-block", "vertical-align": "middle", "pointer-events": "none",
+        }),
         (":host([hidden])", {"display": "none"}),
-        (":host([disabled])", {"pointer-events": "none"}),
         ("button", {
             "display": "block", "box-sizing": "border-box", "width": "100%",
             "min-width": px(width), "min-height": px(height), "height": "100%",
             "margin": "0", "border": "0", "padding": "0", "background": "none",
             "border-radius": _radius(body, control, 0),
-            "font": "inherit", "outline": "none", "cursor": "pointer",
+            "font": "inherit", "outline": "none", "cursor": "pointer", "pointer-events": "auto",
             "-webkit-tap-highlight-color": "transparent",
         }),
-        ("button:disabled", {"cursor": "default"}),
+        ("button:disabled", {"cursor": "default", "pointer-events": "none"}),
         (".layers", {
             "position": "relative", "display": "grid", "box-sizing": "border-box",
             "min-width": px(width), "min-height": px(height), "height": "100%",
@@ -71,6 +74,9 @@ def _frame(control: Control) -> list[tuple[str, Declarations]]:
 
 def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Declarations]:
     body: Body = control.part_in(BODY, flags)
+    look = resolve(kit, control, flags)
+    # Shadows that an opaque face hides, whose own edge must not show as a seam beside its.
+    hidden = {one.id for one in look.layers if isinstance(one, ShadowLook) and one.cut is None}
     found: dict[str, Declarations] = {
         ".layers": {"translate": f"{px(body.offset[0])} {px(body.offset[1])}"}
     }
@@ -78,11 +84,11 @@ def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Decla
         part = control.part_in(layer.id, flags)
         declared: Declarations = {}
         if isinstance(part, Shadow):
-            declared = _shadow(kit, part, body, control)
+            declared = _shadow(kit, part, body, control, layer.id in hidden)
         elif isinstance(part, Fill):
             declared = _fill(kit, part, body, control)
         elif isinstance(part, Line):
-            declared = _line(kit, part, body, control)
+            declared = _line(kit, part, body, control, has_whole_widths(control, layer.id))
         elif isinstance(part, Label):
             declared = _label(kit, part, body, control)
         declared["visibility"] = "visible" if part.visible else "hidden"
@@ -91,13 +97,22 @@ def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Decla
     return found
 
 
-def _shadow(kit: Kit, part: Shadow, body: Body, control: Control) -> Declarations:
+def _shadow(
+    kit: Kit, part: Shadow, body: Body, control: Control, hidden: bool
+) -> Declarations:
+    tucked = hidden and (body.form != "box" or all(
+        radius == 0 or radius >= part.spread + 2 for radius in body.radii
+    ))
     return {
         "--colour": hex_colour(kit, part.colour),
         "--x": px(part.offset[0]), "--y": px(part.offset[1]),
         "--blur": px(part.blur), "--spread": px(part.spread),
-        "border-radius": _radius(body, control, 0),
-        "box-shadow": "var(--x) var(--y) var(--blur) var(--spread) var(--colour)",
+        # Where a face hides its inner edge, that edge lies 1px under the face.
+        "--tuck": "1px" if tucked else "0px",
+        "inset": "var(--tuck)",
+        "border-radius": _radius(body, control, -1 if tucked else 0),
+        "box-shadow":
+            "var(--x) var(--y) var(--blur) calc(var(--spread) + var(--tuck)) var(--colour)",
     }
 
 
@@ -118,14 +133,25 @@ def _fill(kit: Kit, part: Fill, body: Body, control: Control) -> Declarations:
     }
 
 
-def _line(kit: Kit, part: Line, body: Body, control: Control) -> Declarations:
+def has_whole_widths(control: Control, layer_id: str) -> bool:
+    """Whether a line is whole px wide in every state."""
+    return all(
+        float(control.part_in(layer_id, {state}).width).is_integer()
+        for state in ("rest", *control.states)
+    )
+
+
+def _line(
+    kit: Kit, part: Line, body: Body, control: Control, whole_widths: bool
+) -> Declarations:
     outward = {"inside": 0.0, "centre": part.width / 2, "outside": part.width}[part.place]
     edge = outward + part.gap
     return {
         "--colour": hex_colour(kit, part.colour), "--width": px(part.width),
         "inset": px(-edge), "border-radius": _radius(body, control, edge),
-        # Unlike a border, an inset shadow keeps widths that are no whole pixels.
-        "box-shadow": "inset 0 0 0 var(--width) var(--colour)",
+        # Browsers round a border to whole pixels; an inset shadow keeps its width.
+        **({"box-sizing": "border-box", "border": "var(--width) solid var(--colour)"}
+           if whole_widths else {"box-shadow": "inset 0 0 0 var(--width) var(--colour)"}),
     }
 
 

@@ -11,7 +11,7 @@ from typing import Any
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import escape
 
-from mektel.core.kit import BODY, Control, Kit, Label
+from mektel.core.kit import BODY, Control, Fill, Kit, Label, Line
 from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
 from mektel.targets.web.css import control_css, font_faces
 from mektel.targets.web.runner import shoot_in_chromium
@@ -26,8 +26,15 @@ class Web:
         shapes = {control.part_in(BODY, {state}).form for state in ("rest", *control.states)}
         radii = {control.part_in(BODY, {state}).radii for state in ("rest", *control.states)}
         joined = len(shapes) > 1 or len(radii) > 1
-        why = "corners of grown lines follow the last of joined states" if joined else ""
-        return [LayerPlan(layer.name, "native", why) for layer in control.layers]
+        plans = []
+        for layer in control.layers:
+            why = ""
+            if not _edges_are_whole(control, layer.id):
+                why = "browsers move its edges to whole pixels"
+            elif joined and layer.kind != "label":
+                why = "where states with different corners join, the later one's hold"
+            plans.append(LayerPlan(layer.name, "native", why))
+        return plans
 
     def tag(self, control: Control) -> str:
         return control.id if control.id.endswith("-button") else f"{control.id}-button"
@@ -85,6 +92,22 @@ class Web:
         self, kit: Kit, shots: list[Shot], folder: Path, backdrop: str, progress: Progress
     ) -> list[Taken]:
         return shoot_in_chromium(kit, shots, folder, backdrop, progress, self)
+
+
+def _edges_are_whole(control: Control, layer_id: str) -> bool:
+    """Whether a layer's box is grown by whole px in every state."""
+    for state in ("rest", *control.states):
+        part = control.part_in(layer_id, {state})
+        if isinstance(part, Fill):
+            grown = part.grow
+        elif isinstance(part, Line):
+            outward = {"inside": 0.0, "centre": part.width / 2, "outside": part.width}[part.place]
+            grown = outward + part.gap
+        else:
+            continue
+        if not float(grown).is_integer():
+            return False
+    return True
 
 
 def _one_line(text: str) -> str:

@@ -1,0 +1,221 @@
+"""Generated Qt controls, run in processes of their own."""
+
+from __future__ import annotations
+
+import ast
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from mektel.core.kit import Body, Control, Fill, Kit, Label, Shadow, edit
+from mektel.core.look import resolve, shared_margins
+from mektel.core.look.resolve import rgba
+from mektel.core.paint import on_backdrop, render
+from mektel.core.proof import difference
+from mektel.formats.png import pixels_from_png
+from mektel.targets import TARGETS, TargetError, write_files
+from mektel.targets.verify import verify
+
+QT = TARGETS["qtwidgets"]
+
+
+def run_in_qt(script: str, folder: Path, scale: int = 1) -> str:
+    """Runs a script beside the generated modules, with nothing of Mektel’s to import."""
+    env = {key: value for key, value in os.environ.items() if not key.startswith("QT_")}
+    done = subprocess.run(
+        [sys.executable, "-I", "-c", f"import sys; sys.path.insert(0, {str(folder)!r})\n{script}"],
+        env=env | {"QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": str(scale)},
+        capture_output=True, text=True, timeout=60, check=False,
+    )
+    assert done.returncode == 0, done.stderr
+    return done.stdout
+
+
+@pytest.mark.parametrize("scale", [1, 2, 3])
+def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
+    matches = verify(demo_kit, demo_kit.controls, QT, scale=scale)
+    assert len(matches) == 5 * len(demo_kit.controls)
+    for match in matches:
+        assert match.passes, match.as_data()
+        assert match.without_text and match.without_text.mean <= 0.5
+
+
+def test_a_control_that_runs_otherwise_is_found_out(demo_kit: Kit, tmp_path: Path) -> None:
+    """The measure measures: a module changed after writing no longer passes."""
+    control = demo_kit.control("hold")
+    write_files(QT.files(demo_kit, [control]), tmp_path)
+    module = tmp_path / "hold_button.py"
+    module.write_text(module.read_text().replace('"width": 2', '"width": 5', 1))
+    matches = verify(demo_kit, [control], QT, folder=tmp_path)
+    assert not any(match.passes for match in matches if match.state == "rest")
+    module.write_text("raise RuntimeError('no wind')")
+    with pytest.raises(TargetError, match="no wind"):
+        verify(demo_kit, [control], QT, folder=tmp_path)
+
+
+BEHAVIOUR = """
+import json
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit, QVBoxLayout, QWidget
+from horn_button import BLEED, HornButton
+
+app = QApplication([])
+window = QWidget()
+layout = QVBoxLayout(window)
+before, horn, after = QLineEdit(), HornButton("Toot & go"), QLineEdit()
+for widget in (before, horn, after):
+    layout.addWidget(widget)
+window.show()
+QTest.qWaitForWindowActive(window)
+told = []
+for name in ("entered", "left", "pressed", "released", "clicked"):
+    getattr(horn, name).connect(lambda *_, name=name: told.append(name))
+handle = window.windowHandle()
+box = horn.box()
+middle = horn.mapTo(window, box.center().toPoint())
+corner = horn.mapTo(window, box.topLeft().toPoint() + QPoint(3, 3))
+found = {}
+
+def take(name):
+    found[name] = [list(told), sorted(horn.states())]
+    told.clear()
+
+QTest.mouseMove(handle, corner); take("outside the circle, inside its box")
+QTest.mouseClick(handle, Qt.LeftButton, pos=corner); take("pressed there")
+QTest.mouseMove(handle, middle); take("inside")
+QTest.mousePress(handle, Qt.LeftButton, pos=middle); take("held down")
+QTest.mouseMove(handle, corner); take("dragged off")
+QTest.mouseRelease(handle, Qt.LeftButton, pos=corner); take("let go outside")
+QTest.mouseMove(handle, middle)
+QTest.mouseClick(handle, Qt.LeftButton, pos=middle); told.remove("entered"); take("clicked")
+QTest.mouseMove(handle, QPoint(1, 1)); told.clear()
+before.setFocus()
+QTest.keyClick(handle, Qt.Key_Tab); take("tabbed to")
+QTest.keyPress(handle, Qt.Key_Space); take("space down")
+QTest.keyRelease(handle, Qt.Key_Space); take("space up")
+QTest.keyClick(handle, Qt.Key_Return); take("enter")
+QTest.keyClick(handle, Qt.Key_Tab); found["focus moves on"] = after.hasFocus()
+horn.setEnabled(False)
+QTest.mouseMove(handle, middle)
+QTest.mouseClick(handle, Qt.LeftButton, pos=middle)
+horn.click(); take("disabled")
+horn.setEnabled(True)
+hint = horn.sizeHint()
+horn.setText("A much longer horn")
+found["grows"] = horn.sizeHint().width() - hint.width()
+found["text"] = [horn.text(), horn.shortcut().toString()]
+found["bleed"] = [BLEED.left(), BLEED.top(), BLEED.right(), BLEED.bottom()]
+found["modules"] = sorted({name.split(".")[0] for name in __import__("sys").modules}
+                          & {"mektel", "numpy", "PIL"})
+print(json.dumps(found))
+"""
+
+
+def test_it_behaves_as_a_button_does(demo_kit: Kit, tmp_path: Path) -> None:
+    control = demo_kit.control("horn")
+    write_files(QT.files(demo_kit, [control]), tmp_path)
+    found = json.loads(run_in_qt(BEHAVIOUR, tmp_path))
+    assert found["outside the circle, inside its box"] == [[], []]
+    assert found["pressed there"] == [[], []]
+    assert found["inside"] == [["entered"], ["hover"]]
+    assert found["held down"] == [["pressed"], ["hover", "pressed"]]
+    assert "clicked" not in found["dragged off"][0] + found["let go outside"][0]
+    assert found["dragged off"][1] == []
+    assert found["clicked"] == [["pressed", "released", "clicked"], ["hover"]]
+    assert found["tabbed to"] == [[], ["focus"]]
+    assert found["space down"] == [["pressed"], ["focus", "pressed"]]
+    assert found["space up"] == [["released", "clicked"], ["focus"]]
+    assert found["enter"][0] == ["pressed", "released", "clicked"]
+    assert found["focus moves on"] and found["disabled"] == [[], ["disabled"]]
+    assert found["grows"] > 60 and found["text"] == ["A much longer horn", ""]
+    margins = shared_margins(demo_kit, control)
+    assert found["bleed"] == [margins.left, margins.top, margins.right, margins.bottom]
+    assert found["modules"] == []
+
+
+GRAB = """
+import importlib, json, sys
+from PySide6.QtGui import QColor, QPalette
+from PySide6.QtWidgets import QApplication, QWidget
+app = QApplication([])
+window = QWidget()
+palette = window.palette(); palette.setColor(QPalette.Window, QColor("#E9E2D3"))
+window.setPalette(palette)
+button = getattr(importlib.import_module("x_button"), "XButton")("", window)
+bleed = importlib.import_module("x_button").BLEED
+button.setGeometry(0, 0, {width} + bleed.left() + bleed.right(),
+                   {height} + bleed.top() + bleed.bottom())
+window.resize(button.size()); window.show(); app.processEvents()
+window.grab().save({out!r})
+"""
+
+SHADOW = Shadow(id="s", name="S", colour="#143237AA", offset=(3, 6), blur=14, spread=2)
+
+
+@pytest.mark.parametrize(("body", "fill", "size"), [
+    (Body(radii=(12, 4, 20, 0)), "#2F8C93", (300, 120)),
+    (Body(radii=(12, 12, 12, 12)), "#2F8C9340", (220, 90)),
+    (Body(form="capsule"), "#2F8C93", (340, 64)),
+    (Body(form="ellipse"), "#2F8C93", (160, 64)),
+])
+def test_a_baked_shadow_fits_other_sizes(
+    body: Body, fill: str, size: tuple[int, int], tmp_path: Path
+) -> None:
+    """Its middle stretches: wider than designed is still as our own picture at that width."""
+    control = Control(
+        id="x", name="X", size=(160, 64), body=body,
+        layers=(SHADOW, Fill(id="f", name="F", colour=fill)),
+    )
+    kit = Kit(controls=(control,))
+    write_files(QT.files(kit, [control]), tmp_path)
+    out = tmp_path / "shot.png"
+    run_in_qt(GRAB.format(width=size[0], height=size[1], out=str(out)), tmp_path)
+    look = resolve(kit, control, size=size)
+    ours = render(look, 1, shared_margins(kit, control)).rgba
+    found = difference(
+        on_backdrop(ours, rgba(kit, "#E9E2D3"))[:, :, :3],
+        pixels_from_png(out.read_bytes())[:, :, :3],
+    )
+    assert found.mean <= 0.5, found
+    plans = QT.plan(kit, control)
+    assert [plan.how for plan in plans] == ["baked", "native"]
+    assert ("near" in plans[0].why) == (body.form != "box")
+
+
+NASTY = [
+    '"); import os #', "</button><script>alert(1)</script>", "'''\"\"\"\\", "\\N{BULLET} {0} %s",
+    "}} {{ 7*7 }} {% raw %}", "\u202eevil\u2066", "line\u2028break", "R&D &Open", "${alert(1)}`",
+]
+
+
+@pytest.mark.parametrize("text", NASTY)
+def test_text_only_ever_becomes_text(text: str, tmp_path: Path) -> None:
+    control = Control(id="x", name=text[:80], text=text, layers=(Label(id="l", name="L"),))
+    kit = edit.rename_kit(Kit(controls=(control,)), text[:80])
+    (module,) = [file for file in QT.files(kit, kit.controls) if file.language == "python"]
+    tree = ast.parse(module.text)
+    calls = {node.func.id for node in ast.walk(tree)
+             if isinstance(node, ast.Call) and isinstance(node.func, ast.Name)}
+    assert not calls & {"alert", "exec", "eval", "__import__"}
+    imported = {name.name for node in ast.walk(tree) if isinstance(node, ast.Import)
+                for name in node.names}
+    assert imported <= {"base64"}
+    write_files(QT.files(kit, kit.controls), tmp_path)
+    said = run_in_qt(
+        "from PySide6.QtWidgets import QApplication\napp = QApplication([])\n"
+        "from x_button import XButton\nimport json\nprint(json.dumps(XButton().text()))", tmp_path,
+    )
+    assert json.loads(said) == text
+
+
+def test_pictures_are_taken_of_different_states(demo_kit: Kit) -> None:
+    matches = verify(demo_kit, [demo_kit.control("board")], QT, scale=1)
+    pictures = {match.state: match.taken for match in matches}
+    assert not np.array_equal(pictures["rest"], pictures["hover"])
+    assert not np.array_equal(pictures["hover"], pictures["pressed"])

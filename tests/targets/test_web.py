@@ -1,0 +1,176 @@
+"""Generated elements, run in headless Chromium."""
+
+from __future__ import annotations
+
+import json
+import re
+import subprocess
+from pathlib import Path
+
+import pytest
+
+from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow, Stop
+from mektel.core.look import shared_margins
+from mektel.targets import TARGETS, TargetError, write_files
+from mektel.targets.verify import verify
+from tests.chromium import page_on
+from tests.targets.test_qtwidgets import NASTY
+
+WEB = TARGETS["web"]
+
+
+@pytest.mark.parametrize("scale", [1, 2])
+def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
+    for match in verify(demo_kit, demo_kit.controls, WEB, scale=scale):
+        assert match.passes, match.as_data()
+
+
+STRANGE = Control(
+    id="strange", name="Strange", text="Go", size=(150, 54),
+    body=Body(radii=(22, 6, 0, 14), padding=(18, 8)),
+    layers=(
+        Shadow(id="far", name="Far", colour="#0000AA80", offset=(5, -4), blur=9, spread=3),
+        Shadow(id="hard", name="Hard", colour="#AA000060", offset=(0, 6), blur=0, spread=-2),
+        Fill(id="back", name="Back", colour="#22334480", grow=3),
+        Fill(id="face", name="Face", style="linear", angle=50, opacity=0.8, grow=-4, stops=(
+            Stop(position=0.1, colour="#FFFFFF20"), Stop(position=0.5, colour="#E5A43B"),
+            Stop(position=0.5, colour="#175A66"), Stop(position=1.2, colour="#B8472A"))),
+        Line(id="thin", name="Thin", width=2, place="centre", colour="#101010C0"),
+        Line(id="hair", name="Hair", width=1.5, place="inside", gap=-6, colour="#F8F5EEC0"),
+        Line(id="ring", name="Ring", width=2, place="outside", gap=5, colour="#35703F"),
+        Label(id="text", name="Text", weight=800, size=19, align="end", colour="#101010",
+              shift=(-2, 1)),
+    ),
+    states={
+        "hover": {"face": {"style": "solid", "colour": "#7CC08A"}, "far": {"blur": 20.0}},
+        "pressed": {"body": {"offset": (1, 2), "radii": (4, 4, 4, 4)}, "thin": {"width": 4.0}},
+        "focus": {"ring": {"opacity": 0.4, "width": 4.0}},
+        "disabled": {"hard": {"visible": False}, "back": {"opacity": 0.3}},
+    },
+)
+
+
+@pytest.mark.parametrize("name", ["qtwidgets", "web"])
+def test_a_control_that_uses_everything_runs_as_designed(name: str) -> None:
+    kit = Kit(controls=(STRANGE,))
+    for match in verify(kit, kit.controls, TARGETS[name], scale=2):
+        assert match.passes, match.as_data()
+
+
+def test_it_behaves_as_a_button_does(demo_kit: Kit, tmp_path: Path) -> None:
+    control = demo_kit.control("horn")
+    write_files(WEB.files(demo_kit, [control]), tmp_path)
+    markup = """<!doctype html><script src="horn-button.js"></script>
+      <body style="padding:60px"><input id=before><horn-button id=horn>Horn</horn-button>
+      <horn-button id=off disabled label="Off"></horn-button><input id=after><script>
+      const told = [];
+      for (const one of document.querySelectorAll("horn-button"))
+        one.addEventListener("click", () => told.push(one.id));
+      </script>"""
+    with page_on(markup, tmp_path) as page:
+        def told() -> list[str]:
+            return page.evaluate("told.splice(0)")
+
+        at = page.locator("#horn").bounding_box()
+        middle = (at["x"] + at["width"] / 2, at["y"] + at["height"] / 2)
+        page.mouse.click(at["x"] + 3, at["y"] + 3)
+        assert told() == []  # outside the circle, inside its box
+        page.mouse.click(*middle)
+        assert told() == ["horn"]
+        page.locator("#before").focus()
+        page.keyboard.press("Tab")
+        assert page.evaluate("document.activeElement.id") == "horn"
+        page.keyboard.press("Space")
+        page.keyboard.press("Enter")
+        assert told() == ["horn", "horn"]
+        page.keyboard.press("Tab")
+        assert page.evaluate("document.activeElement.id") == "after"
+        off = page.locator("#off").bounding_box()
+        page.mouse.click(off["x"] + off["width"] / 2, off["y"] + off["height"] / 2)
+        page.evaluate("document.querySelector('#off').click()")
+        assert told() == []
+        page.evaluate("document.querySelector('#off').disabled = false")
+        page.evaluate("document.querySelector('#off').click()")
+        assert told() == ["off"]
+        assert page.get_by_role("button", name="Off").count() == 1
+        wide = page.evaluate("""() => { const e = document.querySelector('#horn');
+            const before = e.offsetWidth; e.label = 'A much longer horn';
+            return e.offsetWidth - before; }""")
+        assert wide > 60
+
+
+def test_the_demo_page_shows_and_counts(demo_kit: Kit, tmp_path: Path) -> None:
+    write_files(WEB.files(demo_kit, demo_kit.controls), tmp_path)
+    with page_on((tmp_path / "index.html").read_text(), tmp_path, size=(900, 900)) as page:
+        assert page.locator("section").count() == len(demo_kit.controls)
+        page.get_by_role("button", name="Cast off").first.click()
+        assert page.locator("output").nth(1).inner_text() == "pressed 1 ×"
+        loaded = page.evaluate(
+            "document.fonts.ready.then(f => [...f].filter(x => x.status == 'loaded').length)")
+        assert loaded == len(demo_kit.controls)
+
+
+@pytest.mark.parametrize("text", NASTY)
+def test_text_only_ever_becomes_text(text: str, tmp_path: Path) -> None:
+    control = Control(id="x", name=text[:80], text=text, layers=(Label(id="l", name="L"),))
+    kit = Kit(name=text[:80], controls=(control,))
+    write_files(WEB.files(kit, kit.controls), tmp_path)
+    checked = subprocess.run(["node", "--check", str(tmp_path / "x-button.js")], check=False,
+                             capture_output=True) if _has_node() else None
+    assert checked is None or checked.returncode == 0
+    with page_on((tmp_path / "index.html").read_text(), tmp_path) as page:
+        assert page.evaluate("window.alerted === undefined")
+        assert page.evaluate("document.querySelector('x-button').label") == text
+        assert page.evaluate("document.querySelector('x-button').textContent") == text
+        assert page.evaluate("document.querySelectorAll('script').length") == 2
+        assert page.evaluate("document.querySelectorAll('button').length") == 0
+
+
+def _has_node() -> bool:
+    from shutil import which
+
+    return which("node") is not None
+
+
+def test_the_style_is_short_and_says_only_what_differs(demo_kit: Kit) -> None:
+    (module, *_) = WEB.files(demo_kit, [demo_kit.control("board")])
+    style = module.text.split("const style = `")[1].split("`;")[0]
+    hover = re.search(r'button:hover \[part="face"\] \{([^}]*)\}', style)
+    assert hover and hover[1].split() == ["--stops:", "#328f96", "0%,", "#1a6370", "100%;"]
+    assert "visibility: visible" not in style.split("button:focus-visible")[0]
+    assert len(style.splitlines()) < 140
+    language = {file.path.suffix: file.language for file in WEB.files(demo_kit, demo_kit.controls)}
+    assert language[".js"] == "javascript" and language[".ttf"] == ""
+
+
+def test_without_a_browser_it_says_what_to_install(
+    demo_kit: Kit, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("PATH", "")
+    with pytest.raises(TargetError, match="apt-get install chromium"):
+        verify(demo_kit, demo_kit.controls[:1], WEB)
+
+
+def test_sprites_are_described_and_put_together_again(demo_kit: Kit, tmp_path: Path) -> None:
+    sprites = TARGETS["sprites"]
+    control = demo_kit.control("half")
+    write_files(sprites.files(demo_kit, [control]), tmp_path)
+    index = json.loads((tmp_path / "sprites.json").read_text())
+    half = index["controls"]["half"]
+    margins = shared_margins(demo_kit, control)
+    assert half["margins"] == [margins.left, margins.top, margins.right, margins.bottom]
+    for density, sheet in half["densities"].items():
+        sizes = {tuple(region[2:]) for region in sheet["regions"].values()}
+        assert sizes == {(
+            round((116 + margins.left + margins.right) * int(density)),
+            round((52 + margins.top + margins.bottom) * int(density)),
+        )}
+        assert set(sheet["regions"]) == {
+            f"{state}{end}" for state in half["states"] for end in ("", "-blank")
+        }
+        assert all((tmp_path / name).exists() for name in sheet["files"].values())
+        start, length = sheet["stretch"]["columns"]
+        assert length >= 80 * int(density) and start >= margins.left * int(density)
+    assert half["label"]["colours"]["rest"] == "#22302F"
+    for match in verify(demo_kit, [control], sprites, scale=3, folder=tmp_path):
+        assert match.with_text.worst <= 1 and match.same_box
