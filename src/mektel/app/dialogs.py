@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from mektel.formats.kitfile import SUFFIX
@@ -18,6 +19,7 @@ def _dialog(parent: QWidget, title: str, folder: Path, take: Take) -> QFileDialo
     dialog = QFileDialog(parent, title, str(folder))
     # Our own look, and the same behaviour on every desktop.
     dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     dialog.fileSelected.connect(lambda name: take(Path(name)))
     return dialog
 
@@ -50,6 +52,7 @@ def ask_unsaved(
 ) -> None:
     """Save, leave unsaved, or stay. Neither function is called for the last."""
     box = QMessageBox(parent)
+    box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     box.setWindowTitle("Unsaved changes")
     box.setText(f"“{name}” has changes that are not saved.")
     saving = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)

@@ -1,0 +1,130 @@
+"""A real window and a hand that moves the pointer and presses keys in it."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import pytest
+from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QDialogButtonBox, QFileDialog, QLineEdit, QMessageBox, QWidget
+
+from mektel.app.main import make_application, make_window
+from mektel.app.window import Window
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class Hand:
+    """Everything goes through the window system, as a user's pointer and keys do."""
+
+    def __init__(self, window: Window, wait_until: Callable) -> None:
+        self.window, self._wait_until = window, wait_until
+
+    def _at(self, widget: QWidget, at: QPoint | None) -> tuple[object, QPoint]:
+        top = widget.window()
+        spot = widget.mapTo(top, widget.rect().center() if at is None else at)
+        return top.windowHandle(), spot
+
+    def move(self, widget: QWidget, at: QPoint | None = None) -> None:
+        handle, spot = self._at(widget, at)
+        QTest.mouseMove(handle, spot)
+
+    def press(self, widget: QWidget, at: QPoint | None = None) -> None:
+        handle, spot = self._at(widget, at)
+        QTest.mouseMove(handle, spot)
+        QTest.mousePress(handle, LEFT, pos=spot)
+
+    def release(self, widget: QWidget, at: QPoint | None = None) -> None:
+        handle, spot = self._at(widget, at)
+        QTest.mouseRelease(handle, LEFT, pos=spot)
+
+    def click(self, widget: QWidget, at: QPoint | None = None) -> None:
+        self.press(widget, at)
+        self.release(widget, at)
+
+    def drag(self, widget: QWidget, start: QPoint, end: QPoint, steps: int = 6) -> None:
+        self.press(widget, start)
+        for step in range(1, steps + 1):
+            self.move(widget, start + (end - start) * (step / steps))
+        self.release(widget, end)
+
+    def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier
+            ) -> None:
+        QTest.keyClick(QApplication.focusWindow() or self.window.windowHandle(), key, modifier)
+
+    def keys(self, words: str) -> None:
+        """Ctrl+Z and the like."""
+        QTest.keySequence(self.window, words)
+
+    def write(self, entry: QLineEdit, words: str, key: Qt.Key = Qt.Key.Key_Return) -> None:
+        """Clicks into a field, types over what is there, and confirms."""
+        self.click(entry)
+        entry.selectAll()
+        QTest.keyClicks(entry, words)
+        QTest.keyClick(entry, key)
+
+    def until(self, holds: Callable[[], bool], timeout: int = 20_000) -> None:
+        self._wait_until(holds, timeout=timeout)
+
+    def settle(self) -> None:
+        self.until(lambda: not self.window.bench.pictures.busy)
+
+    def choose(self, menu: object, words: str) -> None:
+        """Picks a menu's entry by its first words."""
+        action = next(a for a in menu.actions() if a.text().split("\t")[0].startswith(words))
+        action.trigger()
+
+    def name_file(self, path: Path) -> None:
+        """Types a path into the open file dialog and confirms it."""
+        dialogs = self.window.findChildren(QFileDialog)
+        dialog = next(one for one in reversed(dialogs) if one.isVisible())
+        entry = dialog.findChild(QLineEdit, "fileNameEdit")
+        entry.setText(str(path))
+        buttons = dialog.findChild(QDialogButtonBox).buttons()
+        accept = next(b for b in buttons if b.text().strip("&") in ("Open", "Save", "Choose"))
+        QTest.mouseClick(accept, LEFT)
+        self.until(lambda: not any(d.isVisible() for d in self.window.findChildren(QFileDialog)))
+        self.window.activateWindow()  # as a window manager does
+        QTest.qWaitForWindowActive(self.window)
+
+    def answer(self, words: str) -> None:
+        """Presses a button of the open question."""
+        box = next(b for b in self.window.findChildren(QMessageBox) if b.isVisible())
+        self.click(next(b for b in box.buttons() if b.text() == words))
+        self.window.activateWindow()
+
+    def later(self, act: Callable[[], object], delay: int = 50) -> None:
+        QTimer.singleShot(delay, act)
+
+
+@pytest.fixture
+def make(qtbot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Callable[..., tuple[Window, Hand]]]:
+    make_application()
+    windows: list[Window] = []
+
+    def build(demo: bool = True, kit: Path | None = None) -> tuple[Window, Hand]:
+        window = make_window(kit, demo)
+        windows.append(window)
+        window.show()
+        qtbot.waitExposed(window)
+        QTest.qWaitForWindowActive(window)
+        hand = Hand(window, qtbot.waitUntil)
+        hand.settle()
+        return window, hand
+
+    yield build
+    for window in windows:
+        window._closing = True
+        window.close()
+        window.deleteLater()
+    QApplication.processEvents()
+
+
+@pytest.fixture
+def demo(make: Callable[..., tuple[Window, Hand]]) -> tuple[Window, Hand]:
+    return make()

@@ -1,0 +1,169 @@
+"""The command line, as its own process or in this one; every failure is one clear message."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from mektel.cli import main
+from mektel.formats.kitfile import read_kit
+from mektel.formats.png import pixels_from_png
+from mektel.samples import DEMO
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+class Ran:
+    def __init__(self, code: int, out: str, err: str) -> None:
+        self.code, self.out, self.err = code, out, err
+
+
+@pytest.fixture
+def mektel(
+    monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], tmp_path: Path
+):
+    monkeypatch.chdir(tmp_path)
+
+    def run(*words: str) -> Ran:
+        monkeypatch.setattr(sys, "argv", ["mektel", *map(str, words)])
+        with pytest.raises(SystemExit) as left:
+            main()
+        out, err = capsys.readouterr()
+        code = left.value.code
+        assert "Traceback" not in err
+        return Ran(code if isinstance(code, int) else 0, out, err)
+
+    return run
+
+
+def test_from_a_drawing_to_a_web_element_in_the_shell(tmp_path: Path) -> None:
+    kit, out = tmp_path / "x.mektel", tmp_path / "out"
+    program = str(Path(sys.executable).parent / "mektel")
+    drawing = ROOT / "examples" / "board.svg"
+    line = (f"{program} import {drawing} --kit {kit} && "
+            f"{program} export {kit} --target web --out {out}")
+    done = subprocess.run(line, shell=True, capture_output=True, text=True, check=False)
+    assert done.returncode == 0 and done.stderr == ""
+    assert read_kit(kit).control("board").text == "Board"
+    assert {path.name for path in out.iterdir()} == {"board-button.js", "index.html", "fonts"}
+
+
+def test_rendering_says_where_the_box_lies(mektel, tmp_path: Path) -> None:
+    done = mektel("render", DEMO, "board", "--state", "hover", "--scale", "2", "--out", "a.png")
+    assert done.code == 0 and done.out.count("\n") == 1
+    told = json.loads(done.out)
+    assert list(told) == ["scale", "size", "box"] and told["box"][2:] == [336, 96]
+    pixels = pixels_from_png((tmp_path / "a.png").read_bytes())
+    assert list(pixels.shape[1::-1]) == told["size"]
+    done = mektel("render", DEMO, "Cast off", "--margin", "5", "--size", "240x72", "--backdrop",
+                  "white", "--state", "focus+hover", "--set", "text=Go",
+                  "--set", "face.style=solid", "--set", "face.colour=teal", "--out", "b.png")
+    assert json.loads(done.out) == {"scale": 1, "size": [250, 82], "box": [5, 5, 240, 72]}
+    pixels = pixels_from_png((tmp_path / "b.png").read_bytes())
+    assert (pixels[:, :, 3] == 255).all() and pixels[0, 0].tolist() != [0, 0, 0, 255]
+    again = mektel("render", DEMO, "cast-off", "--margin", "5", "--size", "240x72",
+                   "--set", "shadow.visible=false", "--out", "c.png")
+    assert again.code == 0
+    assert not np.array_equal(pixels, pixels_from_png((tmp_path / "c.png").read_bytes()))
+
+
+def test_the_small_commands(mektel, tmp_path: Path) -> None:
+    assert [line.split()[0] for line in mektel("targets").out.splitlines()] == [
+        "qtwidgets", "web", "sprites"]
+    assert json.loads(mektel("schema").out)["title"] == "Mektel kit"
+    assert mektel("new", "half.mektel", "--starter", "keycap").code == 0
+    assert read_kit(tmp_path / "half.mektel").controls[0].name == "Keycap"
+    assert "Usage" in mektel("--help").out and re.match(r"mektel, version", mektel("--version").out)
+    done = mektel("import", ROOT / "examples" / "ticket.svg", "--kit", "half.mektel")
+    assert "not taken over: line 19" in done.out
+    assert [control.id for control in read_kit(tmp_path / "half.mektel").controls] == [
+        "keycap", "ticket"]
+    done = mektel("export", "half.mektel", "ticket", "--target", "qtwidgets", "--out", "q")
+    assert "q/ticket_button.py" in done.out and "Shadow: baked" in done.err
+
+
+def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.MonkeyPatch) -> None:
+    done = mektel("verify", DEMO, "hold", "--target", "qtwidgets", "--json")
+    told = json.loads(done.out)
+    assert done.code == 0 and told["target"] == "qtwidgets"
+    assert [match["state"] for match in told["matches"]] == [
+        "rest", "hover", "pressed", "focus", "disabled"]
+    assert all(match["without_text"]["mean"] < 1 for match in told["matches"])
+    done = mektel("verify", DEMO, "hold", "--target", "sprites", "--scale", "1")
+    assert done.code == 0 and "same" in done.out and len(done.out.splitlines()) == 7
+    monkeypatch.setattr("mektel.targets.verify.BAR", -1.0)
+    done = mektel("verify", DEMO, "hold", "--target", "sprites")
+    assert done.code == 1 and "over the bar" in done.out
+
+
+@pytest.mark.parametrize(("words", "message"), [
+    (["frobnicate"], "no command or kit “frobnicate”"),
+    (["render", "none.mektel", "x", "--out", "a.png"], "No such file"),
+    (["render", DEMO, "bored", "--out", "a.png"], "There is: board, cast-off"),
+    (["render", DEMO, "board", "--state", "asleep", "--out", "a.png"], "no state “asleep”"),
+    (["render", DEMO, "board", "--size", "big", "--out", "a.png"], "such as 240x72"),
+    (["render", DEMO, "board", "--size", "9x99999", "--out", "a.png"], "from 4 to 2000"),
+    (["render", DEMO, "board", "--backdrop", "mauvey", "--out", "a.png"], "is not a colour"),
+    (["render", DEMO, "board", "--set", "nonsense", "--out", "a.png"], "NAME=VALUE"),
+    (["render", DEMO, "board", "--set", "face.nose=1", "--out", "a.png"], "no value of face"),
+    (["render", DEMO, "board", "--set", "line.width=-1", "--out", "a.png"], "greater than"),
+    (["render", DEMO, "board", "--scale", "99", "--out", "a.png"], "--scale"),
+    (["render", DEMO, "board", "--out", "no/such/folder.png"], "not written"),
+    (["render", DEMO, "board"], "--out"),
+    (["new", "x.mektel", "--starter", "anvil"], "There is: frame, keycap"),
+    (["new", DEMO, "--starter", "pill"], "exists already"),
+    (["import", "none.svg", "--kit", "x.mektel"], "no such file"),
+    (["import", DEMO, "--kit", "x.mektel"], "only SVG"),
+    (["export", DEMO, "--target", "granite", "--out", "o"], "There is: qtwidgets, web, sprites"),
+    (["export", DEMO, "--target", "web", "--out", DEMO], "must be a folder"),
+])
+def test_bad_input_gets_one_clear_message(mektel, words: list, message: str) -> None:
+    done = mektel(*words)
+    assert done.code == 2 and done.out == ""
+    assert message in done.err and len(done.err.strip().splitlines()) == 1
+
+
+def test_a_failed_import_leaves_the_kit_alone(mektel, tmp_path: Path) -> None:
+    kit = tmp_path / "kit.mektel"
+    kit.write_text("{}")
+    (tmp_path / "bad.svg").write_text("<svg>")
+    done = mektel("import", "bad.svg", "--kit", "kit.mektel")
+    assert done.code == 2 and kit.read_text() == "{}"
+    (tmp_path / "empty.mektel").write_text('{"format": 1}')
+    assert "no controls" in mektel("export", "empty.mektel", "--target", "web", "--out", "o").err
+
+
+def test_without_a_screen_it_opens_on_a_virtual_one_and_says_so(tmp_path: Path) -> None:
+    env = {key: value for key, value in os.environ.items()
+           if key not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    process = subprocess.Popen(
+        [sys.executable, "-m", "mektel", "demo"], env=env, stderr=subprocess.PIPE, text=True,
+    )
+    assert process.stderr
+    said = process.stderr.readline()
+    display = re.search(r"DISPLAY=(:\d+)", said)
+    assert "opened on a virtual one" in said and display
+    program = (
+        "import time\nfrom PySide6.QtGui import QGuiApplication\n"
+        "app = QGuiApplication([])\nscreen = app.primaryScreen()\nend = time.monotonic() + 20\n"
+        "while time.monotonic() < end:\n"
+        "    image = screen.grabWindow(0).toImage()\n"
+        "    shades = {image.pixel(x, y) for x in range(0, 1280, 40) for y in range(0, 800, 40)}\n"
+        "    if len(shades) > 12: print('seen'); break\n    time.sleep(0.2)\n"
+    )
+    try:
+        seen = subprocess.run(
+            [sys.executable, "-c", program], capture_output=True, text=True, timeout=60,
+            env=env | {"DISPLAY": display[1], "QT_QPA_PLATFORM": "xcb"}, check=False,
+        )
+        assert seen.stdout.strip() == "seen", seen.stderr
+    finally:
+        process.terminate()
+        process.wait(timeout=10)
