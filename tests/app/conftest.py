@@ -11,7 +11,14 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import pytest
 from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialogButtonBox, QFileDialog, QLineEdit, QMessageBox, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QDialogButtonBox,
+    QFileDialog,
+    QLineEdit,
+    QMessageBox,
+    QWidget,
+)
 
 from mektel.app.main import make_application, make_window
 from mektel.app.window import Window
@@ -26,6 +33,7 @@ class Hand:
         self.window, self._wait_until = window, wait_until
 
     def _at(self, widget: QWidget, at: QPoint | None) -> tuple[object, QPoint]:
+        QApplication.processEvents()  # what was just shown has found its place
         top = widget.window()
         spot = widget.mapTo(top, widget.rect().center() if at is None else at)
         return top.windowHandle(), spot
@@ -65,11 +73,17 @@ class Hand:
         """Clicks into a field, types over what is there, and confirms."""
         self.click(entry)
         entry.selectAll()
+        QTest.keyClick(entry, Qt.Key.Key_Delete)
         QTest.keyClicks(entry, words)
         QTest.keyClick(entry, key)
 
     def until(self, holds: Callable[[], bool], timeout: int = 20_000) -> None:
         self._wait_until(holds, timeout=timeout)
+
+    def focus(self, widget: QWidget) -> None:
+        """Gives a widget the keyboard focus once it is shown."""
+        self.until(widget.isVisible)
+        widget.setFocus()
 
     def settle(self) -> None:
         self.until(lambda: not self.window.bench.pictures.busy)

@@ -150,7 +150,7 @@ def drop(window, *paths: Path) -> None:
 
 
 def test_drawings_and_kits_are_dropped_on_the_window(demo, examples: Path, tmp_path: Path) -> None:
-    window, hand = demo
+    window, _ = demo
     drop(window, examples / "board.svg", examples / "ticket.svg")
     assert [control.id for control in window.bench.kit.controls][-2:] == ["board-2", "ticket"]
     assert window.bench.control_id == "ticket"

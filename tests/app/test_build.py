@@ -1,0 +1,283 @@
+"""The Build room by pointer and keys: tiles, strip, dials, gradient, colours, try pad."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
+from PySide6.QtGui import QColor, QDragEnterEvent, QDragMoveEvent, QDropEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from mektel.app.build.strip import LAYER_MIME
+from mektel.app.build.wall import ChangesPopover
+from mektel.app.parts.colour import ColourPopover
+from mektel.core.kit import BODY, SHOWN_STATES
+
+
+def pixel(window, tile, at: QPoint) -> QColor:
+    return QColor(window.grab().toImage().pixel(tile.mapTo(window, at)))
+
+
+def test_every_state_is_on_the_wall_and_follows_an_edit(demo) -> None:
+    window, hand = demo
+    bench, tiles = window.bench, window.build.wall.tiles
+    assert list(tiles) == list(SHOWN_STATES)
+    middle = tiles["rest"].rect().center() - QPoint(60, 6)
+    before = {state: pixel(window, tile, middle) for state, tile in tiles.items()}
+    assert before["hover"] != before["rest"] != before["disabled"]
+    hand.click(tiles["hover"], QPoint(40, 30))
+    hand.click(window.build.strip.row.cards["face"], QPoint(40, 60))
+    hand.write(window.build.strip.card.dials["=stop"].entry, "#ff0000")
+    hand.settle()
+    after = {state: pixel(window, tile, middle) for state, tile in tiles.items()}
+    assert after["rest"] == before["rest"] and after["disabled"] == before["disabled"]
+    assert after["hover"].red() > before["hover"].red() + 60
+    assert tiles["hover"].changes.text() == "1 change"
+    hand.keys("Ctrl+Z")
+    assert bench.kit == bench.saved_kit
+
+
+def test_tiles_and_cards_are_reached_by_keys(demo) -> None:
+    window, hand = demo
+    tiles = window.build.wall.tiles
+    tiles["pressed"].setFocus()
+    hand.key(Qt.Key.Key_Return)
+    assert window.bench.state == "pressed"
+    window.build.strip.row.cards["label"].setFocus()
+    hand.key(Qt.Key.Key_Space)
+    assert window.bench.part_id == "label"
+    window.shelf.items["half"].setFocus()
+    hand.key(Qt.Key.Key_Space)
+    assert window.bench.control_id == "half" and window.bench.state == "rest"
+    seen = set()
+    for _ in range(60):
+        hand.key(Qt.Key.Key_Tab)
+        seen.add(type(QApplication.focusWidget()).__name__)
+    assert {"StateTile", "StripCard", "ShelfItem", "LiveControl", "BackdropChip", "GradientBar",
+            "StopButton"} <= seen
+
+
+def test_what_differs_is_listed_and_goes_back_to_rest(demo) -> None:
+    window, hand = demo
+    bench, tile = window.bench, window.build.wall.tiles["pressed"]
+    count = bench.control.count_changes("pressed")
+    assert tile.changes.text() == f"{count} changes"
+    hand.click(tile.changes)
+    popover = tile.findChild(ChangesPopover)
+    from PySide6.QtWidgets import QPushButton
+
+    hand.click(popover.findChildren(QPushButton)[0])
+    assert bench.control.count_changes("pressed") == count - 1
+    assert bench.history.undo_name == "pressed back to rest"
+    hand.click(tile.changes)
+    hand.click(tile.findChildren(ChangesPopover)[-1].findChildren(QPushButton)[-1])
+    assert tile.changes.text() == "same as rest" and not tile.changes.isEnabled()
+    hand.keys("Ctrl+Z")
+    bench.hold(state="pressed", part_id=BODY)
+    dial = window.build.strip.card.dials["offset"]
+    assert not dial._differs  # that one went back to rest
+    bench.hold(part_id="shadow")
+    blur = window.build.strip.card.dials["blur"]
+    assert blur._differs and "At rest: 14 px" in blur.label.toolTip()
+    blur.back_to_rest.emit()
+    assert bench.control.part_in("shadow", {"pressed"}).blur == 14
+
+
+def test_dials_are_scrubbed_typed_stepped_and_refuse_nonsense(demo) -> None:
+    window, hand = demo
+    bench, card = window.bench, window.build.strip.card
+    hand.click(window.build.strip.row.cards["line"], QPoint(40, 60))
+    width = card.dials["width"]
+    hand.drag(width.label, QPoint(5, 10), QPoint(17, 10))
+    assert bench.control.layer("line").width == 7
+    assert bench.history.undo_name == "line width"
+    hand.keys("Ctrl+Z")
+    assert bench.control.layer("line").width == 1  # the whole drag was one step
+    width.field.entry.setFocus()
+    hand.key(Qt.Key.Key_Up)
+    hand.key(Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    assert bench.control.layer("line").width == 12
+    for words, why in (("much", "Not a number"), ("-4", "From 0 to 2000")):
+        hand.write(width.field.entry, words)
+        assert width.field.entry.property("wrong") and why in width.field.entry.toolTip()
+        assert bench.control.layer("line").width == 12
+    hand.write(width.field.entry, "2,5 px")
+    assert bench.control.layer("line").width == 2.5
+    opacity = card.dials["opacity"]
+    hand.write(opacity.field.entry, "40")
+    assert bench.control.layer("line").opacity == 0.4
+    place = card.dials["place"].button
+    place.setFocus()
+    hand.key(Qt.Key.Key_Down)
+    assert bench.control.layer("line").place == "centre"
+    hand.click(card.dials["visible"].switch)
+    assert not bench.control.layer("line").visible
+    colour = card.dials["colour"]
+    hand.write(colour.entry, "greenish")
+    assert colour.entry.property("wrong") and "not a colour" in colour.entry.toolTip()
+    hand.write(colour.entry, "lamp")
+    assert bench.control.layer("line").colour == "lamp"
+
+
+def test_text_size_and_outline_are_the_controls_own(demo) -> None:
+    window, hand = demo
+    bench, strip = window.bench, window.build.strip
+    hand.click(strip.row.cards["label"], QPoint(40, 60))
+    hand.write(strip.card.dials["=text"].entry, "To the farther bank & back")
+    assert bench.control.text == "To the farther bank & back"
+    hand.keys("Ctrl+Z")
+    assert bench.control.text == "Board"  # typing was one step
+    hand.click(strip.row.cards[BODY], QPoint(40, 60))
+    size = strip.card.dials["=size"]
+    hand.write(size.fields[0].entry, "220")
+    assert bench.control.size == (220, 48)
+    hand.choose(strip.card.dials["form"].button.menu(), "rounded box")
+    assert bench.control.body.form == "box" and "radii" in strip.card.dials
+    hand.write(window.build.header.name, "Come aboard")
+    assert bench.control.name == "Come aboard" and bench.control_id == "board"
+
+
+def test_gradient_stops_are_added_dragged_and_pulled_off(demo) -> None:
+    window, hand = demo
+    bench, card = window.bench, window.build.strip.card
+    bench.hold(part_id="face")
+
+    def stops() -> list[float]:
+        return [round(stop.position, 2) for stop in bench.control.layer("face").stops]
+
+    bar = card.gradient
+    span = bar._bar()
+    middle = QPoint(round(span.center().x()), 14)
+    hand.click(bar, middle)
+    assert stops() == [0, 0.5, 1] and bar.held == 1
+    hand.drag(bar, middle + QPoint(0, 15), middle + QPoint(round(span.width() * 0.2), 15))
+    assert stops() == [0, 0.7, 1]
+    hand.drag(bar, QPoint(round(span.x() + span.width() * 0.7), 29), QPoint(2000, 29))
+    assert stops() == [0, 1, 1]  # up to its neighbour, not past it
+    hand.keys("Ctrl+Z")
+    bar.setFocus()
+    hand.key(Qt.Key.Key_Left)
+    assert stops() == [0, 0.69, 1]
+    hand.write(card.dials["=at"].field.entry, "25")
+    assert stops() == [0, 0.25, 1]
+    at = QPoint(round(span.x() + span.width() * 0.25), 29)
+    hand.drag(bar, at, at + QPoint(0, 90))
+    assert stops() == [0, 1]
+    bar.setFocus()
+    hand.key(Qt.Key.Key_Delete)
+    assert stops() == [0, 1]  # two always stay
+    wheel = card.dials["angle"].wheel
+    hand.drag(wheel, QPoint(12, 20), QPoint(22, 12))
+    assert bench.control.layer("face").angle == 90
+
+
+def test_a_colour_is_made_in_the_popover(demo) -> None:
+    window, hand = demo
+    bench, card = window.bench, window.build.strip.card
+    bench.hold(part_id="label")
+    dial = card.dials["colour"]
+    hand.until(dial.isVisible)
+    hand.click(dial.swatch)
+    popover = dial.findChild(ColourPopover)
+    QTest.mouseClick(popover.swatches["lamp"], Qt.MouseButton.LeftButton)
+    assert bench.control.layer("label").colour == "lamp"
+    track = popover.tracks["light"]
+    for x in (30, 60, 90):
+        QTest.mousePress(track, Qt.MouseButton.LeftButton, pos=QPoint(x, 12))
+    QTest.mouseRelease(track, Qt.MouseButton.LeftButton, pos=QPoint(90, 12))
+    made = bench.control.layer("label").colour
+    assert made.startswith("#") and popover.entry.text() == made
+    QTest.keyClick(popover.tracks["alpha"], Qt.Key.Key_Left)
+    assert len(bench.control.layer("label").colour) == 9
+    popover.entry.setText("notacolour")
+    QTest.keyClick(popover.entry, Qt.Key.Key_Return)
+    assert popover.fault.isVisible() and "not a colour" in popover.fault.text()
+    popover.close()
+    for _ in range(3):
+        hand.keys("Ctrl+Z")
+    assert bench.control.layer("label").colour == "sail"
+
+
+def test_layers_are_added_moved_copied_renamed_and_removed(demo) -> None:
+    window, hand = demo
+    bench, strip = window.bench, window.build.strip
+
+    def names() -> list[str]:
+        return [layer.name for layer in bench.control.layers]
+
+    hand.choose(strip.row.add_button.menu(), "Fill")
+    assert names()[-1] == "Fill" and bench.part_id == "fill"
+    data = QMimeData()
+    data.setData(LAYER_MIME, b"fill")
+    row, move = strip.row, Qt.DropAction.MoveAction
+    at, left = QPoint(110, 30), Qt.MouseButton.LeftButton
+    none = Qt.KeyboardModifier.NoModifier
+    QApplication.sendEvent(row, QDragEnterEvent(at, move, data, left, none))
+    QApplication.sendEvent(row, QDragMoveEvent(at, move, data, left, none))
+    assert row._landing == 0
+    QApplication.sendEvent(row, QDropEvent(QPointF(at), move, data, left, none))
+    assert names()[0] == "Fill" and bench.history.undo_name == "move fill"
+    assert list(strip.row.cards)[1] == "fill"
+    hand.write(strip.card._name, "Under face")
+    assert names()[0] == "Under face"
+    from mektel.app.build.strip import layer_menu
+
+    hand.choose(layer_menu(bench, "fill", strip), "Copy")
+    hand.choose(layer_menu(bench, "fill", strip), "Move toward the front")
+    assert names()[:3] == ["Under face copy", "Under face", "Shadow"]
+    hand.focus(strip.row.cards["fill"])
+    hand.key(Qt.Key.Key_Delete)
+    assert "Under face" not in names() and bench.part_id != "fill"
+    for _ in range(6):
+        hand.keys("Ctrl+Z")
+    assert bench.kit == bench.saved_kit
+
+
+def test_backdrops_densities_and_themes_change_only_the_looking(demo) -> None:
+    window, hand = demo
+    bench, header, wall = window.bench, window.build.header, window.build.wall
+    kit = bench.kit
+    tile = wall.tiles["rest"]
+    for chip in header.chips._chips:
+        hand.click(chip)
+        assert bench.backdrop == chip.backdrop and chip.isChecked()
+        if chip.backdrop.startswith("#"):
+            assert pixel(window, tile, QPoint(14, 14)).name().upper() == chip.backdrop.upper()
+    columns = []
+    for density in (1, 2, 3):
+        hand.click(header.densities.group.button(density))
+        hand.settle()
+        columns.append(len({tile.x() for tile in wall.tiles.values()}))
+        assert wall.tiles["rest"].height() >= 48 * density
+    assert columns[0] == 3 and columns[2] == 1
+    ground = window.grab().toImage().pixel(600, 60)
+    window.set_theme("dark")
+    assert window.bench.settings.theme == "dark"
+    assert QColor(window.grab().toImage().pixel(600, 60)).lightness() < QColor(ground).lightness()
+    assert bench.kit == kit and not bench.unsaved
+
+
+def test_the_try_pad_resizes_disables_and_measures_contrast(demo) -> None:
+    window, hand = demo
+    pad = window.try_pad
+    area, live = pad.area, pad.area.control
+    hand.until(lambda: pad.ratio.text() not in ("", "–"))
+    assert float(pad.ratio.text()) >= 4.5 and "4 of 4" in pad.verdict.text()
+    box = area._box()
+    edge = QPoint(round(box.right()), round(box.center().y()))
+    hand.drag(area, edge, edge + QPoint(10, 0))
+    assert live.box_size == (188, 48)
+    hand.click(pad.reset)
+    assert live.box_size == (168, 48)
+    corner = live.geometry().topLeft() - area.pos() * 0
+    hand.click(area, corner + QPoint(22, 17))  # beside the capsule's round end
+    assert pad.signal_names() == []
+    hand.click(pad.disable)
+    hand.click(live)
+    assert live.flags() == {"disabled"} and "clicked" not in pad.signal_names()
+    assert pad.flags["disabled"].holds
+    hand.click(pad.disable)
+    hand.click(live)
+    assert pad.signal_names()[0] == "clicked"
+    window.bench.hold("hold")
+    window.bench.set_value("label", "colour", "mist", "label colour")
+    hand.until(lambda: "lowest in" in pad.exempt.text())

@@ -1,0 +1,164 @@
+"""Opening, saving, unsaved work, recovery; shipping with progress, cancel and stale figures."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QMessageBox
+
+from mektel.core.kit import edit
+from mektel.formats.kitfile import read_kit, write_kit
+from mektel.samples import DEMO
+
+
+def change_something(window) -> None:
+    window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", "Come aboard"))
+
+
+def test_an_empty_shelf_offers_starters_and_the_demo(make) -> None:
+    window, hand = make(demo=False)
+    empty = window.build.empty
+    hand.click(empty.starters["pebble"])
+    assert [control.name for control in window.bench.kit.controls] == ["Pebble"]
+    assert not empty.isVisible() and window.try_pad.isVisible()
+    hand.choose(window.shelf.new_button.menu(), "Keycap")
+    assert window.bench.control.name == "Keycap"
+    hand.focus(window.shelf.items["keycap"])
+    hand.key(Qt.Key.Key_Delete)
+    assert [control.id for control in window.bench.kit.controls] == ["pebble"]
+    for _ in range(3):
+        hand.keys("Ctrl+Z")
+    hand.until(empty.isVisible)
+    hand.click(empty.demo_button)
+    assert window.bench.kit == read_kit(DEMO)
+
+
+def test_unsaved_work_is_asked_about_before_it_would_go(demo, tmp_path: Path) -> None:
+    window, hand = demo
+    other = tmp_path / "other.mektel"
+    write_kit(edit.rename_kit(read_kit(DEMO), "Other"), other)
+    change_something(window)
+    window.open(other)
+    hand.answer("Go back")
+    assert window.bench.kit.name == "Lantern Ferry" and window.bench.unsaved
+    window.close()
+    assert window.isVisible()
+    hand.answer("Go back")
+    assert window.isVisible()
+    window.open(other)
+    hand.answer("Save")
+    mine = tmp_path / "mine.mektel"
+    hand.name_file(mine)
+    hand.until(lambda: window.bench.kit.name == "Other")
+    assert read_kit(mine).control("board").text == "Come aboard"
+    change_something(window)
+    window.open(mine)
+    hand.answer("Discard them")
+    assert window.bench.path == mine and not window.bench.unsaved
+    assert read_kit(other).control("board").text == "Board"
+    window._fill_kit_menu()
+    recent = next(a for a in window.route.kit_menu.actions() if a.text() == "Recent kits").menu()
+    assert [action.text() for action in recent.actions()] == ["mine", "other"]
+    hand.choose(recent, "other")
+    assert window.bench.path == other.resolve()
+    assert not window.findChildren(QMessageBox) or window.isVisible()
+
+
+CRASH = """
+import os, sys
+from mektel.app.main import make_application, make_window
+from mektel.core.kit import edit
+app = make_application()
+window = make_window(demo=True)
+window.show()
+window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", "Nearly lost"))
+while not window.bench.settings.recovery_file.exists():
+    app.processEvents()
+os.kill(os.getpid(), 9)
+"""
+
+
+def test_unsaved_work_is_offered_again_after_a_crash(make) -> None:
+    done = subprocess.run([sys.executable, "-c", CRASH], timeout=60, check=False)
+    assert done.returncode == -9
+    window, hand = make(demo=False)
+    window.bench.offer_recovery()
+    assert "unsaved changes in “Lantern Ferry”" in window.notice.words.text()
+    hand.until(lambda: window.notice.act.isVisible())
+    hand.click(window.notice.act)
+    assert window.bench.kit.control("board").text == "Nearly lost" and window.bench.unsaved
+    window.bench.saved_kit = window.bench.kit
+    window.close()
+    assert not window.bench.settings.recovery_file.exists()
+
+
+def test_a_kit_that_cannot_be_opened_leaves_the_present_one(demo, tmp_path: Path) -> None:
+    window, _ = demo
+    bad = tmp_path / "bad.mektel"
+    bad.write_text('{"format": 9}')
+    window.open(bad)
+    assert "newer Mektel" in window.notice.words.text()
+    assert window.bench.kit.name == "Lantern Ferry"
+    assert not window.bench.save(tmp_path / "no" / "where.mektel")
+    assert "Not saved" in window.notice.words.text()
+
+
+def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
+    window, hand = demo
+    ship = window.ship
+    hand.keys("Ctrl+2")
+    hand.until(lambda: not ship.working and ship.files.count() > 0)
+    assert not window.try_pad.isVisible()
+    assert ship.files.currentItem().text() == "board_button.py"
+    assert "class BoardButton(QAbstractButton)" in ship.code.toPlainText()
+    assert "BoardButton(\"Board\")" in ship.usage.toPlainText()
+    hand.click(window.shelf.items["half"])
+    assert ship.files.currentItem().text() == "half_button.py"
+    hand.click(ship.cards["web"], QPoint(40, 60))
+    assert ship.files.currentItem().text() == "half-button.js"
+    assert "<half-button" in ship.usage.toPlainText()
+    assert ship.cards["web"].lines()[0][0] == "30 native"
+    hand.click(ship.cards["sprites"], QPoint(40, 60))
+    names = [ship.files.item(at).text() for at in range(ship.files.count())]
+    ship.files.setCurrentRow(names.index("atlas@1x.png"))
+    assert ship.view.currentWidget() is ship.picture and not ship.picture.pixmap().isNull()
+    ship.cards["sprites"].setFocus()
+    hand.key(Qt.Key.Key_Space)
+    assert not ship.cards["sprites"].state.chosen and "2 targets" in ship.what.text()
+
+
+def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> None:
+    window, hand = demo
+    ship = window.ship
+    hand.keys("Ctrl+2")
+    hand.until(lambda: not ship.working)
+    hand.write(ship.folder, "")
+    hand.click(ship.run)
+    assert "Name a folder" in window.notice.words.text()
+    hand.write(ship.folder, str(tmp_path / "out"))
+    hand.click(ship.run)
+    hand.until(lambda: ship.cancel.isVisible() and ship.doing.text() != "")
+    hand.click(ship.cancel)
+    hand.until(lambda: not ship.working)
+    assert "Stopped" in window.notice.words.text() and ship.run.isVisible()
+    for name in ("web", "sprites"):
+        ship._choose(name, False)
+    hand.click(ship.run)
+    hand.until(lambda: not ship.working, 60_000)
+    card = ship.cards["qtwidgets"]
+    assert card.lines()[2][1] == "good" and (tmp_path / "out/qtwidgets/board_button.py").exists()
+    ship.match.rows.setFocus()
+    hand.key(Qt.Key.Key_Down)
+    assert ship.match.rows.at == 1
+    change_something(window)
+    assert card.lines()[2] == ("out of date", "warn")
+    assert "has changed since" in ship.match.words.text()
+    blocked = tmp_path / "file"
+    blocked.write_text("")
+    hand.write(ship.folder, str(blocked))
+    hand.click(ship.write)
+    hand.until(lambda: not ship.working)
+    assert card.lines()[2] == ("did not run", "bad") and "cannot be made" in card.state.fault
