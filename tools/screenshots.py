@@ -73,6 +73,9 @@ def main() -> None:
     window.notice.hide()
     shoot(window, folder, "ship")
     window.bench.saved_kit = window.bench.kit
+    window.go_to("Build")
+    window.ask_new()
+    shoot(window, folder, "start")
     window.close()
 
 
