@@ -63,6 +63,7 @@ def main() -> None:
     shoot(window, folder, "build-night")
     window.set_theme("light")
     window.bench.hold("board", "rest")
+    window.bench.view(backdrop="#E9E2D3")
     window.go_to("Ship")
     settle(window, 1.5)
     window.ship.folder.setText(tempfile.mkdtemp(prefix="ferry-controls-"))

@@ -75,8 +75,9 @@ class QtWidgets:
         if "ellipse" in forms:
             why += f", near but not exact at other sizes than {width:g} × {height:g}"
         elif "capsule" in forms:
-            side = f"height {height:g}" if height <= width else f"width {width:g}"
-            why += f", near but not exact at another {side}"
+            side = f"heights other than {height:g}" if height <= width else (
+                f"widths other than {width:g}")
+            why += f", near but not exact at {side}"
         return "baked", why
 
     def class_name(self, control: Control) -> str:

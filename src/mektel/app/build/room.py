@@ -1,0 +1,241 @@
+"""The Build room: header, wall, strip; or, with an empty shelf, what to do first."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.build.strip import Strip
+from mektel.app.build.wall import BRACKET, Wall
+from mektel.app.parts.backdrop import (
+    CHECKER,
+    DUSK,
+    NIGHT,
+    SAIL,
+    WHITE,
+    BackdropChips,
+    caption_colour,
+    paint_backdrop,
+)
+from mektel.app.pictures import Wanted
+from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
+from mektel.app.workbench import Workbench
+from mektel.core.kit import edit as edits
+from mektel.core.look import resolve, shared_margins
+from mektel.formats.kitfile import read_kit
+from mektel.samples import starter_files
+
+
+class Densities(QWidget):
+    """1×, 2×, 3×: how many pixels a px gets on the wall."""
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self.group = QButtonGroup(self)
+        for density in (1, 2, 3):
+            button = QPushButton(f"{density}×", self)
+            button.setCheckable(True)
+            button.setChecked(density == bench.density)
+            button.setToolTip(f"Show {density} pixels per px")
+            edges = {1: "border-top-right-radius: 0; border-bottom-right-radius: 0;",
+                     2: "border-radius: 0; border-left-width: 0; border-right-width: 0;",
+                     3: "border-top-left-radius: 0; border-bottom-left-radius: 0;"}
+            button.setProperty("segment", True)
+            button.setStyleSheet(f"QPushButton {{ {edges[density]} }}")
+            button.clicked.connect(lambda _=False, density=density: bench.view(density=density))
+            self.group.addButton(button, density)
+            row.addWidget(button)
+        bench.view_changed.connect(lambda: self.group.button(bench.density).setChecked(True))
+
+
+class Header(QWidget):
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.bench = bench
+        row = QHBoxLayout(self)
+        row.setContentsMargins(BRACKET, 0, BRACKET, 0)
+        row.setSpacing(GAP_3)
+        self.name = QLineEdit(self)
+        self.name.setObjectName("title")
+        self.name.setAccessibleName("Control name")
+        self.name.setMaxLength(80)
+        self.name.editingFinished.connect(self._rename)
+        self.measures = QLabel(self)
+        self.measures.setProperty("role", "dim")
+        on = QLabel("on", self)
+        on.setProperty("role", "dim")
+        self.chips = BackdropChips(self)
+        self.chips.chosen.connect(lambda backdrop: bench.view(backdrop=backdrop))
+        self.densities = Densities(bench, self)
+        row.addWidget(self.name)
+        row.addWidget(self.measures)
+        row.addStretch(1)
+        row.addWidget(on)
+        row.addWidget(self.chips)
+        row.addSpacing(GAP_2)
+        row.addWidget(self.densities)
+        self.setFixedHeight(36)
+
+    def refresh(self) -> None:
+        control = self.bench.control
+        if control is None:
+            return
+        if not self.name.isModified():
+            self.name.setText(control.name)
+        width = self.name.fontMetrics().horizontalAdvance(control.name)
+        self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
+        self.measures.setText(f"{control.kind} · {control.size[0]:g} × {control.size[1]:g} px")
+        palette = [swatch.colour[:7] for swatch in self.bench.kit.palette[:1]]
+        choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK]))
+        self.chips.show_choices(choices, self.bench.backdrop)
+
+    def _rename(self) -> None:
+        control = self.bench.control
+        title, typed = self.name.text().strip(), self.name.isModified()
+        self.name.setModified(False)
+        if control is not None and typed and title and title != control.name:
+            self.bench.edit(
+                f"rename {control.name}",
+                lambda kit: edits.set_field(kit, control.id, "name", title),
+            )
+        self.refresh()
+
+
+class StarterTile(QAbstractButton):
+    """A starter as it really looks."""
+
+    def __init__(self, name: str, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.bench = bench
+        self._kit = read_kit(starter_files()[name])
+        self._shown: QImage | None = None
+        self.setText(name.capitalize())
+        self.setAccessibleName(f"Starter {name}")
+        self.setFixedSize(168, 124)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        bench.pictures.ready.connect(lambda _: self.update())
+
+    def paintEvent(self, _event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        paint_backdrop(painter, area, SAIL)
+        control = self._kit.controls[0]
+        look = resolve(self._kit, control, {"hover"} if self.underMouse() else ())
+        margins = shared_margins(self._kit, control)
+        ratio = self.devicePixelRatioF()
+        share = min(1.0, 132 / look.width)
+        image = self.bench.pictures.get(Wanted(look, share * ratio, margins))
+        self._shown = image or self._shown
+        if self._shown is not None:
+            x = area.center().x() - (margins.left + look.width / 2) * share
+            y = area.center().y() - 10 - (margins.top + look.height / 2) * share
+            painter.drawImage(
+                QRectF(round(x), round(y), self._shown.width() / ratio,
+                       self._shown.height() / ratio),
+                self._shown,
+            )
+        painter.setFont(ui_font(12, 600))
+        painter.setPen(caption_colour(SAIL, True))
+        painter.drawText(area.adjusted(10, 0, -10, -6), Qt.AlignmentFlag.AlignBottom, self.text())
+        if self.hasFocus():
+            paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
+
+
+class EmptyRoom(QWidget):
+    """Says what to do next while the shelf is empty."""
+
+    import_wanted = Signal()
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        column = QVBoxLayout(self)
+        column.addStretch(2)
+        title = QLabel("Start with a button", self)
+        title.setProperty("role", "title")
+        words = QLabel(
+            "Drop an SVG drawing anywhere in this window, or take one of these and change it.",
+            self,
+        )
+        words.setProperty("role", "dim")
+        row = QHBoxLayout()
+        row.addStretch(1)
+        self.import_button = QPushButton("Import a drawing…", self)
+        self.import_button.setObjectName("main")
+        self.import_button.clicked.connect(self.import_wanted)
+        self.demo_button = QPushButton("Open the demo kit", self)
+        self.demo_button.clicked.connect(bench.open_demo)
+        for button in (self.import_button, self.demo_button):
+            row.addWidget(button)
+        row.addStretch(1)
+        for label in (title, words):
+            label.setAlignment(Qt.AlignmentFlag.AlignCenter)
+            column.addWidget(label)
+        column.addSpacing(GAP_4)
+        starters = QHBoxLayout()
+        starters.setSpacing(GAP_3)
+        starters.addStretch(1)
+        self.starters = {}
+        for name in starter_files():
+            tile = StarterTile(name, bench, self)
+            tile.clicked.connect(partial(bench.add_starter, name))
+            starters.addWidget(tile)
+            self.starters[name] = tile
+        starters.addStretch(1)
+        column.addLayout(starters)
+        column.addSpacing(GAP_5)
+        column.addLayout(row)
+        column.addStretch(3)
+
+
+class BuildRoom(QStackedWidget):
+    import_wanted = Signal()
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("room")
+        self.bench = bench
+        self.empty = EmptyRoom(bench, self)
+        self.empty.import_wanted.connect(self.import_wanted)
+        full = QWidget(self)
+        column = QVBoxLayout(full)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        upper = QVBoxLayout()
+        upper.setContentsMargins(GAP_5 - BRACKET, GAP_3, GAP_5 - BRACKET, GAP_2)
+        upper.setSpacing(GAP_2)
+        self.header = Header(bench, full)
+        self.wall = Wall(bench, full)
+        upper.addWidget(self.header)
+        upper.addWidget(self.wall, 1)
+        self.strip = Strip(bench, full)
+        column.addLayout(upper, 1)
+        column.addWidget(self.strip)
+        self.addWidget(full)
+        self.addWidget(self.empty)
+        bench.kit_changed.connect(self.refresh)
+        bench.held_changed.connect(self.refresh)
+        bench.view_changed.connect(self.header.refresh)
+
+    def refresh(self) -> None:
+        self.header.refresh()
+        self.setCurrentIndex(0 if self.bench.control is not None else 1)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(600, 400)

@@ -1,0 +1,361 @@
+"""The strip: layers as cards in paint order, back at the left; the open card unfolds below."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QMimeData, QPoint, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QDrag,
+    QDragEnterEvent,
+    QDragMoveEvent,
+    QDropEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPen,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.build.card import OpenCard
+from mektel.app.build.words import KIND_HELP, KIND_WORDS
+from mektel.app.parts.backdrop import CHECKER, paint_backdrop
+from mektel.app.parts.colour import qcolour
+from mektel.app.parts.menu import add_action
+from mektel.app.pictures import Wanted
+from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
+from mektel.app.workbench import Workbench
+from mektel.core.kit import BODY
+from mektel.core.kit import edit as edits
+from mektel.core.look import parse_flags, resolve, shared_margins
+
+CARD_W, CARD_H, TAB = 96, 80, 12
+LAYER_MIME = "application/x-mektel-layer"
+
+
+class StripCard(QWidget):
+    """One layer, alone on its card; or the outline, which comes first."""
+
+    opened = Signal(str)
+
+    def __init__(self, part_id: str, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.part_id, self.bench = part_id, bench
+        self._shown: QImage | None = None
+        self._pressed_at: QPoint | None = None
+        self.setFixedSize(CARD_W, CARD_H + TAB)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(self._name())
+        if part_id != BODY:
+            self.setToolTip("Drag to reorder. Right-click for more.")
+
+    def _name(self) -> str:
+        control = self.bench.control
+        if self.part_id == BODY or control is None:
+            return "Outline"
+        return control.layer(self.part_id).name
+
+    @property
+    def is_open(self) -> bool:
+        return self.bench.part_id == self.part_id
+
+    def paintEvent(self, _event: object) -> None:
+        control = self.bench.control
+        if control is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colours = theme()
+        body = QRectF(0.5, 0.5, CARD_W - 1, CARD_H - 1)
+        if self.is_open:
+            body.setBottom(CARD_H + TAB + 8)  # runs into the open card below
+        painter.setBrush(QColor(colours.raised if self.is_open else colours.panel))
+        painter.setPen(QPen(QColor(colours.ink if self.is_open else colours.hairline), 1))
+        painter.drawRoundedRect(body, 6, 6)
+        self._paint_picture(painter, QRectF(6, 6, CARD_W - 12, 46))
+        painter.setPen(QColor(colours.ink))
+        painter.setFont(ui_font(12, 600 if self.is_open else 400))
+        box = QRectF(8, 54, CARD_W - 16, 22)
+        metrics = painter.fontMetrics()
+        name = metrics.elidedText(self._name(), Qt.TextElideMode.ElideRight, round(box.width()))
+        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, name)
+        if self.hasFocus():
+            paint_focus(painter, QRectF(2, 2, CARD_W - 4, CARD_H - 4))
+
+    def _paint_picture(self, painter: QPainter, box: QRectF) -> None:
+        bench, control = self.bench, self.bench.control
+        assert control is not None
+        flags = parse_flags(bench.state)
+        look = resolve(bench.kit, control, flags)
+        if self.part_id == BODY:
+            self._paint_outline(painter, box, look.outline)
+            return
+        part = control.part_in(self.part_id, flags)
+        # What is one thin colour needs a ground it stands out from.
+        light = part.kind != "fill" and (
+            qcolour(bench.kit.colour(part.colour)).lightnessF() > 0.6
+        )
+        ground = CHECKER if part.kind == "fill" else "#5E6B67" if light else "#EFEAE0"
+        paint_backdrop(painter, box, ground, 3, 6)
+        if not part.visible:
+            painter.setPen(QColor("#F4EFE4" if light else "#55625F"))
+            painter.setFont(ui_font(11))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "hidden")
+            return
+        margins = shared_margins(bench.kit, control)
+        full_w = look.width + margins.left + margins.right
+        full_h = look.height + margins.top + margins.bottom
+        share = min(1.0, box.width() / full_w, box.height() / full_h)
+        scale = share * self.devicePixelRatioF()
+        image = bench.pictures.get(Wanted(look, scale, margins, self.part_id))
+        if image is not None:
+            self._shown = image
+        if self._shown is not None:
+            drawn = QRectF(0, 0, full_w * share, full_h * share)
+            drawn.moveCenter(box.center())
+            painter.drawImage(drawn, self._shown)
+
+    def _paint_outline(self, painter: QPainter, box: QRectF, outline) -> None:  # type: ignore[no-untyped-def]
+        paint_backdrop(painter, box, theme().well, 3)
+        share = min(64 / outline.width, 26 / outline.height)
+        shape = QRectF(0, 0, outline.width * share, outline.height * share)
+        shape.moveCenter(box.center())
+        painter.setPen(QPen(QColor(theme().dim), 1.5, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(shape, outline.rx[0] * share, outline.ry[0] * share)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton:
+            self._pressed_at = event.position().toPoint()
+            self.opened.emit(self.part_id)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._pressed_at is None or self.part_id == BODY:
+            return
+        away = (event.position().toPoint() - self._pressed_at).manhattanLength()
+        if away >= QApplication.startDragDistance():
+            self._pressed_at = None
+            drag = QDrag(self)
+            data = QMimeData()
+            data.setData(LAYER_MIME, self.part_id.encode())
+            drag.setMimeData(data)
+            drag.setPixmap(self.grab().scaledToWidth(CARD_W))
+            drag.setHotSpot(event.position().toPoint())
+            drag.exec(Qt.DropAction.MoveAction)
+
+    def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
+        self._pressed_at = None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        control = self.bench.control
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.opened.emit(self.part_id)
+        elif self.part_id != BODY and event.key() == Qt.Key.Key_Delete and control:
+            remove_layer(self.bench, self.part_id)
+        else:
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if self.part_id != BODY:
+            layer_menu(self.bench, self.part_id, self).popup(event.globalPos())
+
+
+def layer_menu(bench: Workbench, layer_id: str, parent: QWidget) -> QMenu:
+    control = bench.control
+    assert control is not None
+    name = control.layer(layer_id).name
+    ids = [layer.id for layer in control.layers]
+    at = ids.index(layer_id)
+    menu = QMenu(parent)
+    menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    back = add_action(menu, "Move toward the back", move_layer, bench, layer_id, at - 1)
+    front = add_action(menu, "Move toward the front", move_layer, bench, layer_id, at + 1)
+    back.setEnabled(at > 0)
+    front.setEnabled(at < len(ids) - 1)
+    add_action(menu, "Copy", bench.edit, f"copy {name.lower()}",
+               lambda kit: edits.copy_layer(kit, bench.control_id, layer_id))
+    menu.addSeparator()
+    add_action(menu, "Remove", remove_layer, bench, layer_id)
+    return menu
+
+
+def remove_layer(bench: Workbench, layer_id: str) -> None:
+    control = bench.control
+    assert control is not None
+    bench.edit(
+        f"remove {control.layer(layer_id).name.lower()}",
+        lambda kit: edits.remove_layer(kit, bench.control_id, layer_id),
+    )
+
+
+def move_layer(bench: Workbench, layer_id: str, position: int) -> None:
+    control = bench.control
+    assert control is not None
+    bench.edit(
+        f"move {control.layer(layer_id).name.lower()}",
+        lambda kit: edits.move_layer(kit, bench.control_id, layer_id, position),
+    )
+
+
+class CardRow(QWidget):
+    """The row of cards; a dragged card shows where it would land."""
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.bench = bench
+        self.cards: dict[str, StripCard] = {}
+        self._landing: int | None = None
+        self.setAcceptDrops(True)
+        self.row = QHBoxLayout(self)
+        self.row.setContentsMargins(0, 0, 0, 0)
+        self.row.setSpacing(GAP_2)
+        self.add_button = QPushButton("+ layer", self)
+        self.add_button.setObjectName("addLayer")
+        self.add_button.setFixedWidth(CARD_W - 16)
+        menu = QMenu(self.add_button)
+        menu.setToolTipsVisible(True)
+        for kind, words in KIND_WORDS.items():
+            action = add_action(menu, words, self._add, kind)
+            action.setToolTip(KIND_HELP[kind])
+        self.add_button.setMenu(menu)
+        self.row.addStretch(1)
+
+    def _add(self, kind: str) -> None:
+        bench = self.bench
+        before = {layer.id for layer in bench.control.layers} if bench.control else set()
+        if bench.edit(
+            f"new {KIND_WORDS[kind].lower()}",
+            lambda kit: edits.add_layer(kit, bench.control_id, kind, KIND_WORDS[kind]),
+        ) and bench.control:
+            added = next(la.id for la in bench.control.layers if la.id not in before)
+            bench.hold(part_id=added)
+
+    def refresh(self) -> None:
+        control = self.bench.control
+        wanted = [BODY, *(layer.id for layer in control.layers)] if control else []
+        if list(self.cards) != wanted or any(c.bench.control is None for c in self.cards.values()):
+            focused = next((p for p, card in self.cards.items() if card.hasFocus()), None)
+            for card in self.cards.values():
+                card.hide()
+                card.deleteLater()
+            self.cards = {}
+            for at, part_id in enumerate(wanted):
+                card = StripCard(part_id, self.bench, self)
+                card.opened.connect(lambda part_id: self.bench.hold(part_id=part_id))
+                self.row.insertWidget(at, card, 0, Qt.AlignmentFlag.AlignTop)
+                self.cards[part_id] = card
+            if focused in self.cards:
+                self.cards[focused].setFocus()
+        for card in self.cards.values():
+            card.setAccessibleName(card._name())
+            card.update()
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasFormat(LAYER_MIME):
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent) -> None:
+        x = event.position().x() - (CARD_W + GAP_2)  # the outline's card stays first
+        count = len(self.cards) - 1
+        self._landing = max(0, min(count, round(x / (CARD_W + GAP_2))))
+        event.acceptProposedAction()
+        self.update()
+
+    def dragLeaveEvent(self, _event: object) -> None:
+        self._landing = None
+        self.update()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        layer_id = bytes(event.mimeData().data(LAYER_MIME).data()).decode()
+        landing, self._landing = self._landing, None
+        self.update()
+        control = self.bench.control
+        ids = [layer.id for layer in control.layers] if control else []
+        if landing is None or layer_id not in ids:
+            return
+        event.acceptProposedAction()
+        at = ids.index(layer_id)
+        move_layer(self.bench, layer_id, landing - 1 if landing > at else landing)
+
+    def paintEvent(self, _event: object) -> None:
+        if self._landing is None:
+            return
+        painter = QPainter(self)
+        x = (self._landing + 1) * (CARD_W + GAP_2) - GAP_2 / 2
+        painter.fillRect(QRectF(x - 1.5, 2, 3, CARD_H - 4), QColor(theme().accent))
+
+
+class Strip(QWidget):
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.bench = bench
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_5, GAP_2, GAP_5, GAP_5)
+        column.setSpacing(0)
+        head = QHBoxLayout()
+        self.heading = QLabel(self)
+        self.heading.setProperty("role", "heading")
+        order = QLabel("back  →  front", self)
+        order.setProperty("role", "small")
+        head.addWidget(self.heading)
+        head.addStretch(1)
+        head.addWidget(order)
+        column.addLayout(head)
+        column.addSpacing(GAP_1)
+        self.row = CardRow(bench, self)
+        scroll = QScrollArea(self)
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.row)
+        scroll.setFixedHeight(CARD_H + TAB)
+        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.viewport().setAutoFillBackground(False)
+        self.row.setAutoFillBackground(False)
+        self._scroll = scroll
+        cards = QHBoxLayout()
+        cards.setSpacing(GAP_2)
+        cards.addWidget(scroll, 1)
+        # Outside the scrolled row, so that it is there however many layers there are.
+        cards.addWidget(self.row.add_button, 0, Qt.AlignmentFlag.AlignTop)
+        cards.addStretch()
+        column.addLayout(cards)
+        self.card = OpenCard(bench, self)
+        column.addWidget(self.card)
+        bench.kit_changed.connect(self.refresh)
+        bench.held_changed.connect(self.refresh)
+        bench.pictures.ready.connect(lambda _: [c.update() for c in self.row.cards.values()])
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """The wheel moves the cards sideways where they do not all fit."""
+        bar = self._scroll.horizontalScrollBar()
+        bar.setValue(bar.value() - event.angleDelta().y())
+
+    def refresh(self) -> None:
+        control = self.bench.control
+        self.setVisible(control is not None)
+        if control is None:
+            return
+        state = "" if self.bench.state == "rest" else f", edited in {self.bench.state}"
+        self.heading.setText(f"Layers of {control.name}{state}")
+        self.row.refresh()
+        count = len(self.row.cards)
+        self._scroll.setMaximumWidth(count * CARD_W + (count - 1) * GAP_2)
+        self.card.refresh()
+        opened = self.row.cards.get(self.bench.part_id)
+        if opened is not None:
+            self._scroll.ensureWidgetVisible(opened, GAP_5, 0)

@@ -1,0 +1,310 @@
+"""The wall: every state at once, live. The held tile is the one that edits go into."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.build.words import VALUE_WORDS, as_words, count_words, part_name
+from mektel.app.parts.backdrop import caption_colour, paint_backdrop
+from mektel.app.pictures import Wanted
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, ui_font
+from mektel.app.workbench import Workbench
+from mektel.core.kit import REST, SHOWN_STATES
+from mektel.core.kit import edit as edits
+from mektel.core.look import natural_size, parse_flags, resolve, shared_margins
+
+BRACKET = 6
+CAPTION = 26
+
+
+class Tile(QWidget):
+    """A piece of the wall: backdrop, pictures, caption."""
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.bench = bench
+        self._shown: dict[int, QImage] = {}
+
+    def area(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(BRACKET, BRACKET, -BRACKET, -BRACKET)
+
+    def caption_colour(self, strong: bool) -> QColor:
+        return caption_colour(self.bench.backdrop, strong)
+
+    def picture(self, slot: int, wanted: Wanted) -> QImage | None:
+        """The picture, or the one before it until the new one is drawn."""
+        image = self.bench.pictures.get(wanted)
+        if image is not None:
+            self._shown[slot] = image
+        return self._shown.get(slot)
+
+    def paint_ground(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        paint_backdrop(painter, self.area(), self.bench.backdrop)
+
+    def caption_box(self) -> QRectF:
+        area = self.area()
+        return QRectF(area.x() + 10, area.bottom() - CAPTION, area.width() - 20, CAPTION)
+
+
+class StateTile(Tile):
+    held = Signal(str)
+
+    def __init__(self, state: str, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(bench, parent)
+        self.state = state
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(f"State {state}")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.changes = QPushButton(self)
+        self.changes.setObjectName("quiet")
+        self.changes.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.changes.clicked.connect(self._list_changes)
+        self.changes.setVisible(state != REST)
+
+    def refresh(self) -> None:
+        control = self.bench.control
+        if control is None:
+            return
+        if self.state != REST:
+            count = control.count_changes(self.state)
+            self.changes.setText(count_words(count))
+            self.changes.setToolTip("List what differs from rest" if count else "")
+            self.changes.setEnabled(count > 0)
+            colour = self.caption_colour(False).name()
+            self.changes.setStyleSheet(f"color: {colour}; font-size: 12px; background: none;")
+            self._place_button()
+        self.update()
+
+    def _place_button(self) -> None:
+        self.changes.adjustSize()
+        box = self.caption_box()
+        self.changes.move(
+            round(box.right() - self.changes.width() + 6),
+            round(box.center().y() - self.changes.height() / 2),
+        )
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._place_button()
+        super().resizeEvent(event)
+
+    def paintEvent(self, _event: object) -> None:
+        control = self.bench.control
+        painter = QPainter(self)
+        self.paint_ground(painter)
+        if control is None:
+            return
+        look = resolve(self.bench.kit, control, parse_flags(self.state))
+        margins = shared_margins(self.bench.kit, control)
+        ratio = self.devicePixelRatioF()
+        image = self.picture(0, Wanted(look, self.bench.density * ratio, margins))
+        if image is not None:
+            area = self.area().adjusted(0, 0, 0, -CAPTION + 8)
+            width, height = image.width() / ratio, image.height() / ratio
+            # The box, not the picture with its shadow, is what stands in the middle.
+            density = self.bench.density
+            x = area.center().x() - (margins.left + look.width / 2) * density
+            y = area.center().y() - (margins.top + look.height / 2) * density
+            painter.save()
+            painter.setClipRect(self.area())
+            painter.drawImage(QRectF(round(x), round(y), width, height), image)
+            painter.restore()
+        painter.setFont(ui_font(12, 600))
+        painter.setPen(self.caption_colour(True))
+        painter.drawText(self.caption_box(), Qt.AlignmentFlag.AlignVCenter, self.state)
+        if self.state == REST:
+            painter.setFont(ui_font(12))
+            painter.setPen(self.caption_colour(False))
+            words = f"{len(control.layers)} layers"
+            painter.drawText(
+                self.caption_box(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                words,
+            )
+        if self.bench.state == self.state:
+            paint_held(painter, self.area().adjusted(-4.5, -4.5, 4.5, 4.5))
+        if self.hasFocus():
+            paint_focus(painter, self.area().adjusted(1.5, 1.5, -1.5, -1.5), 4)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.held.emit(self.state)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.held.emit(self.state)
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: object) -> None:
+        self.update()
+        super().focusInEvent(event)  # type: ignore[arg-type]
+
+    def _list_changes(self) -> None:
+        popover = ChangesPopover(self.state, self.bench, self)
+        popover.adjustSize()
+        button = self.changes
+        corner = button.mapToGlobal(QPoint(button.width(), button.height() + GAP_1))
+        if corner.y() + popover.height() > self.screen().availableGeometry().bottom():
+            corner -= QPoint(0, popover.height() + button.height() + 2 * GAP_1)
+        popover.move(corner - QPoint(popover.width(), 0))
+        popover.show()
+
+
+class ChangesPopover(QFrame):
+    """What a state changes, each with its way back to rest."""
+
+    def __init__(self, state: str, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setObjectName("popover")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.state, self.bench = state, bench
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
+        column.setSpacing(GAP_2)
+        heading = QLabel(f"{state[0].upper()}{state[1:]} differs from rest in", self)
+        heading.setProperty("role", "heading")
+        column.addWidget(heading)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(GAP_3)
+        grid.setVerticalSpacing(2)
+        column.addLayout(grid)
+        control = bench.control
+        assert control is not None
+        for part_id, values in control.changes(state).items():
+            for name, value in values.items():
+                row = grid.rowCount()
+                what = QLabel(f"{part_name(control, part_id)}, {VALUE_WORDS[name].lower()}", self)
+                words = QLabel(as_words(name, value), self)
+                words.setProperty("role", "dim")
+                back = QPushButton("↺ back to rest", self)
+                back.setObjectName("quiet")
+                back.clicked.connect(
+                    lambda _=False, p=part_id, n=name: self._clear(p, n)
+                )
+                grid.addWidget(what, row, 0)
+                grid.addWidget(words, row, 1)
+                grid.addWidget(back, row, 2)
+        every = QPushButton("All back to rest", self)
+        every.clicked.connect(lambda: self._clear(None, None))
+        column.addWidget(every, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def _clear(self, part_id: str | None, name: str | None) -> None:
+        bench, state = self.bench, self.state
+        words = f"{state} back to rest"
+        bench.edit(
+            words, lambda kit: edits.clear_changes(kit, bench.control_id, state, part_id, name)
+        )
+        self.close()
+
+
+class SizesTile(Tile):
+    """The held state at other sizes: as small as its text allows, wide, low, and tall."""
+
+    def paintEvent(self, _event: object) -> None:
+        control = self.bench.control
+        painter = QPainter(self)
+        self.paint_ground(painter)
+        if control is None:
+            return
+        width, height = control.size
+        small = natural_size(control.model_copy(update={"size": (4.0, 4.0)}))
+        sizes = [
+            (min(width, small[0]), height), (width * 1.5, height),
+            (width, max(4.0, height * 0.6)), (width, height * 1.4),
+        ]
+        flags = parse_flags(self.bench.state)
+        area = self.area().adjusted(8, 6, -8, -CAPTION)
+        cell_w, cell_h = area.width() / 2, area.height() / 2
+        for slot, size in enumerate(sizes):
+            look = resolve(self.bench.kit, control, flags, size)
+            margins = shared_margins(self.bench.kit, control, size)
+            full_w = look.width + margins.left + margins.right
+            full_h = look.height + margins.top + margins.bottom
+            share = min(1.0, cell_w / full_w, cell_h / full_h)
+            image = self.picture(slot, Wanted(look, share * self.devicePixelRatioF(), margins))
+            if image is None:
+                continue
+            cell = QRectF(
+                area.x() + slot % 2 * cell_w, area.y() + slot // 2 * cell_h, cell_w, cell_h
+            )
+            drawn = QRectF(0, 0, full_w * share, full_h * share)
+            drawn.moveCenter(cell.center())
+            painter.drawImage(drawn, image)
+        painter.setFont(ui_font(12))
+        painter.setPen(self.caption_colour(False))
+        painter.drawText(
+            self.caption_box(), Qt.AlignmentFlag.AlignVCenter,
+            f"{self.bench.state} when narrow, wide, low, tall",
+        )
+
+
+class Wall(QScrollArea):
+    """Lays tiles out in as many columns as the pictures' size allows."""
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.bench = bench
+        self.setWidgetResizable(False)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._canvas = QWidget(self)
+        self._canvas.setObjectName("room")
+        self.setWidget(self._canvas)
+        self.tiles = {state: StateTile(state, bench, self._canvas) for state in SHOWN_STATES}
+        self.sizes = SizesTile(bench, self._canvas)
+        for tile in self.tiles.values():
+            tile.held.connect(lambda state: bench.hold(state=state))
+        bench.kit_changed.connect(self.refresh)
+        bench.held_changed.connect(self.refresh)
+        bench.view_changed.connect(self.refresh)
+        bench.pictures.ready.connect(self._repaint)
+
+    def _repaint(self) -> None:
+        for tile in self._canvas.findChildren(Tile):
+            tile.update()
+
+    def refresh(self) -> None:
+        self._arrange()
+        for tile in self.tiles.values():
+            tile.refresh()
+        self.sizes.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        control = self.bench.control
+        if control is None:
+            return
+        margins = shared_margins(self.bench.kit, control)
+        density = self.bench.density
+        wide = (control.size[0] + margins.left + margins.right) * density + 2 * BRACKET + GAP_2
+        high = (control.size[1] + margins.top + margins.bottom) * density + CAPTION + 2 * BRACKET
+        space = self.viewport().size()
+        columns = max(1, min(3, math.floor(space.width() / wide)))
+        count = len(self.tiles) + 1
+        rows = math.ceil(count / columns)
+        tile_w = space.width() // columns
+        tile_h = round(max(high, min(236.0, space.height() / rows), 96))
+        for at, tile in enumerate([*self.tiles.values(), self.sizes]):
+            tile.setGeometry(QRect(
+                at % columns * tile_w, at // columns * tile_h, tile_w, tile_h
+            ))
+        self._canvas.resize(space.width(), max(space.height(), rows * tile_h))
+
+    def point_in(self, state: str) -> QPointF:
+        return QPointF(self.tiles[state].rect().center())
