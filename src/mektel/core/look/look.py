@@ -53,6 +53,8 @@ class ShadowLook:
 class FillLook:
     id: str
     outline: Outline
+    # What the gradient spans; not the outline, whose edge may be drawn back under a line.
+    box: Outline
     # One stop for a solid colour; else sorted (position, colour) along the gradient's line.
     stops: tuple[tuple[float, RGBA], ...]
     angle: float

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 from mektel.core.errors import NotFoundError
 from mektel.core.kit import (
@@ -69,10 +70,10 @@ def resolve(
     layers: list[LayerLook] = []
     for at, part in enumerate(shown):
         if isinstance(part, Shadow):
-            hidden = any(_is_opaque(kit, above) for above in shown[at + 1 :])
+            hidden = any(is_opaque(kit, above) for above in shown[at + 1 :])
             layers.append(_shadow(kit, part, box, hidden))
         elif isinstance(part, Fill):
-            layers.append(_fill(kit, part, box))
+            layers.append(_fill(kit, part, box, tucked_growth(kit, part, shown[at + 1 :])))
         elif isinstance(part, Line):
             layers.append(_line(kit, part, box))
         elif isinstance(part, Label):
@@ -81,7 +82,7 @@ def resolve(
     return Look(width, height, box, tuple(layers))
 
 
-def _is_opaque(kit: Kit, part: object) -> bool:
+def is_opaque(kit: Kit, part: object) -> bool:
     if not isinstance(part, Fill) or part.opacity < 1 or part.grow < 0:
         return False
     colours = [part.colour] if part.style == "solid" else [stop.colour for stop in part.stops]
@@ -94,17 +95,37 @@ def _shadow(kit: Kit, part: Shadow, box: Outline, hidden: bool) -> ShadowLook:
     return ShadowLook(part.id, outline, part.blur / 2, colour, None if hidden else box)
 
 
-def _fill(kit: Kit, part: Fill, box: Outline) -> FillLook:
-    box = box.grown(part.grow)
+def _fill(kit: Kit, part: Fill, box: Outline, grow: float) -> FillLook:
+    outline, box = box.grown(grow), box.grown(part.grow)
     if part.style == "solid":
-        return FillLook(part.id, box, ((0.0, rgba(kit, part.colour, part.opacity)),), 0.0)
+        only = (0.0, rgba(kit, part.colour, part.opacity))
+        return FillLook(part.id, outline, box, (only,), 0.0)
     stops = tuple((stop.position, rgba(kit, stop.colour, part.opacity)) for stop in part.stops)
-    return FillLook(part.id, box, stops, part.angle)
+    return FillLook(part.id, outline, box, stops, part.angle)
+
+
+def line_band(part: Line) -> tuple[float, float]:
+    """How far a line's outer and inner edge lie outside the control's outline, in px."""
+    outward = {"inside": 0.0, "centre": part.width / 2, "outside": part.width}[part.place]
+    return outward + part.gap, outward + part.gap - part.width
+
+
+def tucked_growth(kit: Kit, part: Fill, above: list[Any]) -> float:
+    """A fill's ``grow``, its edge moved under the middle of an opaque line that covers it.
+
+    Two edges in one place would each cover their share of a pixel, and the fill would show as a
+    fringe round the line; browsers draw a background back under its border in the same way.
+    """
+    for other in above:
+        if isinstance(other, Line) and rgba(kit, other.colour, other.opacity)[3] == 1:
+            outer, inner = line_band(other)
+            if inner <= part.grow <= outer:
+                return outer - other.width / 2
+    return part.grow
 
 
 def _line(kit: Kit, part: Line, box: Outline) -> LineLook:
-    outward = {"inside": 0.0, "centre": part.width / 2, "outside": part.width}[part.place]
-    outer = box.grown(outward + part.gap)
+    outer = box.grown(line_band(part)[0])
     return LineLook(
         part.id, outer, outer.grown(-part.width), rgba(kit, part.colour, part.opacity)
     )

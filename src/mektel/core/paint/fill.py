@@ -20,12 +20,14 @@ def paint(look: FillLook, surface: Surface) -> None:
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return
-    local = box.moved(-columns.start, -rows.start)
+    at = (-columns.start, -rows.start)
+    local = box.moved(*at)
     mask = coverage(local, width, height)
     if len(look.stops) == 1:
         surface.lay_colour(rows, columns, mask, look.stops[0][1])
     else:
-        planes = linear_gradient(look.stops, look.angle, local, width, height)
+        span = look.box.scaled(surface.scale).moved(surface.left, surface.top).moved(*at)
+        planes = linear_gradient(look.stops, look.angle, span, width, height)
         surface.lay_planes(rows, columns, mask, planes)
 
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from mektel.core.kit import BODY, STATES, Body, Control, Fill, Kit, Label, Line, Shadow
 from mektel.core.look import ShadowLook, resolve
+from mektel.core.look.resolve import line_band, tucked_growth
 from mektel.core.shape import outline_for
 from mektel.core.text import font_file, shape_line
 
@@ -80,13 +82,18 @@ def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Decla
     found: dict[str, Declarations] = {
         ".layers": {"translate": f"{px(body.offset[0])} {px(body.offset[1])}"}
     }
-    for layer in control.layers:
-        part = control.part_in(layer.id, flags)
+    parts = [control.part_in(layer.id, flags) for layer in control.layers]
+    for at, layer in enumerate(control.layers):
+        part = parts[at]
+        shown = [other for other in parts[at + 1 :] if other.visible]
         declared: Declarations = {}
         if isinstance(part, Shadow):
             declared = _shadow(kit, part, body, control, layer.id in hidden)
         elif isinstance(part, Fill):
-            declared = _fill(kit, part, body, control)
+            # Browsers only place boxes on whole pixels; outward of that is still under the line.
+            grow = float(math.ceil(tucked_growth(kit, part, shown)))
+            grow = part.grow if part.style == "linear" else grow
+            declared = _fill(kit, part, body, control, grow)
         elif isinstance(part, Line):
             declared = _line(kit, part, body, control, has_whole_widths(control, layer.id))
         elif isinstance(part, Label):
@@ -116,10 +123,12 @@ def _shadow(
     }
 
 
-def _fill(kit: Kit, part: Fill, body: Body, control: Control) -> Declarations:
-    declared = {"border-radius": _radius(body, control, part.grow)}
-    if part.grow:
-        declared["inset"] = px(-part.grow)
+def _fill(
+    kit: Kit, part: Fill, body: Body, control: Control, grow: float
+) -> Declarations:
+    declared = {"border-radius": _radius(body, control, grow)}
+    if grow:
+        declared["inset"] = px(-grow)
     if part.style == "solid":
         return declared | {
             "--colour": hex_colour(kit, part.colour), "background": "var(--colour)"
@@ -144,8 +153,7 @@ def has_whole_widths(control: Control, layer_id: str) -> bool:
 def _line(
     kit: Kit, part: Line, body: Body, control: Control, whole_widths: bool
 ) -> Declarations:
-    outward = {"inside": 0.0, "centre": part.width / 2, "outside": part.width}[part.place]
-    edge = outward + part.gap
+    edge, _ = line_band(part)
     return {
         "--colour": hex_colour(kit, part.colour), "--width": px(part.width),
         "inset": px(-edge), "border-radius": _radius(body, control, edge),

@@ -12,6 +12,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import escape
 
 from mektel.core.kit import BODY, Control, Fill, Kit, Label, Line
+from mektel.core.look.resolve import line_band
 from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
 from mektel.targets.web.css import control_css, font_faces
 from mektel.targets.web.runner import shoot_in_chromium
@@ -101,8 +102,7 @@ def _edges_are_whole(control: Control, layer_id: str) -> bool:
         if isinstance(part, Fill):
             grown = part.grow
         elif isinstance(part, Line):
-            outward = {"inside": 0.0, "centre": part.width / 2, "outside": part.width}[part.place]
-            grown = outward + part.gap
+            grown, _ = line_band(part)
         else:
             continue
         if not float(grown).is_integer():
