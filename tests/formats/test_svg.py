@@ -87,7 +87,7 @@ def test_a_drawing_comes_in_as_the_browser_draws_it(name: str, tmp_path: Path) -
     found = difference(on_backdrop(ours, (1, 1, 1, 1))[:, :, :3], theirs)
     # An SVG blur and the edge of a flat ellipse are where Chromium itself approximates.
     assert found.mean <= 0.45, found
-    assert found.high <= 16, found
+    assert found.high <= 18, found
 
 
 def test_the_examples_become_editable_layers(examples: Path) -> None:
