@@ -14,6 +14,7 @@ import skia
 from mektel.core.kit import Body, Control, Fill, Kit, Line, Shadow, Stop
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import render
+from mektel.core.paint.masks import masks
 
 CONTROL = Control(
     id="reference", name="Reference", size=(240, 72), body=Body(radii=(18, 18, 18, 18)),
@@ -30,7 +31,10 @@ ROOM = Margins(40, 40, 40, 40)
 
 
 def ours() -> np.ndarray:
-    return render(resolve(Kit(controls=(CONTROL,)), CONTROL), 2, ROOM).rgba
+    masks.forget()
+    # A kit and control of its own: nothing is remembered from the round before.
+    control = CONTROL.model_copy()
+    return render(resolve(Kit(controls=(control,)), control), 2, ROOM).rgba
 
 
 def skias() -> np.ndarray:

@@ -60,7 +60,7 @@ class PictureStore(QObject):
         super().__init__(parent)
         self._kept: OrderedDict[Wanted, QImage] = OrderedDict()
         self._bytes = 0
-        self._pending: set[Wanted] = set()
+        self._pending: dict[Wanted, _Work] = {}
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(2)
         self._told = _Told()
@@ -71,13 +71,21 @@ class PictureStore(QObject):
         if image is not None:
             self._kept.move_to_end(wanted)
         elif wanted not in self._pending:
-            self._pending.add(wanted)
-            self._pool.start(_Work(wanted, self._told))
+            work = _Work(wanted, self._told)
+            work.setAutoDelete(False)
+            self._pending[wanted] = work
+            self._pool.start(work)
         return image
+
+    def drop_waiting(self) -> None:
+        """Forgets what nobody has begun to draw: an edit has made it stale."""
+        for wanted, work in list(self._pending.items()):
+            if self._pool.tryTake(work):
+                del self._pending[wanted]
 
     @Slot(object, QImage)
     def _keep(self, wanted: Wanted, image: QImage) -> None:
-        self._pending.discard(wanted)
+        self._pending.pop(wanted, None)
         self._kept[wanted] = image
         self._bytes += image.sizeInBytes()
         while self._bytes > LARGEST_STORE and len(self._kept) > 1:

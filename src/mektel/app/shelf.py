@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mektel.app.parts.backdrop import caption_colour, paint_backdrop
 from mektel.app.parts.menu import add_action
+from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
 from mektel.app.workbench import Workbench
@@ -23,11 +24,11 @@ STARTER_WORDS = {
 }
 
 
-class ShelfItem(QWidget):
+class ShelfItem(ShowsPictures, QWidget):
     def __init__(self, control_id: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.control_id, self.bench = control_id, bench
-        self._shown: QImage | None = None
+        self.watch(bench.pictures)
         self.setFixedHeight(ITEM)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -52,17 +53,15 @@ class ShelfItem(QWidget):
         # Room for what shows below the box, such as a thick key's foot; far shadows may be cut.
         below = min(margins.bottom, 10)
         share = min(1.0, room.width() / look.width, room.height() / (look.height + below))
-        image = self.bench.pictures.get(Wanted(look, share * self.devicePixelRatioF(), margins))
-        self._shown = image or self._shown
-        if self._shown is not None:
-            ratio = self.devicePixelRatioF()
+        ratio = self.devicePixelRatioF()
+        image = self.picture(Wanted(look, share * ratio, margins))
+        if image is not None:
             x = room.center().x() - (margins.left + look.width / 2) * share
             y = room.center().y() - (margins.top + (look.height + below) / 2) * share
             painter.save()
             painter.setClipRect(area)
             painter.drawImage(
-                QRectF(x, y, self._shown.width() / ratio, self._shown.height() / ratio),
-                self._shown,
+                QRectF(x, y, image.width() / ratio, image.height() / ratio), image
             )
             painter.restore()
         held = self.bench.control_id == self.control_id
@@ -184,7 +183,6 @@ class Shelf(QWidget):
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self._hold)
         bench.view_changed.connect(self._repaint)
-        bench.pictures.ready.connect(lambda _: self._repaint())
 
     def refresh(self) -> None:
         wanted = [control.id for control in self.bench.kit.controls]

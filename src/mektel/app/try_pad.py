@@ -9,7 +9,6 @@ from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QEnterEvent,
     QFocusEvent,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -26,6 +25,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.parts.backdrop import MIDDLE, caption_colour, paint_backdrop
+from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.workbench import Workbench
@@ -40,7 +40,7 @@ LIKELY = ("rest", "hover", "hover+pressed", "focus", "focus+hover", "focus+hover
           "focus+pressed", "disabled")
 
 
-class LiveControl(QAbstractButton):
+class LiveControl(ShowsPictures, QAbstractButton):
     """The held control as it behaves: pointer, keys and focus as in the shipped code."""
 
     told = Signal(str)
@@ -52,7 +52,9 @@ class LiveControl(QAbstractButton):
         self.box_size = (160.0, 48.0)
         self._inside = False
         self._by_keyboard = False
-        self._shown: QImage | None = None
+        self.watch(bench.pictures)
+        self._ahead = QTimer(self, singleShot=True, interval=150)
+        self._ahead.timeout.connect(self._draw_ahead)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.pressed.connect(lambda: self._tell("pressed"))
@@ -85,9 +87,13 @@ class LiveControl(QAbstractButton):
             round(width) + margins.left + margins.right,
             round(height) + margins.top + margins.bottom,
         )
-        for words in LIKELY:
-            self.bench.pictures.get(self._wanted(parse_flags(words)))
+        self._ahead.start()
         self.update()
+
+    def _draw_ahead(self) -> None:
+        if self.bench.control is not None:
+            for words in LIKELY:
+                self.bench.pictures.get(self._wanted(parse_flags(words)))
 
     def _wanted(self, flags: frozenset[str]) -> Wanted:
         control = self.bench.control
@@ -99,15 +105,11 @@ class LiveControl(QAbstractButton):
     def paintEvent(self, _event: object) -> None:
         if self.bench.control is None:
             return
-        image = self.bench.pictures.get(self._wanted(self.flags()))
-        self._shown = image or self._shown
-        if self._shown is not None:
+        image = self.picture(self._wanted(self.flags()))
+        if image is not None:
             painter = QPainter(self)
             ratio = self.devicePixelRatioF()
-            painter.drawImage(
-                QRectF(0, 0, self._shown.width() / ratio, self._shown.height() / ratio),
-                self._shown,
-            )
+            painter.drawImage(QRectF(0, 0, image.width() / ratio, image.height() / ratio), image)
 
     def hitButton(self, at: QPoint) -> bool:
         control = self.bench.control
@@ -351,7 +353,6 @@ class TryPad(QWidget):
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self.refresh)
         bench.view_changed.connect(self.refresh)
-        bench.pictures.ready.connect(lambda _: self.area.control.update())
 
     def _heading(self, words: str) -> QLabel:
         label = QLabel(words, self)

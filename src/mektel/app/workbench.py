@@ -106,6 +106,7 @@ class Workbench(QObject):
         self._after_change()
 
     def _after_change(self) -> None:
+        self.pictures.drop_waiting()
         self._keep_holding()
         self._recovery.start()
         self.kit_changed.emit()

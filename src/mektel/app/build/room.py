@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -30,6 +30,7 @@ from mektel.app.parts.backdrop import (
     caption_colour,
     paint_backdrop,
 )
+from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
 from mektel.app.workbench import Workbench
@@ -117,19 +118,18 @@ class Header(QWidget):
         self.refresh()
 
 
-class StarterTile(QAbstractButton):
+class StarterTile(ShowsPictures, QAbstractButton):
     """A starter as it really looks."""
 
     def __init__(self, name: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.bench = bench
         self._kit = read_kit(starter_files()[name])
-        self._shown: QImage | None = None
+        self.watch(bench.pictures)
         self.setText(name.capitalize())
         self.setAccessibleName(f"Starter {name}")
         self.setFixedSize(168, 124)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        bench.pictures.ready.connect(lambda _: self.update())
 
     def paintEvent(self, _event: object) -> None:
         painter = QPainter(self)
@@ -141,15 +141,12 @@ class StarterTile(QAbstractButton):
         margins = shared_margins(self._kit, control)
         ratio = self.devicePixelRatioF()
         share = min(1.0, 132 / look.width)
-        image = self.bench.pictures.get(Wanted(look, share * ratio, margins))
-        self._shown = image or self._shown
-        if self._shown is not None:
+        image = self.picture(Wanted(look, share * ratio, margins))
+        if image is not None:
             x = area.center().x() - (margins.left + look.width / 2) * share
             y = area.center().y() - 10 - (margins.top + look.height / 2) * share
             painter.drawImage(
-                QRectF(round(x), round(y), self._shown.width() / ratio,
-                       self._shown.height() / ratio),
-                self._shown,
+                QRectF(round(x), round(y), image.width() / ratio, image.height() / ratio), image
             )
         painter.setFont(ui_font(12, 600))
         painter.setPen(caption_colour(SAIL, True))

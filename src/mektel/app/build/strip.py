@@ -10,7 +10,6 @@ from PySide6.QtGui import (
     QDragEnterEvent,
     QDragMoveEvent,
     QDropEvent,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -33,6 +32,7 @@ from mektel.app.build.words import KIND_HELP, KIND_WORDS
 from mektel.app.parts.backdrop import CHECKER, paint_backdrop
 from mektel.app.parts.colour import qcolour
 from mektel.app.parts.menu import add_action
+from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
 from mektel.app.workbench import Workbench
@@ -44,7 +44,7 @@ CARD_W, CARD_H, TAB = 96, 80, 12
 LAYER_MIME = "application/x-mektel-layer"
 
 
-class StripCard(QWidget):
+class StripCard(ShowsPictures, QWidget):
     """One layer, alone on its card; or the outline, which comes first."""
 
     opened = Signal(str)
@@ -52,7 +52,7 @@ class StripCard(QWidget):
     def __init__(self, part_id: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.part_id, self.bench = part_id, bench
-        self._shown: QImage | None = None
+        self.watch(bench.pictures)
         self._pressed_at: QPoint | None = None
         self.setFixedSize(CARD_W, CARD_H + TAB)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -119,13 +119,11 @@ class StripCard(QWidget):
         full_h = look.height + margins.top + margins.bottom
         share = min(1.0, box.width() / full_w, box.height() / full_h)
         scale = share * self.devicePixelRatioF()
-        image = bench.pictures.get(Wanted(look, scale, margins, self.part_id))
+        image = self.picture(Wanted(look, scale, margins, self.part_id))
         if image is not None:
-            self._shown = image
-        if self._shown is not None:
             drawn = QRectF(0, 0, full_w * share, full_h * share)
             drawn.moveCenter(box.center())
-            painter.drawImage(drawn, self._shown)
+            painter.drawImage(drawn, image)
 
     def _paint_outline(self, painter: QPainter, box: QRectF, outline) -> None:  # type: ignore[no-untyped-def]
         paint_backdrop(painter, box, theme().well, 3)
@@ -338,7 +336,6 @@ class Strip(QWidget):
         column.addWidget(self.card)
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self.refresh)
-        bench.pictures.ready.connect(lambda _: [c.update() for c in self.row.cards.values()])
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The wheel moves the cards sideways where they do not all fit."""

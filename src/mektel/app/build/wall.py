@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.build.words import VALUE_WORDS, as_words, count_words, part_name
 from mektel.app.parts.backdrop import caption_colour, paint_backdrop
+from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, ui_font
 from mektel.app.workbench import Workbench
@@ -29,26 +30,19 @@ BRACKET = 6
 CAPTION = 26
 
 
-class Tile(QWidget):
+class Tile(ShowsPictures, QWidget):
     """A piece of the wall: backdrop, pictures, caption."""
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.bench = bench
-        self._shown: dict[int, QImage] = {}
+        self.watch(bench.pictures)
 
     def area(self) -> QRectF:
         return QRectF(self.rect()).adjusted(BRACKET, BRACKET, -BRACKET, -BRACKET)
 
     def caption_colour(self, strong: bool) -> QColor:
         return caption_colour(self.bench.backdrop, strong)
-
-    def picture(self, slot: int, wanted: Wanted) -> QImage | None:
-        """The picture, or the one before it until the new one is drawn."""
-        image = self.bench.pictures.get(wanted)
-        if image is not None:
-            self._shown[slot] = image
-        return self._shown.get(slot)
 
     def paint_ground(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -110,7 +104,7 @@ class StateTile(Tile):
         look = resolve(self.bench.kit, control, parse_flags(self.state))
         margins = shared_margins(self.bench.kit, control)
         ratio = self.devicePixelRatioF()
-        image = self.picture(0, Wanted(look, self.bench.density * ratio, margins))
+        image = self.picture(Wanted(look, self.bench.density * ratio, margins))
         if image is not None:
             area = self.area().adjusted(0, 0, 0, -CAPTION + 8)
             width, height = image.width() / ratio, image.height() / ratio
@@ -234,7 +228,8 @@ class SizesTile(Tile):
             full_w = look.width + margins.left + margins.right
             full_h = look.height + margins.top + margins.bottom
             share = min(1.0, cell_w / full_w, cell_h / full_h)
-            image = self.picture(slot, Wanted(look, share * self.devicePixelRatioF(), margins))
+            wanted = Wanted(look, share * self.devicePixelRatioF(), margins)
+            image = self.picture(wanted, slot)
             if image is None:
                 continue
             cell = QRectF(
@@ -270,17 +265,15 @@ class Wall(QScrollArea):
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self.refresh)
         bench.view_changed.connect(self.refresh)
-        bench.pictures.ready.connect(self._repaint)
-
-    def _repaint(self) -> None:
-        for tile in self._canvas.findChildren(Tile):
-            tile.update()
+        # Other sizes are shown once a drag pauses; the states themselves follow it.
+        self._late = QTimer(self, singleShot=True, interval=80)
+        self._late.timeout.connect(self.sizes.update)
 
     def refresh(self) -> None:
         self._arrange()
         for tile in self.tiles.values():
             tile.refresh()
-        self.sizes.update()
+        self._late.start()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

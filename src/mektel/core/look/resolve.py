@@ -29,6 +29,7 @@ from mektel.core.look.look import (
     Margins,
     ShadowLook,
 )
+from mektel.core.remember import Remembered
 from mektel.core.shape import Outline, outline_for
 from mektel.core.text import shape_line
 
@@ -62,6 +63,20 @@ def resolve(
 ) -> Look:
     """The look of a control with the given states holding, at ``size`` (width, height) in px."""
     held = frozenset(flags)
+    return _looks.get(
+        (kit.palette, control), (held, size, text),
+        lambda: _resolve(kit, control, held, size, text),
+    )
+
+
+_looks = Remembered()
+_rooms = Remembered()
+
+
+def _resolve(
+    kit: Kit, control: Control, held: frozenset[str], size: tuple[float, float] | None,
+    text: str | None,
+) -> Look:
     width, height = size or control.size
     body: Body = control.part_in(BODY, held)
     box = outline_for(body.form, body.radii, width, height).moved(*body.offset)
@@ -157,6 +172,14 @@ def shared_margins(
     text: str | None = None,
 ) -> Margins:
     """Room that suffices for every state, so that all pictures of a control have equal bounds."""
+    return _rooms.get(
+        (kit.palette, control), (size, text), lambda: _shared_margins(kit, control, size, text)
+    )
+
+
+def _shared_margins(
+    kit: Kit, control: Control, size: tuple[float, float] | None, text: str | None
+) -> Margins:
     margins = Margins()
     for state in SHOWN_STATES:
         flags = parse_flags(state)

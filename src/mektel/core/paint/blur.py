@@ -8,6 +8,7 @@ corner's own antialiasing and costs about as much as one pass over the picture.
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -65,43 +66,46 @@ def blurred_coverage(outline: Outline, sigma: float, width: int, height: int) ->
     for at, (rx, ry) in enumerate(zip(outline.rx, outline.ry, strict=True)):
         if rx <= 0 or ry <= 0:
             continue
-        left = outline.x if at in (0, 3) else outline.x + outline.width - rx
-        top = outline.y if at in (0, 1) else outline.y + outline.height - ry
-        x0, y0 = int(np.floor(left)), int(np.floor(top))
-        nx, ny = int(np.ceil(left + rx)) - x0, int(np.ceil(top + ry)) - y0
-        columns = slice(max(0, x0 - reach), min(width, x0 + nx + reach))
-        rows = slice(max(0, y0 - reach), min(height, y0 + ny + reach))
+        on_left, on_top = at in (0, 3), at in (0, 1)
+        left = outline.x if on_left else outline.x + outline.width - rx
+        top = outline.y if on_top else outline.y + outline.height - ry
+        x0, y0 = math.floor(left), math.floor(top)
+        x1, y1 = math.ceil(left + rx), math.ceil(top + ry)
+        columns = slice(max(0, x0 - reach), min(width, x1 + reach))
+        rows = slice(max(0, y0 - reach), min(height, y1 + reach))
         if columns.start >= columns.stop or rows.start >= rows.stop:
             continue
-        # A whole-pixel block of the corner, with what the arc leaves out of the box.
-        local = outline.moved(-x0, -y0).scaled(fine)
-        square = replace(local, rx=(0.0,) * 4, ry=(0.0,) * 4)
-        nx, ny = nx * fine, ny * fine
-        lost = _only(coverage(square, nx, ny) - coverage(local, nx, ny), local, at)
-        across = _matrix(known, nx, fine, columns.start - x0, columns.stop - columns.start, sigma)
-        down = _matrix(known, ny, fine, rows.start - y0, rows.stop - rows.start, sigma)
-        mask[rows, columns] -= down @ lost @ across.T
+        # How far the arc's outer ends lie inside their pixels: corners alike are done once.
+        inset_x = left - x0 if on_left else x1 - left - rx
+        inset_y = top - y0 if on_top else y1 - top - ry
+        key = (rx, ry, round(inset_x, 6), round(inset_y, 6), x1 - x0, y1 - y0)
+        if key not in known:
+            known[key] = _corner_loss(
+                rx, ry, inset_x, inset_y, x1 - x0, y1 - y0, sigma, reach, fine
+            )
+        loss = known[key][:: 1 if on_top else -1, :: 1 if on_left else -1]
+        mask[rows, columns] -= loss[
+            rows.start - y0 + reach : rows.stop - y0 + reach,
+            columns.start - x0 + reach : columns.stop - x0 + reach,
+        ]
     return np.maximum(mask, 0)
 
 
-def _matrix(
-    known: dict[tuple[float, ...], Floats], source: int, fine: int, first: int, count: int,
-    sigma: float,
+def _corner_loss(
+    rx: float, ry: float, inset_x: float, inset_y: float, columns: int, rows: int,
+    sigma: float, reach: int, fine: int,
 ) -> Floats:
-    key = (source, fine, first, count, sigma)
-    if key not in known:
-        known[key] = gaussian_matrix(source, fine, first, count, sigma)
-    return known[key]
+    """Blur of what a top left corner's arc cuts off its box.
 
-
-def _only(lost: Floats, local: Outline, at: int) -> Floats:
-    """Blanks what belongs to a neighbouring corner where blocks share a pixel column or row."""
-    height, width = lost.shape
-    rx, ry = local.rx[at], local.ry[at]
-    x = np.arange(width) + 0.5
-    y = np.arange(height) + 0.5
-    middle_x = local.x + rx if at in (0, 3) else local.x + local.width - rx
-    middle_y = local.y + ry if at in (0, 1) else local.y + local.height - ry
-    in_x = x <= middle_x if at in (0, 3) else x >= middle_x
-    in_y = y <= middle_y if at in (0, 1) else y >= middle_y
-    return np.where(in_y[:, None] & in_x[None, :], lost, np.float32(0))
+    The corner spans ``columns`` × ``rows`` whole pixels, the box beginning at the insets; the
+    result has ``reach`` pixels more on every side.
+    """
+    far = 4.0 * (columns + rows)  # the other corners lie outside the block
+    square = Outline(inset_x, inset_y, far, far, (0.0,) * 4, (0.0,) * 4).scaled(fine)
+    arc = replace(square, rx=(rx * fine, 0, 0, 0), ry=(ry * fine, 0, 0, 0))
+    lost = coverage(square, columns * fine, rows * fine)
+    lost -= coverage(arc, columns * fine, rows * fine)
+    across = gaussian_matrix(columns * fine, fine, -reach, columns + 2 * reach, sigma)
+    down = across if rows == columns else gaussian_matrix(
+        rows * fine, fine, -reach, rows + 2 * reach, sigma)
+    return np.asarray(down @ lost @ across.T, np.float32)

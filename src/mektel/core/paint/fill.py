@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.look import FillLook
+from mektel.core.paint.masks import covered
 from mektel.core.paint.surface import RGBA, Surface
-from mektel.core.shape import Outline, coverage
+from mektel.core.shape import Outline
 
 Floats = NDArray[np.float32]
 
@@ -22,7 +23,7 @@ def paint(look: FillLook, surface: Surface) -> None:
         return
     at = (-columns.start, -rows.start)
     local = box.moved(*at)
-    mask = coverage(local, width, height)
+    mask = covered(local, width, height)
     if len(look.stops) == 1:
         surface.lay_colour(rows, columns, mask, look.stops[0][1])
     else:

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from mektel.core.look import LabelLook
+from mektel.core.paint.masks import glyphs
 from mektel.core.paint.surface import Surface
-from mektel.core.text import polygon_coverage
 
 
 def paint(look: LabelLook, surface: Surface) -> None:
@@ -14,16 +12,12 @@ def paint(look: LabelLook, surface: Surface) -> None:
     if not line.contours:
         return
     scale = surface.scale
-    origin = np.array(
-        [look.x * scale + surface.left, look.baseline * scale + surface.top]
-    )
-    contours = [contour * scale + origin for contour in line.contours]
-    low = np.min([contour.min(axis=0) for contour in contours], axis=0)
-    high = np.max([contour.max(axis=0) for contour in contours], axis=0)
-    rows, columns = surface.region(low[0], low[1], high[0], high[1])
+    x, y = look.x * scale + surface.left, look.baseline * scale + surface.top
+    left, top, right, bottom = (value * scale for value in line.bounds)
+    rows, columns = surface.region(x + left, y + top, x + right, y + bottom)
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return
-    corner = np.array([columns.start, rows.start])
-    mask = polygon_coverage([contour - corner for contour in contours], width, height)
+    key = (look.text, look.family, look.weight, look.size)
+    mask = glyphs(key, line, scale, x - columns.start, y - rows.start, width, height)
     surface.lay_colour(rows, columns, mask, look.colour)

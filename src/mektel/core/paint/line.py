@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import numpy as np
+import math
 
 from mektel.core.look import LineLook
+from mektel.core.paint.masks import ring
 from mektel.core.paint.surface import Surface
-from mektel.core.shape import coverage
+from mektel.core.shape import Outline
 
 
 def paint(look: LineLook, surface: Surface) -> None:
@@ -19,7 +20,40 @@ def paint(look: LineLook, surface: Surface) -> None:
     if width <= 0 or height <= 0:
         return
     at = (-columns.start, -rows.start)
-    ring = coverage(outer.moved(*at), width, height)
-    if inner.width > 0 and inner.height > 0:
-        ring = np.maximum(ring - coverage(inner.moved(*at), width, height), 0)
-    surface.lay_colour(rows, columns, ring, look.colour)
+    mask = ring(outer.moved(*at), inner.moved(*at), width, height)
+    for band_rows, band_columns in bands(inner.moved(*at), width, height):
+        surface.lay_colour(
+            slice(rows.start + band_rows.start, rows.start + band_rows.stop),
+            slice(columns.start + band_columns.start, columns.start + band_columns.stop),
+            mask[band_rows, band_columns], look.colour,
+        )
+
+
+def bands(inner: Outline, width: int, height: int) -> list[tuple[slice, slice]]:
+    """Where a ring may cover anything: (rows, columns) that leave out what its inside holds.
+
+    The inside holds a box as wide as the inner outline and as high as its corners leave straight.
+    """
+    top = math.ceil(inner.y + max(inner.ry[0], inner.ry[1]))
+    bottom = math.floor(inner.y + inner.height - max(inner.ry[2], inner.ry[3]))
+    left = math.ceil(inner.x + max(inner.rx[0], inner.rx[3]))
+    right = math.floor(inner.x + inner.width - max(inner.rx[1], inner.rx[2]))
+    whole = slice(0, width)
+    if bottom - top > right - left:
+        # Tall: what lies between the straight sides is left out.
+        x0, x1 = math.ceil(inner.x), math.floor(inner.x + inner.width)
+        if bottom <= top or x1 <= x0:
+            return [(slice(0, height), whole)]
+        middle = slice(top, bottom)
+        return [
+            (slice(0, top), whole), (slice(bottom, height), whole),
+            (middle, slice(0, x0)), (middle, slice(x1, width)),
+        ]
+    y0, y1 = math.ceil(inner.y), math.floor(inner.y + inner.height)
+    if right <= left or y1 <= y0:
+        return [(slice(0, height), whole)]
+    middle = slice(left, right)
+    return [
+        (slice(0, height), slice(0, left)), (slice(0, height), slice(right, width)),
+        (slice(0, y0), middle), (slice(y1, height), middle),
+    ]

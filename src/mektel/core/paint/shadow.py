@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from mektel.core.look import ShadowLook
-from mektel.core.paint.blur import blurred_coverage
+from mektel.core.paint.masks import blurred, covered
 from mektel.core.paint.surface import Surface
-from mektel.core.shape import coverage
 
 
 def paint(look: ShadowLook, surface: Surface) -> None:
@@ -21,8 +20,8 @@ def paint(look: ShadowLook, surface: Surface) -> None:
     if width <= 0 or height <= 0:
         return
     at = (-columns.start, -rows.start)
-    mask = blurred_coverage(outline.moved(*at), look.sigma * scale, width, height)
+    mask = blurred(outline.moved(*at), look.sigma * scale, width, height)
     if look.cut is not None:
         cut = look.cut.scaled(scale).moved(surface.left, surface.top).moved(*at)
-        mask = mask * (1 - coverage(cut, width, height))
+        mask = mask * (1 - covered(cut, width, height))
     surface.lay_colour(rows, columns, mask, look.colour)

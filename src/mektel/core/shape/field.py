@@ -86,23 +86,32 @@ def coverage(outline: Outline, width: int, height: int) -> Floats:
         span_coverage(outline.y, outline.height, height),
         span_coverage(outline.x, outline.width, width),
     )
+    if outline.width <= 0 or outline.height <= 0:
+        return mask
+    arcs: dict[tuple[float, ...], Floats] = {}
     for at, (rx, ry) in enumerate(zip(outline.rx, outline.ry, strict=True)):
-        if rx <= 0 or ry <= 0 or outline.width <= 0 or outline.height <= 0:
+        if rx <= 0 or ry <= 0:
             continue
-        left = outline.x if at in (0, 3) else outline.x + outline.width - rx
-        top = outline.y if at in (0, 1) else outline.y + outline.height - ry
-        rows = _pixels(top, ry, height)
-        columns = _pixels(left, rx, width)
+        on_left, on_top = at in (0, 3), at in (0, 1)
+        left = outline.x if on_left else outline.x + outline.width - rx
+        top = outline.y if on_top else outline.y + outline.height - ry
+        rows, columns = _pixels(top, ry, height), _pixels(left, rx, width)
         if rows.start >= rows.stop or columns.start >= columns.stop:
             continue
-        cx = left + rx if at in (0, 3) else left
-        cy = top + ry if at in (0, 1) else top
-        qx = (np.arange(columns.start, columns.stop) + 0.5 - cx) * (-1 if at in (0, 3) else 1)
-        qy = (np.arange(rows.start, rows.stop) + 0.5 - cy) * (-1 if at in (0, 1) else 1)
-        arc = _arc_coverage(qx, qy, rx, ry)
-        beyond = (qx > 0)[None, :] & (qy > 0)[:, None]
+        cx = left + rx if on_left else left
+        cy = top + ry if on_top else top
+        # Distances from the arc's centre, outward; corners alike are then worked out once.
+        qx = np.arange(columns.start, columns.stop) + 0.5 - cx
+        qy = np.arange(rows.start, rows.stop) + 0.5 - cy
+        qx, qy = (-qx[::-1] if on_left else qx), (-qy[::-1] if on_top else qy)
+        key = (rx, ry, round(qx[0], 6), len(qx), round(qy[0], 6), len(qy))
+        if key not in arcs:
+            arc = _arc_coverage(qx, qy, rx, ry)
+            beyond = (qx > 0)[None, :] & (qy > 0)[:, None]
+            arcs[key] = np.where(beyond, arc, np.float32(1))
+        arc = arcs[key][:: -1 if on_top else 1, :: -1 if on_left else 1]
         block = mask[rows, columns]
-        np.copyto(block, np.minimum(arc, block), where=beyond, casting="same_kind")
+        np.minimum(block, arc, out=block)
     return mask
 
 

@@ -1,0 +1,93 @@
+"""Masks kept by value: what covers what does not change with a colour.
+
+A mask depends on an outline in pixels, a blur and a size, and on nothing else.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mektel.core.paint.blur import blurred_coverage
+from mektel.core.shape import Outline, coverage
+from mektel.core.text import Line, polygon_coverage
+
+Floats = NDArray[np.float32]
+LARGEST = 96 * 1024 * 1024
+
+
+class Masks:
+    """Read-only masks, the least recently used forgotten beyond ``LARGEST`` bytes."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[Hashable, Floats] = OrderedDict()
+        self._bytes = 0
+        self._lock = threading.Lock()
+
+    def get(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
+        with self._lock:
+            found = self._kept.get(key)
+            if found is not None:
+                self._kept.move_to_end(key)
+                return found
+        made = make()
+        made.setflags(write=False)
+        with self._lock:
+            if key not in self._kept:
+                self._kept[key] = made
+                self._bytes += made.nbytes
+            while self._bytes > LARGEST and len(self._kept) > 1:
+                _, old = self._kept.popitem(last=False)
+                self._bytes -= old.nbytes
+        return made
+
+    def forget(self) -> None:
+        """Begins anew, as for a cold measurement."""
+        with self._lock:
+            self._kept.clear()
+            self._bytes = 0
+
+
+masks = Masks()
+
+
+def covered(outline: Outline, width: int, height: int) -> Floats:
+    """:func:`mektel.core.shape.coverage`, remembered."""
+    return masks.get(("cover", outline, width, height), lambda: coverage(outline, width, height))
+
+
+def blurred(outline: Outline, sigma: float, width: int, height: int) -> Floats:
+    """:func:`mektel.core.paint.blur.blurred_coverage`, remembered."""
+    return masks.get(
+        ("blur", outline, sigma, width, height),
+        lambda: blurred_coverage(outline, sigma, width, height),
+    )
+
+
+def ring(outer: Outline, inner: Outline, width: int, height: int) -> Floats:
+    """What lies in ``outer`` and not in ``inner``, shape ``(height, width)``, 0 to 1."""
+
+    def make() -> Floats:
+        mask = coverage(outer, width, height)
+        if inner.width > 0 and inner.height > 0:
+            mask = np.maximum(mask - coverage(inner, width, height), 0)
+        return mask
+
+    return masks.get(("ring", outer, inner, width, height), make)
+
+
+def glyphs(
+    key: Hashable, line: Line, scale: float, x: float, y: float, width: int, height: int
+) -> Floats:
+    """Coverage of a shaped line, its pen starting at (x, y) in pixels; ``key`` names the line."""
+    origin = np.array([x, y])
+    return masks.get(
+        ("glyphs", key, scale, x, y, width, height),
+        lambda: polygon_coverage(
+            [contour * scale + origin for contour in line.contours], width, height
+        ),
+    )
