@@ -86,6 +86,7 @@ class Hand:
         widget.setFocus()
 
     def settle(self) -> None:
+        QApplication.processEvents()
         self.until(lambda: not self.window.bench.pictures.busy)
 
     def choose(self, menu: object, words: str) -> None:

@@ -61,6 +61,7 @@ class PictureStore(QObject):
         self._kept: OrderedDict[Wanted, QImage] = OrderedDict()
         self._bytes = 0
         self._pending: dict[Wanted, _Work] = {}
+        self._stopped = False
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(2)
         self._told = _Told()
@@ -70,7 +71,7 @@ class PictureStore(QObject):
         image = self._kept.get(wanted)
         if image is not None:
             self._kept.move_to_end(wanted)
-        elif wanted not in self._pending:
+        elif wanted not in self._pending and not self._stopped:
             work = _Work(wanted, self._told)
             work.setAutoDelete(False)
             self._pending[wanted] = work
@@ -82,6 +83,7 @@ class PictureStore(QObject):
         for wanted, work in list(self._pending.items()):
             if self._pool.tryTake(work):
                 del self._pending[wanted]
+                self.ready.emit(wanted)  # who still waits for it asks again
 
     @Slot(object, QImage)
     def _keep(self, wanted: Wanted, image: QImage) -> None:
@@ -98,5 +100,7 @@ class PictureStore(QObject):
         return bool(self._pending)
 
     def stop(self) -> None:
-        self._pool.clear()
+        """Ends all drawing for good: the pool must be idle when Qt takes it down."""
+        self._stopped = True
+        self.drop_waiting()
         self._pool.waitForDone()

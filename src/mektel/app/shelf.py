@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -29,9 +29,21 @@ class ShelfItem(ShowsPictures, QWidget):
         super().__init__(parent)
         self.control_id, self.bench = control_id, bench
         self.watch(bench.pictures)
+        self._painted = (0, 0)
+        # A thumbnail follows once a drag pauses.
+        self._late = QTimer(self, singleShot=True, interval=60)
+        self._late.timeout.connect(self.update)
         self.setFixedHeight(ITEM)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def show_control(self, control: Control, palette: object) -> None:
+        """Repaints only what an edit has touched; the rest is the same object as before."""
+        if self._painted != (id(control), id(palette)):
+            self._painted = (id(control), id(palette))
+            self._held_values = (control, palette)
+            self.setAccessibleName(control.name)
+            self._late.start()
 
     @property
     def control(self) -> Control | None:
@@ -196,8 +208,7 @@ class Shelf(QWidget):
                 self._list.insertWidget(at, item)
                 self.items[control_id] = item
         for control in self.bench.kit.controls:
-            self.items[control.id].setAccessibleName(control.name)
-        self._repaint()
+            self.items[control.id].show_control(control, self.bench.kit.palette)
 
     def _repaint(self) -> None:
         for item in self.items.values():

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import (
@@ -33,12 +34,14 @@ from mektel.app.parts.notice import NoticeBar
 from mektel.app.route_bar import RouteBar
 from mektel.app.settings import Settings
 from mektel.app.shelf import Shelf
-from mektel.app.ship.room import ShipRoom
 from mektel.app.theme import apply_theme
 from mektel.app.try_pad import TryPad
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import Kit
 from mektel.formats.kitfile import SUFFIX
+
+if TYPE_CHECKING:
+    from mektel.app.ship.room import ShipRoom
 
 TRY_PAD = 260
 ROOMS = ("Build", "Ship")
@@ -55,10 +58,9 @@ class Window(QMainWindow):
         self.route = RouteBar(list(ROOMS), self.bench, self)
         self.shelf = Shelf(self.bench, self)
         self.build = BuildRoom(self.bench, self)
-        self.ship = ShipRoom(self.bench, self)
+        self._ship: ShipRoom | None = None
         self.rooms = QStackedWidget(self)
         self.rooms.addWidget(self.build)
-        self.rooms.addWidget(self.ship)
         self.try_pad = TryPad(self.bench, self)
         self.try_pad.setMinimumWidth(232)
         self.split = QSplitter(Qt.Orientation.Horizontal, self)
@@ -115,13 +117,23 @@ class Window(QMainWindow):
 
     # Rooms
 
+    @property
+    def ship(self) -> ShipRoom:
+        """The Ship room, made when it is first wanted: targets take a while to load."""
+        if self._ship is None:
+            from mektel.app.ship.room import ShipRoom
+
+            self._ship = ShipRoom(self.bench, self)
+            self.rooms.addWidget(self._ship)
+        return self._ship
+
     def go_to(self, room: str) -> None:
-        self.rooms.setCurrentIndex(ROOMS.index(room))
+        self.rooms.setCurrentWidget(self.build if room == "Build" else self.ship)
         self.route.track.stops[room].setChecked(True)
         self._show_try_pad()
 
     def _show_try_pad(self) -> None:
-        building = self.rooms.currentIndex() == 0
+        building = self.rooms.currentWidget() is self.build
         self.try_pad.setVisible(building and self.bench.control is not None)
 
     def _show_title(self) -> None:
@@ -171,7 +183,8 @@ class Window(QMainWindow):
         apply_theme(self.bench.settings.theme)
         self.try_pad.retheme()
         self.bench.view_changed.emit()
-        self.ship.refresh()
+        if self._ship is not None:
+            self._ship.refresh()
         for widget in QApplication.allWidgets():
             widget.update()
 
@@ -267,6 +280,7 @@ class Window(QMainWindow):
             ask_unsaved(self, self.bench.kit.name, lambda: self.save(then=leave), leave)
             return
         self.bench.drop_recovery()
-        self.ship.stop()
+        if self._ship is not None:
+            self._ship.stop()
         self.bench.pictures.stop()
         super().closeEvent(event)

@@ -78,8 +78,10 @@ class Workbench(QObject):
         except MektelError as error:
             self.noticed.emit(Notice(f"{name[0].upper()}{name[1:]}: {error}", bad=True))
             return False
+        before = self.kit
         self.history.do(name, kit, merge)
-        self._after_change()
+        if self.kit is not before:
+            self._after_change()
         return True
 
     def set_value(

@@ -101,6 +101,7 @@ class OpenCard(QFrame):
             wide = 5 if many else 4
             row.addLayout(self._column(title, [n for n in names if self._has(n, part)], part), wide)
         self._differs = QGridLayout()
+        self._told: list[tuple[str, list[str]]] | None = None
         row.addLayout(self._last_column(kind), 4)
         if focused:
             for child in self._body.findChildren(QWidget):
@@ -264,6 +265,13 @@ class OpenCard(QFrame):
         self._show_differs(control)
 
     def _show_differs(self, control: Control) -> None:
+        told = [
+            (state, list(control.changes(state).get(self.bench.part_id, {})))
+            for state in SHOWN_STATES[1:]
+        ]
+        if told == self._told:
+            return
+        self._told = told
         while self._differs.count():
             item = self._differs.takeAt(0)
             widget = item.widget() if item else None
@@ -271,8 +279,7 @@ class OpenCard(QFrame):
                 widget.hide()
                 widget.deleteLater()
         row = 0
-        for state in SHOWN_STATES[1:]:
-            values = control.changes(state).get(self.bench.part_id, {})
+        for state, values in told:
             if not values:
                 continue
             name = QLabel(state, self)

@@ -53,6 +53,7 @@ class StripCard(ShowsPictures, QWidget):
         super().__init__(parent)
         self.part_id, self.bench = part_id, bench
         self.watch(bench.pictures)
+        self._painted: tuple[object, ...] = ()
         self._pressed_at: QPoint | None = None
         self.setFixedSize(CARD_W, CARD_H + TAB)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -66,6 +67,23 @@ class StripCard(ShowsPictures, QWidget):
         if self.part_id == BODY or control is None:
             return "Outline"
         return control.layer(self.part_id).name
+
+    def show_part(self) -> None:
+        """Repaints if what the card shows is another than before; an edit shares the rest."""
+        bench, control = self.bench, self.bench.control
+        if control is None:
+            return
+        part = control.part(self.part_id)
+        shown = (
+            part, control.body, control.states, control.size, control.text, bench.kit.palette,
+            bench.state, self.is_open,
+        )
+        if len(self._painted) != len(shown) or any(
+            one is not other for one, other in zip(shown, self._painted, strict=True)
+        ):
+            self._painted = shown
+            self.setAccessibleName(self._name())
+            self.update()
 
     @property
     def is_open(self) -> bool:
@@ -257,8 +275,7 @@ class CardRow(QWidget):
             if focused in self.cards:
                 self.cards[focused].setFocus()
         for card in self.cards.values():
-            card.setAccessibleName(card._name())
-            card.update()
+            card.show_part()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if event.mimeData().hasFormat(LAYER_MIME):

@@ -63,6 +63,7 @@ class StateTile(Tile):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"State {state}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._counted = (-1, "")
         self.changes = QPushButton(self)
         self.changes.setObjectName("quiet")
         self.changes.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -75,12 +76,14 @@ class StateTile(Tile):
             return
         if self.state != REST:
             count = control.count_changes(self.state)
-            self.changes.setText(count_words(count))
-            self.changes.setToolTip("List what differs from rest" if count else "")
-            self.changes.setEnabled(count > 0)
             colour = self.caption_colour(False).name()
-            self.changes.setStyleSheet(f"color: {colour}; font-size: 12px; background: none;")
-            self._place_button()
+            if (count, colour) != self._counted:
+                self._counted = (count, colour)
+                self.changes.setText(count_words(count))
+                self.changes.setToolTip("List what differs from rest" if count else "")
+                self.changes.setEnabled(count > 0)
+                self.changes.setStyleSheet(f"color: {colour}; font-size: 12px; background: none;")
+                self._place_button()
         self.update()
 
     def _place_button(self) -> None:

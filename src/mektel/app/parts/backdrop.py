@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QLinearGradient, QPainter, QPainterPath, QPen
+from functools import lru_cache
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from mektel.app.theme import GAP_1, paint_focus, theme
@@ -30,17 +32,22 @@ def paint_backdrop(
         gradient.setColorAt(1, QColor("#EFB06A"))
         painter.fillPath(path, QBrush(gradient))
     elif backdrop == CHECKER:
-        one, two = theme().checker
-        painter.fillPath(path, QColor(one))
-        painter.setClipPath(path)
-        rows, columns = int(box.height() // cell) + 1, int(box.width() // cell) + 1
-        for row in range(rows):
-            for column in range(row % 2, columns, 2):
-                at = QPointF(box.x() + column * cell, box.y() + row * cell)
-                painter.fillRect(QRectF(at.x(), at.y(), cell, cell), QColor(two))
+        painter.setBrushOrigin(box.topLeft())
+        painter.fillPath(path, _checker(*theme().checker, round(cell)))
     else:
         painter.fillPath(path, QColor(backdrop))
     painter.restore()
+
+
+@lru_cache(maxsize=16)
+def _checker(one: str, two: str, cell: int) -> QBrush:
+    tile = QImage(cell * 2, cell * 2, QImage.Format.Format_RGB32)
+    tile.fill(QColor(one))
+    painter = QPainter(tile)
+    painter.fillRect(0, 0, cell, cell, QColor(two))
+    painter.fillRect(cell, cell, cell, cell, QColor(two))
+    painter.end()
+    return QBrush(tile)
 
 
 def is_dark(backdrop: str) -> bool:

@@ -74,6 +74,7 @@ class ShipRoom(QWidget):
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self._show_held_control)
         bench.file_changed.connect(self._suggest_folder)
+        self._suggest_folder()
 
     # Building
 

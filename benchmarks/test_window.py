@@ -1,0 +1,98 @@
+"""The real window: how long to a usable window, to new tiles after an edit, and a dial's frames.
+
+Run: .venv/bin/python -m pytest benchmarks -q -s
+"""
+
+from __future__ import annotations
+
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import time
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from mektel.app.main import make_application, make_window
+from mektel.core.kit import Stop
+
+START = """
+import time; began = time.perf_counter()
+from mektel.app.main import make_application, make_window
+application = make_application()
+window = make_window(demo=True)
+window.show()
+while window.bench.pictures.busy:
+    application.processEvents()
+application.processEvents()
+import resource
+print(time.perf_counter() - began, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+"""
+
+
+def settle(window) -> None:
+    QApplication.processEvents()
+    while window.bench.pictures.busy:
+        QApplication.processEvents()
+    QApplication.processEvents()
+
+
+def test_start_to_a_usable_window() -> None:
+    """Bar: 1.5 s warm, 300 MB."""
+    runs = [
+        subprocess.run([sys.executable, "-c", START], capture_output=True, text=True, check=True)
+        for _ in range(4)
+    ]
+    found = [tuple(map(float, run.stdout.split())) for run in runs[1:]]
+    print(f"\nstart {statistics.median(f[0] for f in found):.2f} s, "
+          f"{max(f[1] for f in found):.0f} MB resident")
+
+
+def test_all_tiles_after_a_colour_change() -> None:
+    """Bar: 33 ms. Five states at 2×, with the shelf, the strip and the try pad."""
+    make_application()
+    window = make_window(demo=True)
+    window.show()
+    window.bench.view(density=2)
+    window.bench.hold(part_id="face")
+    settle(window)
+    times = []
+    for step in range(40):
+        stops = (Stop(position=0, colour=f"#2F8C{step * 6:02X}"),
+                 Stop(position=1, colour="tide-deep"))
+        began = time.perf_counter()
+        window.bench.set_value("face", "stops", stops, "face gradient", True)
+        settle(window)
+        times.append(time.perf_counter() - began)
+    print(f"\ncolour change to all tiles new: median {statistics.median(times) * 1e3:.0f} ms, "
+          f"worst {max(times) * 1e3:.0f} ms")
+    window._closing = True
+    window.close()
+
+
+def test_frames_while_a_dial_is_dragged() -> None:
+    """Bar: 30 frames a second. Each step of a real drag is followed by a whole repaint."""
+    make_application()
+    window = make_window(demo=True)
+    window.show()
+    for part, dial_name in (("line", "width"), ("shadow", "blur")):
+        window.bench.hold("board", "rest", part)
+        settle(window)
+        label = window.build.strip.card.dials[dial_name].label
+        handle, start = window.windowHandle(), label.mapTo(window, QPoint(4, 10))
+        QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=start)
+        began, frames = time.perf_counter(), 40
+        for step in range(frames):
+            QTest.mouseMove(handle, start + QPoint(2 * (step % 20), 0))
+            settle(window)
+        took = time.perf_counter() - began
+        QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=start)
+        print(f"\ndragging {part} {dial_name}: {frames / took:.0f} frames a second, every tile new")
+    print(f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB resident")
+    window._closing = True
+    window.close()
