@@ -24,8 +24,11 @@ mektel_setup() {
         echo "mektel: Python 3.11 or newer is needed. Set PYTHON to its path and start again." >&2
         return 1
     fi
-    local stamp=".venv/.set-up-with-$(cat requirements.txt "$requirements" pyproject.toml | sha256sum | cut -c1-16)"
-    if [ ! -e "$stamp" ]; then
+    # What is set up for the tests will do for running, too.
+    local stamp whole
+    stamp=".venv/.set-up-$(cat requirements.txt "$requirements" pyproject.toml | sha256sum | cut -c1-16)"
+    whole=".venv/.set-up-$(cat requirements.txt requirements-dev.txt pyproject.toml | sha256sum | cut -c1-16)"
+    if [ ! -e "$stamp" ] && [ ! -e "$whole" ]; then
         echo "mektel: setting up .venv (first use, or the requirements changed)" >&2
         [ -x .venv/bin/python ] || "$python" -m venv .venv || return 1
         .venv/bin/python -m pip install --quiet --disable-pip-version-check -r "$requirements" || return 1

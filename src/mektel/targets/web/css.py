@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 from mektel.core.kit import BODY, STATES, Body, Control, Fill, Kit, Label, Line, Shadow
@@ -90,10 +89,7 @@ def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Decla
         if isinstance(part, Shadow):
             declared = _shadow(kit, part, body, control, layer.id in hidden)
         elif isinstance(part, Fill):
-            # Browsers only place boxes on whole pixels; outward of that is still under the line.
-            grow = float(math.ceil(tucked_growth(kit, part, shown)))
-            grow = part.grow if part.style == "linear" else grow
-            declared = _fill(kit, part, body, control, grow)
+            declared = _fill(kit, part, body, control, tucked_growth(kit, part, shown))
         elif isinstance(part, Line):
             declared = _line(kit, part, body, control, has_whole_widths(control, layer.id))
         elif isinstance(part, Label):
@@ -126,9 +122,13 @@ def _shadow(
 def _fill(
     kit: Kit, part: Fill, body: Body, control: Control, grow: float
 ) -> Declarations:
-    declared = {"border-radius": _radius(body, control, grow)}
-    if grow:
-        declared["inset"] = px(-grow)
+    declared = {"border-radius": _radius(body, control, part.grow)}
+    if part.grow:
+        declared["inset"] = px(-part.grow)
+    if grow < part.grow:
+        # Its edge lies under the line on it; unlike a box, a clip may end within a pixel.
+        corners = _radius(body, control, grow)
+        declared["clip-path"] = f"inset({px(part.grow - grow)} round {corners})"
     if part.style == "solid":
         return declared | {
             "--colour": hex_colour(kit, part.colour), "background": "var(--colour)"
