@@ -81,12 +81,6 @@ def washed_out(colour: str) -> str:
     return from_oklch((light + (0.72 - light) * 0.75, chroma * 0.3, hue), alpha)
 
 
-def with_alpha(colour: str, alpha: float) -> str:
-    """A hex colour with another alpha, 0 to 1."""
-    share = round(max(0.0, min(1.0, alpha)) * 255)
-    return colour[:7] if share == 255 else f"{colour[:7]}{share:02X}"
-
-
 def over(front: tuple[float, ...], back: tuple[float, ...]) -> tuple[float, float, float, float]:
     """Source-over of straight-alpha colours (W3C Compositing and Blending 1)."""
     alpha = front[3] + back[3] * (1 - front[3])

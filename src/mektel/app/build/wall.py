@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QFrame,
@@ -301,6 +301,3 @@ class Wall(QScrollArea):
                 at % columns * tile_w, at // columns * tile_h, tile_w, tile_h
             ))
         self._canvas.resize(space.width(), max(space.height(), rows * tile_h))
-
-    def point_in(self, state: str) -> QPointF:
-        return QPointF(self.tiles[state].rect().center())

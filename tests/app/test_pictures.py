@@ -1,0 +1,117 @@
+"""Pictures off the interface thread: kept by value, stale ones dropped, none after the end."""
+
+from __future__ import annotations
+
+import time
+
+import pytest
+from PySide6.QtCore import QPoint
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QWidget
+
+from mektel.app import pictures
+from mektel.app.main import make_application
+from mektel.app.parts.shows_pictures import ShowsPictures
+from mektel.app.pictures import PictureStore, Wanted, draw
+from mektel.core.kit import Kit
+from mektel.core.look import resolve, shared_margins
+
+
+def wanted(kit: Kit, name: str, scale: float = 1.0, layer: str | None = None) -> Wanted:
+    control = kit.control(name)
+    return Wanted(resolve(kit, control), scale, shared_margins(kit, control), layer)
+
+
+@pytest.fixture
+def store(qtbot):
+    make_application()
+    made = PictureStore()
+    yield made
+    made.stop()
+
+
+def test_a_picture_is_drawn_once_and_kept_by_value(store, qtbot, demo_kit: Kit) -> None:
+    one = wanted(demo_kit, "board")
+    assert store.get(one) is None and store.busy
+    with qtbot.waitSignal(store.ready, timeout=5000) as told:
+        pass
+    assert told.args == [one]
+    image = store.get(one)
+    assert image is not None and not store.busy
+    same = demo_kit.control("board").model_copy()
+    again = Wanted(resolve(demo_kit, same), 1.0, shared_margins(demo_kit, same))
+    assert again.look is not one.look and store.get(again) is image
+    assert image.size() == draw(one).size() and image == draw(one)
+    assert store.get(wanted(demo_kit, "board", layer="face")) is None  # another picture
+
+
+def test_what_nobody_has_begun_is_dropped_and_asked_for_again(
+    store, qtbot, demo_kit: Kit, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    drawn: list[Wanted] = []
+
+    def slowly(one: Wanted) -> QImage:
+        drawn.append(one)
+        time.sleep(0.1)
+        return draw(one)
+
+    monkeypatch.setattr(pictures, "draw", slowly)
+    asked = [wanted(demo_kit, "half", 1 + at / 10) for at in range(8)]
+    for one in asked:
+        store.get(one)
+    qtbot.waitUntil(lambda: len(drawn) == 2)
+    dropped: list[Wanted] = []
+    store.ready.connect(dropped.append)
+    store.drop_waiting()
+    assert set(dropped) == set(asked) - set(drawn) and len(dropped) == 6
+    qtbot.waitUntil(lambda: not store.busy)
+    assert len(drawn) == 2
+    assert store.get(dropped[0]) is None and store.busy
+
+
+def test_a_widget_shows_the_last_picture_until_the_new_one_is_there(
+    store, qtbot, demo_kit: Kit
+) -> None:
+    class Shown(ShowsPictures, QWidget):
+        painted = 0
+
+        def update(self) -> None:
+            self.painted += 1
+
+    widget = Shown()
+    qtbot.addWidget(widget)
+    widget.watch(store)
+    first, second = wanted(demo_kit, "hold"), wanted(demo_kit, "hold", 2)
+    assert widget.picture(first) is None
+    qtbot.waitUntil(lambda: widget.painted == 1)
+    old = widget.picture(first)
+    assert old is not None
+    assert widget.picture(second) is old  # not blank while the new one is drawn
+    store.get(wanted(demo_kit, "horn"))  # somebody else's
+    qtbot.waitUntil(lambda: not store.busy)
+    assert widget.painted == 2 and widget.picture(second).width() > old.width()
+
+
+def test_memory_is_bounded_and_nothing_begins_after_the_end(
+    store, qtbot, demo_kit: Kit, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(pictures, "LARGEST_STORE", 300_000)
+    asked = [wanted(demo_kit, name, 2) for name in ("board", "cast-off", "half", "horn")]
+    for one in asked:
+        store.get(one)
+        qtbot.waitUntil(lambda: not store.busy)
+    assert store._bytes <= 300_000 and asked[-1] in store._kept and asked[0] not in store._kept
+    store.stop()
+    assert store.get(asked[0]) is None and not store.busy
+    assert store.get(asked[-1]) is not None
+
+
+def test_closing_in_the_middle_of_drawing_ends_cleanly(make) -> None:
+    window, hand = make()
+    window.bench.view(density=3)
+    hand.move(window.build.wall.tiles["rest"], QPoint(20, 20))
+    window._closing = True
+    window.close()
+    hand.until(lambda: not window.bench.pictures.busy)  # what was begun was ended
+    window.build.wall.tiles["rest"].repaint()
+    assert not window.bench.pictures.busy
