@@ -1,8 +1,7 @@
 """Cold render of the reference control, side by side with skia-python drawing the same layers.
 
 240×72 at 2× with room for its shadow, 640×304 pixels: drop shadow σ 12 px, two-stop gradient,
-line. The inner shadow of the full reference control joins with that layer kind; both sides leave
-it out until then. Run: .venv/bin/python -m pytest benchmarks -q
+inner shadow σ 6 px, line. Run: .venv/bin/python -m pytest benchmarks -q
 """
 
 from __future__ import annotations
@@ -11,7 +10,7 @@ import numpy as np
 import pytest
 import skia
 
-from mektel.core.kit import Body, Control, Fill, Kit, Line, Shadow, Stop
+from mektel.core.kit import Body, Control, Fill, InnerShadow, Kit, Line, Shadow, Stop
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import render
 from mektel.core.paint.masks import masks
@@ -24,6 +23,7 @@ CONTROL = Control(
             id="face", name="Face", style="linear",
             stops=(Stop(position=0, colour="#3AA2A8"), Stop(position=1, colour="#175A66")),
         ),
+        InnerShadow(id="in", name="In", offset=(0, 3), blur=12, colour="#00000066"),
         Line(id="line", name="Line", width=2, colour="#0E454E"),
     ),
 )
@@ -54,6 +54,17 @@ def skias() -> np.ndarray:
     canvas.drawRRect(
         skia.RRect.MakeRectXY(box, 18, 18), skia.Paint(AntiAlias=True, Shader=gradient)
     )
+    canvas.save()
+    canvas.clipRRect(skia.RRect.MakeRectXY(box, 18, 18), True)
+    canvas.drawDRRect(
+        skia.RRect.MakeRect(box.makeOutset(60, 60)),
+        skia.RRect.MakeRectXY(box.makeOffset(0, 3), 18, 18),
+        skia.Paint(
+            AntiAlias=True, Color=skia.Color(0, 0, 0, 0x66),
+            MaskFilter=skia.MaskFilter.MakeBlur(skia.kNormal_BlurStyle, 6),
+        ),
+    )
+    canvas.restore()
     canvas.drawDRRect(
         skia.RRect.MakeRectXY(box, 18, 18),
         skia.RRect.MakeRectXY(box.makeInset(2, 2), 16, 16),

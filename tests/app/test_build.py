@@ -205,7 +205,7 @@ def test_layers_are_added_moved_copied_renamed_and_removed(demo) -> None:
         return [layer.name for layer in bench.control.layers]
 
     hand.choose(strip.row.add_button.menu(), "Fill")
-    assert names()[-1] == "Fill" and bench.part_id == "fill"
+    assert names()[4:6] == ["Fill", "Label"] and bench.part_id == "fill"
     data = QMimeData()
     data.setData(LAYER_MIME, b"fill")
     row, move = strip.row, Qt.DropAction.MoveAction

@@ -120,7 +120,7 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     hand.click(ship.cards["web"], QPoint(40, 60))
     assert ship.files.currentItem().text() == "half-button.js"
     assert "<half-button" in ship.usage.toPlainText()
-    assert ship.cards["web"].lines()[0][0] == "30 native"
+    assert ship.cards["web"].lines()[0][0] == "32 native"
     hand.click(ship.cards["sprites"], QPoint(40, 60))
     names = [ship.files.item(at).text() for at in range(ship.files.count())]
     ship.files.setCurrentRow(names.index("atlas@1x.png"))

@@ -117,7 +117,7 @@ def test_the_schema_describes_the_file(demo_kit: Kit) -> None:
     schema = kit_schema()
     assert schema["$schema"].endswith("2020-12/schema")
     kinds = schema["$defs"]["Control"]["properties"]["layers"]["items"]["discriminator"]["mapping"]
-    assert set(kinds) == {"shadow", "fill", "line", "label"}
+    assert set(kinds) == {"shadow", "inner-shadow", "fill", "line", "label"}
     width = schema["$defs"]["Line"]["properties"]["width"]
     assert (width["minimum"], width["maximum"]) == (0, 2000)
     assert schema["properties"]["format"]["const"] == FORMAT

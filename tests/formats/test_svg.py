@@ -61,6 +61,16 @@ DRAWINGS = {
     "classes and an inner face": (30, 20, """<style>.edge{fill:#0E454E} #top{fill:#3AA2A8}</style>
         <rect class="edge" x="30" y="20" width="140" height="50" rx="12"/>
         <rect id="top" x="34" y="24" width="132" height="42" rx="8"/>"""),
+    "an inner shadow by filter": (30, 20, """<filter id="i" filterUnits="userSpaceOnUse" x="0"
+        y="0" width="200" height="100" color-interpolation-filters="sRGB">
+        <feFlood flood-opacity="0" result="b"/><feBlend in="SourceGraphic" in2="b" result="s"/>
+        <feColorMatrix in="SourceAlpha" type="matrix"
+        values="0 0 0 0 0 0 0 0 0 0 0 0 0 0 0 0 0 0 127 0" result="h"/><feOffset dy="3"/>
+        <feGaussianBlur stdDeviation="2"/><feComposite in2="h" operator="arithmetic" k2="-1"
+        k3="1"/><feColorMatrix type="matrix"
+        values="0 0 0 0 1 0 0 0 0 1 0 0 0 0 1 0 0 0 0.6 0"/><feBlend in2="s"/></filter>
+        <g filter="url(#i)"><rect x="30" y="20" width="140" height="50" rx="12" fill="#175A66"/>
+        </g>"""),
     "the exporters’ filter": (30, 20, """<filter id="f" filterUnits="userSpaceOnUse" x="0" y="0"
         width="200" height="100" color-interpolation-filters="sRGB"><feFlood flood-opacity="0"
         result="b"/><feColorMatrix in="SourceAlpha" type="matrix"

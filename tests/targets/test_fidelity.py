@@ -14,7 +14,7 @@ import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
-from mektel.core.kit import Body, Control, Fill, Kit, Line, Shadow, Stop
+from mektel.core.kit import Body, Control, Fill, InnerShadow, Kit, Line, Shadow, Stop
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -61,6 +61,11 @@ SHADOWS = [
     [(0, 7, 0, 0, "#22302F")],
     [(4, -3, 9, 5, "#7700AA90")],
 ]
+INNER = [
+    [(0, 1, 0, 0, "#FFFFFF73")],
+    [(0, 2, 5, 0, "#00000059")],
+    [(3, -4, 12, 2, "#22302FAA"), (-3, 4, 12, 0, "#FFFFFF88")],
+]
 Case = tuple[str, Control, str]
 
 
@@ -95,6 +100,19 @@ def cases() -> list[Case]:
                 *layers, fill((0, DUSK)), radii=radii)
         add(f"shadows {number} under glass", css + css_fill((0, "#2F8C9330")), *layers,
             fill((0, "#2F8C9330")), radii=(12,) * 4)
+    for number, shadows in enumerate(INNER):
+        css = "box-shadow:" + ",".join(
+            f"inset {x}px {y}px {blur}px {spread}px {colour}"
+            for x, y, blur, spread, colour in shadows
+        ) + ";"
+        layers = [
+            InnerShadow(id=f"i{at}", name="I", offset=(x, y), blur=blur, spread=spread,
+                        colour=colour)
+            for at, (x, y, blur, spread, colour) in enumerate(shadows)
+        ][::-1]
+        for radii in ((0,) * 4, (10,) * 4, (24,) * 4):
+            add(f"inner shadows {number} {radii}", css + css_fill((0, TIDE)), fill((0, TIDE)),
+                *layers, radii=radii)
     for opacity in (0.25, 0.6):
         add(f"opacity {opacity}", f"opacity:{opacity};" + css_fill((0, DUSK)),
             fill((0, DUSK)).model_copy(update={"opacity": opacity}))
@@ -180,12 +198,17 @@ def controls(draw: st.DrawFn) -> Control:
     """
     layers: list[object] = []
     for at in range(draw(st.integers(1, 5))):
-        kind = draw(st.sampled_from(["shadow", "fill", "gradient", "line"]))
+        kind = draw(st.sampled_from(["shadow", "inner", "fill", "gradient", "line"]))
         shared = {"id": f"l{at}", "name": f"L{at}", "opacity": draw(st.sampled_from([1.0, 0.5]))}
         if kind == "shadow":
             layers.append(Shadow(
                 **shared, colour=draw(colours), blur=draw(whole), spread=draw(st.integers(-4, 6)),
                 offset=(draw(st.integers(-9, 9)), draw(st.integers(-9, 9))),
+            ))
+        elif kind == "inner":
+            layers.append(InnerShadow(
+                **shared, colour=draw(colours), blur=draw(whole), spread=draw(st.integers(-3, 5)),
+                offset=(draw(st.integers(-6, 6)), draw(st.integers(-6, 6))),
             ))
         elif kind == "line":
             layers.append(Line(

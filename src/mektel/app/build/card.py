@@ -38,6 +38,8 @@ COLUMNS: dict[str, list[tuple[str, list[str]]]] = {
     "body": [("Outline", ["form", "radii"]), ("Room", ["=size", "padding", "offset"])],
     "shadow": [("Shadow", ["colour", "blur", "spread"]), ("Place", ["offset"]),
                ("Layer", ["visible", "opacity"])],
+    "inner-shadow": [("Inner shadow", ["colour", "blur", "spread"]), ("Place", ["offset"]),
+                     ("Layer", ["visible", "opacity"])],
     "fill": [("Fill", ["style", "colour", "=gradient", "angle"]), ("Outline", ["grow"]),
              ("Layer", ["visible", "opacity"])],
     "line": [("Line", ["colour", "width"]), ("Place", ["place", "gap"]),

@@ -6,9 +6,14 @@ from typing import Any
 
 from mektel.core.kit import BODY, Control, Stop
 
-KIND_WORDS = {"shadow": "Shadow", "fill": "Fill", "line": "Line", "label": "Label"}
+KIND_WORDS = {
+    "shadow": "Shadow", "inner-shadow": "Inner shadow", "fill": "Fill", "line": "Line",
+    "label": "Label",
+}
 KIND_HELP = {
-    "shadow": "A shadow around the outline", "fill": "The outline filled with colour",
+    "shadow": "A shadow around the outline",
+    "inner-shadow": "A shadow or a light inside the outline",
+    "fill": "The outline filled with colour",
     "line": "A line along the outline", "label": "The text",
 }
 VALUE_WORDS = {

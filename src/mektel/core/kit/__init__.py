@@ -16,6 +16,7 @@ from mektel.core.kit.layers import (
     KINDS,
     Body,
     Fill,
+    InnerShadow,
     Label,
     Layer,
     Line,
@@ -27,6 +28,7 @@ from mektel.core.kit.values import Measure, Stop
 
 __all__ = [
     "BODY", "FORMAT", "KINDS", "REST", "SHOWN_STATES", "STATES", "Body", "Control", "Fill",
-    "History", "Kit", "Label", "Layer", "Line", "Measure", "Shadow", "Stop", "Swatch",
+    "History", "InnerShadow", "Kit", "Label", "Layer", "Line", "Measure", "Shadow", "Stop",
+    "Swatch",
     "kit_from_data", "measure_of", "value_names",
 ]

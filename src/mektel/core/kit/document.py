@@ -11,7 +11,7 @@ from typing import Any, Literal, Self
 from pydantic import Field, ValidationError, field_serializer, model_validator
 
 from mektel.core.errors import DocumentError, NotFoundError
-from mektel.core.kit.layers import BODY, Body, Layer, value_names
+from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
 from mektel.core.kit.values import Colour, Frozen, Identifier, Size, Text, Title
 
 FORMAT: Literal[1] = 1
@@ -160,12 +160,11 @@ def with_values(part: Any, values: dict[str, Any]) -> Any:
 
 def place_of(loc: tuple[int | str, ...]) -> str:
     """A pydantic location as a path: ``controls[0].layers[2].width``."""
-    kinds = {"shadow", "fill", "line", "label"}
     path = ""
     for step in loc:
         if isinstance(step, int):
             path += f"[{step}]"
-        elif step not in kinds:
+        elif step not in KINDS:
             path += f".{step}" if path else str(step)
     return path
 

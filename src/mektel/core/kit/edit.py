@@ -142,10 +142,13 @@ def copy_control(kit: Kit, control_id: str) -> Kit:
 
 
 def add_layer(kit: Kit, control_id: str, kind: str, name: str) -> Kit:
-    """A new layer of this kind at the front, or for a shadow at the back."""
+    """A new layer of this kind beneath the label; a label at the front, a shadow at the back."""
     control = kit.control(control_id)
     layer = KINDS[kind](id=_free_layer_id(control, name), name=name)
-    layers = (layer, *control.layers) if kind == "shadow" else (*control.layers, layer)
+    labels = [at for at, other in enumerate(control.layers) if other.kind == "label"]
+    below_label = labels[0] if labels and kind != "label" else len(control.layers)
+    at = 0 if kind == "shadow" else below_label
+    layers = (*control.layers[:at], layer, *control.layers[at:])
     return _replace_control(kit, _control_with(control, layers=layers))
 
 

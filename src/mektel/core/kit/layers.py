@@ -59,6 +59,16 @@ class Shadow(LayerBase):
     spread: Shift = 0.0
 
 
+class InnerShadow(LayerBase):
+    """A shadow inside the outline, as CSS ``box-shadow: inset``: Gaussian with σ = blur / 2."""
+
+    kind: Literal["inner-shadow"] = "inner-shadow"
+    colour: Colour = "#FFFFFF73"
+    offset: Pair = (0.0, 1.0)
+    blur: Blur = 0.0
+    spread: Shift = 0.0
+
+
 class Fill(LayerBase):
     """The outline filled with one colour or a linear gradient (angle as in CSS: 180° is down).
 
@@ -95,9 +105,11 @@ class Label(LayerBase):
     shift: Pair = (0.0, 0.0)
 
 
-Layer = Annotated[Shadow | Fill | Line | Label, Field(discriminator="kind")]
+Layer = Annotated[
+    Shadow | InnerShadow | Fill | Line | Label, Field(discriminator="kind")
+]
 KINDS: dict[str, type[LayerBase]] = {
-    kind.model_fields["kind"].default: kind for kind in (Shadow, Fill, Line, Label)
+    kind.model_fields["kind"].default: kind for kind in (Shadow, InnerShadow, Fill, Line, Label)
 }
 
 

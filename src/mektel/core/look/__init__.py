@@ -2,6 +2,7 @@
 
 from mektel.core.look.look import (
     FillLook,
+    InnerShadowLook,
     LabelLook,
     LayerLook,
     LineLook,
@@ -13,6 +14,7 @@ from mektel.core.look.propose import propose_states
 from mektel.core.look.resolve import natural_size, parse_flags, resolve, shared_margins
 
 __all__ = [
-    "FillLook", "LabelLook", "LayerLook", "LineLook", "Look", "Margins", "ShadowLook",
+    "FillLook", "InnerShadowLook", "LabelLook", "LayerLook", "LineLook", "Look", "Margins",
+    "ShadowLook",
     "natural_size", "parse_flags", "propose_states", "resolve", "shared_margins",
 ]

@@ -50,6 +50,19 @@ class ShadowLook:
 
 
 @dataclass(frozen=True)
+class InnerShadowLook:
+    id: str
+    # What the shadow lies in, and the blurred hole in it that lets light through.
+    outline: Outline
+    hole: Outline
+    sigma: float
+    colour: RGBA
+
+    def extent(self) -> tuple[float, float, float, float]:
+        return _box(self.outline)
+
+
+@dataclass(frozen=True)
 class FillLook:
     id: str
     outline: Outline
@@ -94,7 +107,7 @@ class LabelLook:
         return (self.x + left, self.baseline + top, self.x + right, self.baseline + bottom)
 
 
-LayerLook = ShadowLook | FillLook | LineLook | LabelLook
+LayerLook = ShadowLook | InnerShadowLook | FillLook | LineLook | LabelLook
 
 
 @dataclass(frozen=True)

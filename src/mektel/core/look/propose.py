@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mektel.core.colour import lighter, washed_out
-from mektel.core.kit import BODY, Control, Fill, Kit, Label, Line, Shadow
+from mektel.core.kit import BODY, Control, Fill, InnerShadow, Kit, Label, Line, Shadow
 
 FOCUS_RING = "focus-ring"
 
@@ -44,6 +44,8 @@ def propose_states(kit: Kit, control: Control) -> Control:
         elif isinstance(layer, Shadow):
             x, y = layer.offset
             proposed["pressed"][layer.id] = {"offset": (x * 0.4, y * 0.4), "blur": layer.blur * 0.4}
+            proposed["disabled"][layer.id] = {"visible": False}
+        elif isinstance(layer, InnerShadow):
             proposed["disabled"][layer.id] = {"visible": False}
         elif isinstance(layer, Label):
             proposed["disabled"][layer.id] = {"opacity": 0.6}

@@ -14,6 +14,7 @@ from mektel.core.kit import (
     Body,
     Control,
     Fill,
+    InnerShadow,
     Kit,
     Label,
     Line,
@@ -22,6 +23,7 @@ from mektel.core.kit import (
 from mektel.core.look.look import (
     RGBA,
     FillLook,
+    InnerShadowLook,
     LabelLook,
     LayerLook,
     LineLook,
@@ -87,6 +89,10 @@ def _resolve(
         if isinstance(part, Shadow):
             hidden = any(is_opaque(kit, above) for above in shown[at + 1 :])
             layers.append(_shadow(kit, part, box, hidden))
+        elif isinstance(part, InnerShadow):
+            hole = box.grown(-part.spread).moved(*part.offset)
+            colour = rgba(kit, part.colour, part.opacity)
+            layers.append(InnerShadowLook(part.id, box, hole, part.blur / 2, colour))
         elif isinstance(part, Fill):
             layers.append(_fill(kit, part, box, tucked_growth(kit, part, shown[at + 1 :])))
         elif isinstance(part, Line):

@@ -80,6 +80,16 @@ def ring(outer: Outline, inner: Outline, width: int, height: int) -> Floats:
     return masks.get(("ring", outer, inner, width, height), make)
 
 
+def inner(outline: Outline, hole: Outline, sigma: float, width: int, height: int) -> Floats:
+    """What of ``outline`` a blurred ``hole`` leaves dark, shape ``(height, width)``, 0 to 1."""
+    return masks.get(
+        ("inner", outline, hole, sigma, width, height),
+        lambda: coverage(outline, width, height) * (
+            1 - blurred_coverage(hole, sigma, width, height)
+        ),
+    )
+
+
 def glyphs(
     key: Hashable, line: Line, scale: float, x: float, y: float, width: int, height: int
 ) -> Floats:

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from mektel.core.look import (
     FillLook,
+    InnerShadowLook,
     LabelLook,
     LayerLook,
     LineLook,
@@ -19,11 +20,12 @@ from mektel.core.look import (
     Margins,
     ShadowLook,
 )
-from mektel.core.paint import fill, label, line, shadow
+from mektel.core.paint import fill, inner_shadow, label, line, shadow
 from mektel.core.paint.surface import RGBA, Surface
 
 PAINTERS: dict[type, Callable[[Any, Surface], None]] = {
     ShadowLook: shadow.paint,
+    InnerShadowLook: inner_shadow.paint,
     FillLook: fill.paint,
     LineLook: line.paint,
     LabelLook: label.paint,

@@ -62,6 +62,8 @@ def import_svg(content: bytes, name: str, source: str) -> tuple[Control, list[Le
     builder = _Builder(drawing, body)
     for node, shape, opacity in found.shapes:
         builder.add_shape(node, shape, opacity)
+    builder.layers += builder._inner
+    builder._inner = []
     for node, opacity in found.texts:
         builder.add_text(node, opacity)
     try:
@@ -144,14 +146,22 @@ class _Builder:
         self.drawing = drawing
         self.body = body
         self.layers: list[dict[str, Any]] = []
+        # Inner shadows lie on all the shapes of the group that they belong to.
+        self._inner: list[dict[str, Any]] = []
         self.text = ""
         self.label_at: tuple[Node, float, float] | None = None
 
     def _add(self, kind: str, name: str, **values: Any) -> None:
-        taken = [layer["id"] for layer in self.layers]
-        count = sum(layer["kind"] == kind for layer in self.layers)
+        self._add_to(self.layers, kind, name, **values)
+
+    def _add_to(
+        self, held: list[dict[str, Any]], kind: str, name: str, **values: Any
+    ) -> None:
+        every = [*self.layers, *self._inner]
+        taken = [layer["id"] for layer in every]
+        count = sum(layer["kind"] == kind for layer in every)
         title = name if not count else f"{name} {count + 1}"
-        self.layers.append(
+        held.append(
             {"id": identifier(title, taken, kind), "name": title, "kind": kind, **values}
         )
 
@@ -193,8 +203,11 @@ class _Builder:
                 self.drawing.leave(walk_node, f"the filter {value[:40]} is not in the drawing")
                 continue
             for shadow in shadows_of(target, self.drawing, scale_of(node)):
-                self._add(
-                    "shadow", "Shadow", colour=shadow.colour, offset=(shadow.dx, shadow.dy),
+                kind, name = ("inner-shadow", "Inner shadow") if shadow.inner else (
+                    "shadow", "Shadow")
+                held = self._inner if shadow.inner else self.layers
+                self._add_to(
+                    held, kind, name, colour=shadow.colour, offset=(shadow.dx, shadow.dy),
                     blur=round(shadow.sigma * 2, 3), spread=shadow.spread,
                 )
 

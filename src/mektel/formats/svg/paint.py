@@ -135,13 +135,14 @@ class FoundShadow:
     sigma: float = 0.0
     spread: float = 0.0
     colour: str = "#000000"
+    inner: bool = False
 
 
 def shadows_of(filter_node: Node, drawing: Drawing, scale: float) -> list[FoundShadow]:
-    """The drop shadows of a filter, back to front.
+    """The shadows of a filter, outside and inside, back to front.
 
-    Takes feDropShadow and the usual chain offset, blur, colour, blend; whatever else the filter
-    does is listed.
+    Takes feDropShadow and the usual chains of offset, blur, colour and blend; whatever else the
+    filter does is listed.
     """
     found: list[FoundShadow] = []
     now = FoundShadow()
@@ -176,8 +177,8 @@ def shadows_of(filter_node: Node, drawing: Drawing, scale: float) -> list[FoundS
                 drawing.leave(step, "a colour change of the picture is not a layer")
         elif step.tag == "feComposite":
             if step.get("operator") == "arithmetic":
-                drawing.leave(filter_node, "an inner shadow cannot be held as a layer yet")
-                now, started = FoundShadow(), False
+                # The shape less its moved and blurred self: a shadow inside.
+                now = replace(now, inner=True, spread=-now.spread)
             elif step.get("operator") == "in" and started:
                 now = replace(now, colour=flood)
         elif step.tag in ("feBlend", "feMerge"):

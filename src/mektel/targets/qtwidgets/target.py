@@ -18,7 +18,7 @@ from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
-from mektel.core.kit import BODY, STATES, Control, Kit, Shadow, value_names
+from mektel.core.kit import BODY, STATES, Control, InnerShadow, Kit, Shadow, value_names
 from mektel.core.look import shared_margins
 from mektel.core.look.look import SIGMAS
 from mektel.core.paint.blur import blurred_coverage
@@ -59,13 +59,13 @@ class QtWidgets:
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         plans = []
         for layer in control.layers:
-            if isinstance(layer, Shadow):
+            if isinstance(layer, Shadow | InnerShadow):
                 plans.append(LayerPlan(layer.name, *self._shadow_plan(control, layer)))
             else:
                 plans.append(LayerPlan(layer.name, "native"))
         return plans
 
-    def _shadow_plan(self, control: Control, layer: Shadow) -> tuple[str, str]:
+    def _shadow_plan(self, control: Control, layer: Shadow | InnerShadow) -> tuple[str, str]:
         parts = [control.part_in(layer.id, flags) for flags in _conditions(control)]
         if not any(part.blur for part in parts):
             return "native", ""
@@ -147,9 +147,9 @@ class QtWidgets:
             box = outline_for(form, (a, b, c, d), *control.size)
             for layer in control.layers:
                 part = control.part_in(layer.id, flags)
-                if not isinstance(part, Shadow) or not part.blur:
+                if not isinstance(part, Shadow | InnerShadow) or not part.blur:
                     continue
-                shape = box.grown(part.spread)
+                shape = box.grown(part.spread if isinstance(part, Shadow) else -part.spread)
                 for rx, ry in zip(shape.rx, shape.ry, strict=True):
                     if rx > 0 and ry > 0:
                         key = (_number(rx), _number(ry), _number(part.blur))

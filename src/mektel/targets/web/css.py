@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from mektel.core.kit import BODY, STATES, Body, Control, Fill, Kit, Label, Line, Shadow
+from mektel.core.kit import BODY, STATES, Body, Control, Fill, InnerShadow, Kit, Label, Line, Shadow
 from mektel.core.look import ShadowLook, resolve
 from mektel.core.look.resolve import line_band, tucked_growth
 from mektel.core.shape import outline_for
@@ -88,6 +88,8 @@ def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Decla
         declared: Declarations = {}
         if isinstance(part, Shadow):
             declared = _shadow(kit, part, body, control, layer.id in hidden)
+        elif isinstance(part, InnerShadow):
+            declared = _inner_shadow(kit, part, body, control)
         elif isinstance(part, Fill):
             declared = _fill(kit, part, body, control, tucked_growth(kit, part, shown))
         elif isinstance(part, Line):
@@ -116,6 +118,18 @@ def _shadow(
         "border-radius": _radius(body, control, -1 if tucked else 0),
         "box-shadow":
             "var(--x) var(--y) var(--blur) calc(var(--spread) + var(--tuck)) var(--colour)",
+    }
+
+
+def _inner_shadow(
+    kit: Kit, part: InnerShadow, body: Body, control: Control
+) -> Declarations:
+    return {
+        "--colour": hex_colour(kit, part.colour),
+        "--x": px(part.offset[0]), "--y": px(part.offset[1]),
+        "--blur": px(part.blur), "--spread": px(part.spread),
+        "border-radius": _radius(body, control, 0),
+        "box-shadow": "inset var(--x) var(--y) var(--blur) var(--spread) var(--colour)",
     }
 
 
