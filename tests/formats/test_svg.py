@@ -126,7 +126,7 @@ def test_text_keeps_its_place_weight_and_words() -> None:
     assert look.x + look.line().advance == pytest.approx(150, abs=0.1)  # type: ignore[union-attr]
     assert look.baseline == pytest.approx(26, abs=0.3)  # type: ignore[union-attr]
     middle = layer_of(taken(face + '<text x="46" y="45">Ramp and deck</text>'), Label)
-    assert middle.align == "centre" and middle.shift[0] == 0  # type: ignore[attr-defined]
+    assert middle.align == "centre" and middle.move[0] == 0  # type: ignore[attr-defined]
 
 
 @pytest.mark.parametrize(("inside", "what", "why"), [

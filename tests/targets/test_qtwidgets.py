@@ -14,7 +14,7 @@ import pytest
 
 from mektel.core.kit import Body, Control, Fill, Kit, Label, Shadow, edit
 from mektel.core.look import resolve, shared_margins
-from mektel.core.look.resolve import rgba
+from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png

@@ -39,7 +39,7 @@ STRANGE = Control(
         Line(id="hair", name="Hair", width=1.5, place="inside", gap=-6, colour="#F8F5EEC0"),
         Line(id="ring", name="Ring", width=2, place="outside", gap=5, colour="#35703F"),
         Label(id="text", name="Text", weight=800, size=19, align="end", colour="#101010",
-              shift=(-2, 1)),
+              move=(-2, 1)),
     ),
     states={
         "hover": {"face": {"style": "solid", "colour": "#7CC08A"}, "far": {"blur": 20.0}},

@@ -31,7 +31,7 @@ from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import SHOWN_STATES, Kit
 from mektel.core.look import natural_size, parse_flags, resolve, shared_margins
-from mektel.core.look.resolve import rgba
+from mektel.core.look.parts import rgba
 from mektel.core.proof import label_contrast
 
 FLAGS = ("pointer inside", "pressed", "focus", "disabled")

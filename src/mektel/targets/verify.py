@@ -9,7 +9,7 @@ from pathlib import Path
 
 from mektel.core.kit import Control, Kit
 from mektel.core.look import resolve, shared_margins
-from mektel.core.look.resolve import rgba
+from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import Difference, difference
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files

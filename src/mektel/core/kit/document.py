@@ -12,7 +12,8 @@ from pydantic import Field, ValidationError, field_serializer, model_validator
 
 from mektel.core.errors import DocumentError, NotFoundError
 from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
-from mektel.core.kit.values import Colour, Frozen, Identifier, Size, Text, Title
+from mektel.core.kit.assets import PngData
+from mektel.core.kit.values import Colour, Corners, Frozen, Identifier, Size, Text, Title
 
 FORMAT: Literal[1] = 1
 REST = "rest"
@@ -36,14 +37,27 @@ class Swatch(Frozen):
         return self
 
 
+class Asset(Frozen):
+    """A picture of the kit: PNG content as base64, at most ``LARGEST_ASSET`` pixels."""
+
+    id: Identifier
+    name: Title
+    png: PngData
+
+
 class Control(Frozen):
-    """One parameterised design of a control, at its own size in px."""
+    """One parameterised design of a control, at its own size in px.
+
+    ``stretch`` overrides the computed insets (left, top, right, bottom, px) within which the
+    control's pictures are not stretched.
+    """
 
     id: Identifier
     name: Title
     kind: Literal["push"] = "push"
     text: Text = ""
     size: Size = (160.0, 48.0)
+    stretch: Corners | None = None
     body: Body = Body()
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     states: dict[StateName, Changes] = Field(default_factory=dict)
@@ -81,7 +95,7 @@ class Control(Frozen):
                 values = states.get(state, {}).get(part_id)
                 if values:
                     part = self.part(part_id)
-                    changed = with_values(part, values).model_dump(mode="json")
+                    changed = with_values(part, values).model_dump(mode="json", context="whole")
                     kept = {n: changed[n] for n in value_names(part) if n in values}
                     out.setdefault(state, {})[part_id] = kept
         return out
@@ -118,6 +132,7 @@ class Kit(Frozen):
     format: Literal[1] = FORMAT
     name: Title = "Untitled kit"
     palette: tuple[Swatch, ...] = Field(default=(), max_length=512)
+    assets: tuple[Asset, ...] = Field(default=(), max_length=256)
     controls: tuple[Control, ...] = Field(default=(), max_length=2000)
 
     @model_validator(mode="after")
@@ -125,6 +140,7 @@ class Kit(Frozen):
         for what, names in (
             ("control id", [control.id for control in self.controls]),
             ("palette colour", [swatch.name for swatch in self.palette]),
+            ("picture", [asset.id for asset in self.assets]),
         ):
             seen: set[str] = set()
             for name in names:
@@ -142,6 +158,12 @@ class Kit(Frozen):
             if control.name.casefold() == control_id.casefold():
                 return control
         raise NotFoundError("control", control_id, [control.id for control in self.controls])
+
+    def asset(self, asset_id: str) -> Asset:
+        for asset in self.assets:
+            if asset.id == asset_id:
+                return asset
+        raise NotFoundError("picture", asset_id, [asset.id for asset in self.assets])
 
     def colour(self, value: str) -> str:
         """A colour value as #RRGGBB or #RRGGBBAA, palette names looked up."""
@@ -195,25 +217,34 @@ def kit_from_data(data: Any) -> Kit:
             place_of(first["loc"]), reason + (f" (and {more} more)" if more else "")
         ) from None
     for at, control in enumerate(kit.controls):
-        for place, colour in colours_used(control):
+        for place, name, value in names_used(control):
             try:
-                kit.colour(colour)
+                if name == "asset":
+                    kit.asset(value)
+                else:
+                    kit.colour(value)
             except NotFoundError as error:
                 raise DocumentError(f"controls[{at}].{place}", str(error)) from None
     return kit
 
 
-def colours_used(control: Control) -> Iterable[tuple[str, str]]:
-    """Every colour value of a control with its place in the document."""
+def is_colour(name: str) -> bool:
+    """Whether a value of this name is a colour: so that palette names in it are followed."""
+    return name == "colour" or name.endswith("_colour")
+
+
+def names_used(control: Control) -> Iterable[tuple[str, str, str]]:
+    """Every colour and picture of a control: its place in the document, value name and value."""
     for at, layer in enumerate(control.layers):
-        yield from _colours_of(dict(layer), f"layers[{at}]")
+        yield from _names_in(dict(layer), f"layers[{at}]")
     for state, changes in control.states.items():
         for part_id, values in changes.items():
-            yield from _colours_of(values, f"states.{state}.{part_id}")
+            yield from _names_in(values, f"states.{state}.{part_id}")
 
 
-def _colours_of(values: dict[str, Any], place: str) -> Iterable[tuple[str, str]]:
-    if "colour" in values:
-        yield f"{place}.colour", values["colour"]
+def _names_in(values: dict[str, Any], place: str) -> Iterable[tuple[str, str, str]]:
+    for name, value in values.items():
+        if is_colour(name) or (name == "asset" and value):
+            yield f"{place}.{name}", name, value
     for at, stop in enumerate(values.get("stops", ())):
-        yield f"{place}.stops[{at}].colour", stop.colour
+        yield f"{place}.stops[{at}].colour", "colour", stop.colour

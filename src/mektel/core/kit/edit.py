@@ -8,7 +8,15 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
-from mektel.core.kit.document import REST, Control, Kit, Swatch, kit_from_data, with_values
+from mektel.core.kit.document import (
+    REST,
+    Control,
+    Kit,
+    Swatch,
+    is_colour,
+    kit_from_data,
+    with_values,
+)
 from mektel.core.kit.layers import BODY, KINDS, LayerBase
 
 
@@ -122,7 +130,7 @@ def _renamed_colours(data: Any, names: dict[str, str]) -> Any:
     if isinstance(data, dict):
         return {
             key: names.get(value, value)
-            if key == "colour" and isinstance(value, str)
+            if is_colour(key) and isinstance(value, str)
             else _renamed_colours(value, names)
             for key, value in data.items()
         }

@@ -9,47 +9,93 @@ from typing import Annotated, Literal, get_args, get_type_hints
 
 from pydantic import Field
 
+from mektel.core.kit.forms import Brief, Join, Outlined, OwnOutline
 from mektel.core.kit.values import (
+    Amount,
+    Blend,
     Blur,
     Colour,
     Corners,
+    Count,
     Degrees,
+    Ends,
+    Factors,
     FontSize,
     Frozen,
     Identifier,
+    Leaning,
     Length,
     Measure,
     Padding,
     Pair,
+    Reach,
     Share,
     Shift,
+    Spacing,
+    Spot,
     Stop,
     Stops,
+    Thin,
     Title,
     Weight,
 )
 
 FIXED = frozenset({"id", "kind", "name"})
 BODY = "body"
+MIDDLE = (0.5, 0.5)
 
 
-class Body(Frozen):
-    """The control's outline and what goes for all layers. Changed in states like a layer."""
+class Body(Outlined):
+    """The control's outline and what goes for all layers. Changed in states like a layer.
 
-    form: Literal["box", "capsule", "ellipse"] = "box"
-    radii: Corners = (8.0, 8.0, 8.0, 8.0)
+    ``fit`` says whether the outline fills the control's box or keeps its designed proportions.
+    """
+
     padding: Padding = (16.0, 8.0)
     offset: Pair = (0.0, 0.0)
+    fit: Literal["fill", "keep"] = "fill"
+    joins: tuple[Join, ...] = Field(default=(), max_length=16)
 
 
-class LayerBase(Frozen):
+class LayerBase(Brief):
+    """What every layer has. ``pivot`` is a spot in the control's box, as shares of it."""
+
     id: Identifier
     name: Title
     visible: bool = True
     opacity: Share = 1.0
+    blend: Blend = "normal"
+    move: Pair = (0.0, 0.0)
+    rotate: Degrees = 0.0
+    scale: Factors = (1.0, 1.0)
+    pivot: Spot = MIDDLE
 
 
-class Shadow(LayerBase):
+class Shaped(LayerBase):
+    """A layer drawn by an outline: the control's, or its own."""
+
+    outline: OwnOutline | None = None
+
+
+class Painted(Brief):
+    """One colour or a gradient. Places are shares of the box that is painted.
+
+    ``linear`` runs by ``angle`` as in CSS (180° is down) or, where given, between ``ends``;
+    ``radial`` has a centre and two radii, ``conic`` a centre and the angle it starts at.
+    """
+
+    style: Literal["solid", "linear", "radial", "conic"] = "solid"
+    colour: Colour = "#2F8C93"
+    angle: Degrees = 180.0
+    ends: Ends | None = None
+    centre: Spot = MIDDLE
+    reach: Reach = MIDDLE
+    spread: Literal["pad", "repeat", "mirror"] = "pad"
+    mixing: Literal["srgb", "oklab"] = "srgb"
+    stops: Stops = (Stop(position=0, colour="#3AA2A8"), Stop(position=1, colour="#175A66"))
+
+
+class Shadow(Shaped):
     """A shadow outside the outline, as CSS ``box-shadow``: Gaussian with σ = blur / 2."""
 
     kind: Literal["shadow"] = "shadow"
@@ -59,7 +105,7 @@ class Shadow(LayerBase):
     spread: Shift = 0.0
 
 
-class InnerShadow(LayerBase):
+class InnerShadow(Shaped):
     """A shadow inside the outline, as CSS ``box-shadow: inset``: Gaussian with σ = blur / 2."""
 
     kind: Literal["inner-shadow"] = "inner-shadow"
@@ -69,47 +115,186 @@ class InnerShadow(LayerBase):
     spread: Shift = 0.0
 
 
-class Fill(LayerBase):
-    """The outline filled with one colour or a linear gradient (angle as in CSS: 180° is down).
+class Glow(Shaped):
+    """Light outside the outline, all round."""
+
+    kind: Literal["glow"] = "glow"
+    colour: Colour = "#F3C25BCC"
+    blur: Blur = 14.0
+    spread: Shift = 0.0
+
+
+class InnerGlow(Shaped):
+    """Light inside the outline, from its edge inward."""
+
+    kind: Literal["inner-glow"] = "inner-glow"
+    colour: Colour = "#FFFFFF99"
+    blur: Blur = 10.0
+    spread: Shift = 0.0
+
+
+class Fill(Shaped, Painted):
+    """The outline filled with one colour or a gradient.
 
     ``grow`` makes the filled outline larger than the control's, or smaller if negative.
     """
 
     kind: Literal["fill"] = "fill"
-    style: Literal["solid", "linear"] = "solid"
     grow: Shift = 0.0
-    colour: Colour = "#2F8C93"
-    angle: Degrees = 180.0
-    stops: Stops = (Stop(position=0, colour="#3AA2A8"), Stop(position=1, colour="#175A66"))
 
 
-class Line(LayerBase):
-    """A line along the outline; ``gap`` moves it outward from where ``place`` puts it."""
+class Line(Shaped, Painted):
+    """A line along the outline; ``gap`` moves it outward from where ``place`` puts it.
+
+    Dashed where ``dash`` is not 0: so long each, with ``dash_gap`` between them, stretched a
+    little so that they close evenly.
+    """
 
     kind: Literal["line"] = "line"
     place: Literal["inside", "centre", "outside"] = "inside"
     width: Length = 1.0
     gap: Shift = 0.0
+    dash: Length = 0.0
+    dash_gap: Length = 4.0
     colour: Colour = "#0E454E"
 
 
-class Label(LayerBase):
-    """The control's text, on one line, in a shipped font."""
+class Bevel(Shaped):
+    """Edges lit from one side: 0° is light from above, 90° from the right."""
+
+    kind: Literal["bevel"] = "bevel"
+    light: Degrees = 315.0
+    depth: Thin = 4.0
+    softness: Share = 0.5
+    light_colour: Colour = "#FFFFFFB3"
+    shade_colour: Colour = "#00000080"
+
+
+class Gloss(Shaped):
+    """A band of light over the upper part, ``gap`` inside the outline.
+
+    ``height`` is its share of the control's, ``bulge`` how its lower edge curves (positive is
+    down), ``fade`` how much of the colour is left at that edge.
+    """
+
+    kind: Literal["gloss"] = "gloss"
+    colour: Colour = "#FFFFFFB3"
+    height: Share = 0.5
+    bulge: Leaning = 0.15
+    gap: Thin = 2.0
+    fade: Share = 0.25
+
+
+class Lens(Shaped):
+    """Glass: what lies behind is bent near the edge, blurred and tinted; a rim catches light.
+
+    ``bend`` is the greatest shift in px, within ``reach`` px of the edge; ``fringe`` how far red
+    and blue are bent apart.
+    """
+
+    kind: Literal["lens"] = "lens"
+    bend: Thin = 10.0
+    reach: Thin = 14.0
+    blur: Blur = 4.0
+    colour: Colour = "#FFFFFF26"
+    rim: Thin = 1.5
+    rim_colour: Colour = "#FFFFFFCC"
+    light: Degrees = 315.0
+    fringe: Thin = 1.0
+
+
+class Picture(Shaped):
+    """A picture of the kit, laid into the outline's box.
+
+    ``slices`` keeps ``insets`` (left, top, right, bottom, in the picture's pixels at
+    ``pixels_per_px``) in form. ``edge`` draws a line round what the picture covers.
+    """
+
+    kind: Literal["picture"] = "picture"
+    asset: str = Field(default="", max_length=64)
+    fit: Literal["stretch", "fit", "tile", "slices"] = "stretch"
+    insets: Corners = (8.0, 8.0, 8.0, 8.0)
+    pixels_per_px: Annotated[float, Measure("", 0.25, 8, 0.25, 2)] = 1.0
+    tint: Share = 0.0
+    colour: Colour = "#2F8C93"
+    saturation: Amount = 1.0
+    brightness: Amount = 1.0
+    edge: Thin = 0.0
+    edge_colour: Colour = "#FFFFFF"
+
+
+class Drawn(LayerBase, Painted):
+    """A drawing of one size at a spot in the control's box."""
+
+    size: FontSize = 20.0
+    at: Spot = MIDDLE
+    colour: Colour = "#FFFFFF"
+
+
+class Symbol(Drawn):
+    """A built-in symbol, once or several times in a row."""
+
+    kind: Literal["symbol"] = "symbol"
+    symbol: str = Field(default="play", max_length=40)
+    repeat: Count = 1.0
+    gap: Shift = 2.0
+
+
+class Icon(Drawn):
+    """An outline icon of the shipped set; ``thickness`` is its line's, in px at 24 px size."""
+
+    kind: Literal["icon"] = "icon"
+    icon: str = Field(default="ship", max_length=60)
+    thickness: Annotated[float, Measure("px", 0.5, 4, 0.25, 2)] = 2.0
+
+
+class Light(LayerBase):
+    """A status light: a small lamp with its own colour, lit or not."""
+
+    kind: Literal["light"] = "light"
+    colour: Colour = "#4BD07A"
+    lit: bool = True
+    size: FontSize = 10.0
+    at: Spot = (0.12, 0.5)
+    glow: Blur = 8.0
+
+
+class Label(LayerBase, Painted):
+    """The control's text in a shipped font: one line, or wrapped, or made to fit.
+
+    ``edge`` draws a line round the glyphs, ``relief`` raises or sinks them by 1 px of light and
+    shade; ``shadow_colour`` with alpha gives them a shadow.
+    """
 
     kind: Literal["label"] = "label"
-    family: Literal["Hanken Grotesk"] = "Hanken Grotesk"
+    family: Literal["Hanken Grotesk", "Rubik"] = "Hanken Grotesk"
     size: FontSize = 16.0
     weight: Weight = 600
     colour: Colour = "#FFFFFF"
     align: Literal["start", "centre", "end"] = "centre"
-    shift: Pair = (0.0, 0.0)
+    case: Literal["as-written", "capitals"] = "as-written"
+    spacing: Spacing = 0.0
+    flow: Literal["one-line", "wrap", "fit"] = "one-line"
+    leading: Amount = 1.2
+    edge: Thin = 0.0
+    edge_colour: Colour = "#22302F"
+    relief: Literal["flat", "raised", "sunken"] = "flat"
+    shadow_colour: Colour = "#00000000"
+    shadow_offset: Pair = (0.0, 1.0)
+    shadow_blur: Blur = 2.0
 
 
 Layer = Annotated[
-    Shadow | InnerShadow | Fill | Line | Label, Field(discriminator="kind")
+    Shadow | InnerShadow | Glow | InnerGlow | Fill | Line | Bevel | Gloss | Lens | Picture | Symbol
+    | Icon | Light | Label,
+    Field(discriminator="kind"),
 ]
 KINDS: dict[str, type[LayerBase]] = {
-    kind.model_fields["kind"].default: kind for kind in (Shadow, InnerShadow, Fill, Line, Label)
+    kind.model_fields["kind"].default: kind
+    for kind in (
+        Shadow, InnerShadow, Glow, InnerGlow, Fill, Line, Bevel, Gloss, Lens, Picture, Symbol,
+        Icon, Light, Label,
+    )
 }
 
 

@@ -80,6 +80,7 @@ Text = Annotated[str, Field(max_length=200)]
 
 
 Length = Annotated[float, Measure("px", 0, LARGEST)]
+Thin = Annotated[float, Measure("px", 0, 200, 0.5)]
 Shift = Annotated[float, Measure("px", -LARGEST, LARGEST)]
 Degrees = Annotated[float, Measure("°", -360, 360)]
 Share = Annotated[float, Measure("%", 0, 1, 0.01, 2)]
@@ -87,12 +88,32 @@ Position = Annotated[float, Measure("%", -2, 3, 0.01, 3)]
 Extent = Annotated[float, Measure("px", 4, LARGEST)]
 FontSize = Annotated[float, Measure("px", 4, 400)]
 Blur = Annotated[float, Measure("px", 0, 400)]
+Spacing = Annotated[float, Measure("px", -20, 100, 0.1)]
+Count = Annotated[float, Measure("", 1, 24, 1, 0)]
+Points = Annotated[float, Measure("", 3, 24, 1, 0)]
+Power = Annotated[float, Measure("", 1, 12, 0.1)]
+Factor = Annotated[float, Measure("×", 0.05, 20, 0.05, 2)]
+Amount = Annotated[float, Measure("%", 0, 2, 0.01, 2)]
+Leaning = Annotated[float, Measure("%", -1, 1, 0.01, 2)]
 
 Pair = Annotated[tuple[Shift, Shift], BeforeValidator(_as_tuple)]
+Spot = Annotated[tuple[Position, Position], BeforeValidator(_as_tuple)]
+Reach = Annotated[tuple[Amount, Amount], BeforeValidator(_as_tuple)]
+Factors = Annotated[tuple[Factor, Factor], BeforeValidator(_as_tuple)]
+# x0, y0, x1, y1 of a gradient's line, as shares of the box it fills.
+Ends = Annotated[tuple[Position, Position, Position, Position], BeforeValidator(_as_tuple)]
+# A length that follows a size: share · size + px.
+Span = Annotated[tuple[float, Shift], BeforeValidator(_as_tuple)]
 Padding = Annotated[tuple[Length, Length], BeforeValidator(_as_tuple)]
 Size = Annotated[tuple[Extent, Extent], BeforeValidator(_as_tuple)]
 Corners = Annotated[tuple[Length, Length, Length, Length], BeforeValidator(_as_tuple)]
 Weight = Literal[400, 500, 600, 700, 800]
+# The modes of W3C Compositing and Blending 1, by their names there.
+Blend = Literal[
+    "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
+    "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color",
+    "luminosity",
+]
 
 
 class Stop(Frozen):

@@ -1,21 +1,26 @@
 """What a control comes down to once nothing is left to look up.
 
 Lengths in px, colours as straight (not premultiplied) sRGB from 0 to 1. Equal looks give equal
-pixels, so a look is the key under which its pixels are kept.
+pixels, so a look is the key under which its pixels are kept. The document's many layer kinds
+come down to these few.
 """
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
-from mektel.core.shape import Outline
+from mektel.core.kit.assets import Pixels
+from mektel.core.look.paints import RGBA, Gradient, Paint
+from mektel.core.shape import AnyOutline
 from mektel.core.text import Line as TextLine
 from mektel.core.text import shape_line
 
-RGBA = tuple[float, float, float, float]
 # Beyond three sigma a Gaussian leaves less than half of one step of 255.
 SIGMAS = 3.0
+Box = tuple[float, float, float, float]
+Polyline = tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True)
@@ -39,13 +44,14 @@ class Margins:
 @dataclass(frozen=True)
 class ShadowLook:
     id: str
-    outline: Outline
+    outline: AnyOutline
     sigma: float
     colour: RGBA
     # The outline out of which the shadow is cut, or None when an opaque face hides it anyway.
-    cut: Outline | None
+    cut: AnyOutline | None
+    blend: str = "normal"
 
-    def extent(self) -> tuple[float, float, float, float]:
+    def extent(self) -> Box:
         return _box(self.outline, self.sigma * SIGMAS)
 
 
@@ -53,61 +59,201 @@ class ShadowLook:
 class InnerShadowLook:
     id: str
     # What the shadow lies in, and the blurred hole in it that lets light through.
-    outline: Outline
-    hole: Outline
+    outline: AnyOutline
+    hole: AnyOutline
     sigma: float
     colour: RGBA
+    blend: str = "normal"
 
-    def extent(self) -> tuple[float, float, float, float]:
+    def extent(self) -> Box:
         return _box(self.outline)
 
 
 @dataclass(frozen=True)
 class FillLook:
     id: str
-    outline: Outline
-    # What the gradient spans; not the outline, whose edge may be drawn back under a line.
-    box: Outline
-    # One stop for a solid colour; else sorted (position, colour) along the gradient's line.
-    stops: tuple[tuple[float, RGBA], ...]
-    angle: float
+    outline: AnyOutline
+    paint: Paint
+    # A second outline that bounds it, or None.
+    clip: AnyOutline | None = None
+    blend: str = "normal"
 
-    def extent(self) -> tuple[float, float, float, float]:
+    def extent(self) -> Box:
         return _box(self.outline)
 
 
 @dataclass(frozen=True)
 class LineLook:
     id: str
-    outer: Outline
-    inner: Outline
-    colour: RGBA
+    outer: AnyOutline
+    inner: AnyOutline
+    paint: Paint
+    blend: str = "normal"
 
-    def extent(self) -> tuple[float, float, float, float]:
+    def extent(self) -> Box:
         return _box(self.outer)
 
 
 @dataclass(frozen=True)
+class StrokeLook:
+    """Lines of one width with round ends and joins: an icon."""
+
+    id: str
+    lines: tuple[Polyline, ...]
+    width: float
+    paint: Paint
+    blend: str = "normal"
+
+    def extent(self) -> Box:
+        spots = [spot for line in self.lines for spot in line]
+        half = self.width / 2
+        return (min(x for x, _ in spots) - half, min(y for _, y in spots) - half,
+                max(x for x, _ in spots) + half, max(y for _, y in spots) + half)
+
+
+@dataclass(frozen=True)
 class LabelLook:
+    """One line of text; ``swell`` grows its glyphs by so many px, ``sigma`` blurs them."""
+
     id: str
     text: str
     family: str
     weight: int
     size: float
-    colour: RGBA
+    spacing: float
+    paint: Paint
     # Where the pen starts on the baseline.
     x: float
     baseline: float
+    swell: float = 0.0
+    sigma: float = 0.0
+    blend: str = "normal"
 
     def line(self) -> TextLine:
-        return shape_line(self.text, self.family, self.weight, self.size)
+        return shape_line(self.text, self.family, self.weight, self.size, self.spacing)
 
-    def extent(self) -> tuple[float, float, float, float]:
+    def extent(self) -> Box:
         left, top, right, bottom = self.line().bounds
-        return (self.x + left, self.baseline + top, self.x + right, self.baseline + bottom)
+        more = self.swell + self.sigma * SIGMAS
+        return (self.x + left - more, self.baseline + top - more,
+                self.x + right + more, self.baseline + bottom + more)
 
 
-LayerLook = ShadowLook | InnerShadowLook | FillLook | LineLook | LabelLook
+@dataclass(frozen=True)
+class BevelLook:
+    """Light and shade along an edge; ``light`` in degrees from up, clockwise."""
+
+    id: str
+    outline: AnyOutline
+    light: float
+    depth: float
+    softness: float
+    light_colour: RGBA
+    shade_colour: RGBA
+    blend: str = "normal"
+
+    def extent(self) -> Box:
+        return _box(self.outline)
+
+
+@dataclass(frozen=True)
+class LensLook:
+    id: str
+    outline: AnyOutline
+    bend: float
+    reach: float
+    sigma: float
+    colour: RGBA
+    rim: float
+    rim_colour: RGBA
+    light: float
+    fringe: float
+    blend: str = "normal"
+
+    def extent(self) -> Box:
+        return _box(self.outline)
+
+
+@dataclass(frozen=True)
+class PictureLook:
+    """A picture in a box; ``insets`` are in its own pixels, ``density`` of these make a px."""
+
+    id: str
+    pixels: Pixels
+    box: Box
+    fit: str
+    insets: Box
+    density: float
+    tint: float
+    colour: RGBA
+    saturation: float
+    brightness: float
+    edge: float
+    edge_colour: RGBA
+    opacity: float
+    blend: str = "normal"
+
+    def extent(self) -> Box:
+        x0, y0, x1, y1 = self.box
+        return (x0 - self.edge, y0 - self.edge, x1 + self.edge, y1 + self.edge)
+
+
+@dataclass(frozen=True)
+class GroupLook:
+    """Several primitives laid down as one: faded, blended, turned and scaled together.
+
+    ``matrix`` maps layer coordinates to the control's: x' = a·x + c·y + e, y' = b·x + d·y + f.
+    """
+
+    id: str
+    members: tuple[Any, ...]
+    opacity: float = 1.0
+    matrix: tuple[float, ...] | None = None
+    blend: str = "normal"
+
+    def extent(self) -> Box:
+        boxes = [member.extent() for member in self.members]
+        x0, y0 = min(b[0] for b in boxes), min(b[1] for b in boxes)
+        x1, y1 = max(b[2] for b in boxes), max(b[3] for b in boxes)
+        if self.matrix is None:
+            return x0, y0, x1, y1
+        spots = [mapped(self.matrix, x, y) for x in (x0, x1) for y in (y0, y1)]
+        return (min(x for x, _ in spots), min(y for _, y in spots),
+                max(x for x, _ in spots), max(y for _, y in spots))
+
+
+Primitive = (
+    ShadowLook | InnerShadowLook | FillLook | LineLook | StrokeLook | LabelLook | BevelLook
+    | LensLook | PictureLook
+)
+LayerLook = Primitive | GroupLook
+
+
+def mapped(matrix: tuple[float, ...], x: float, y: float) -> tuple[float, float]:
+    a, b, c, d, e, f = matrix
+    return a * x + c * y + e, b * x + d * y + f
+
+
+def moved(look: Any, dx: float, dy: float) -> Any:
+    """A primitive or group somewhere else."""
+    if not dx and not dy:
+        return look
+    if isinstance(look, GroupLook):
+        return replace(look, members=tuple(moved(one, dx, dy) for one in look.members))
+    changes: dict[str, Any] = {}
+    for name, value in vars(look).items():
+        if isinstance(value, Gradient) or name in ("outline", "cut", "hole", "outer", "inner",
+                                                   "clip") and value is not None:
+            changes[name] = value.moved(dx, dy)
+    if isinstance(look, StrokeLook):
+        changes["lines"] = tuple(
+            tuple((x + dx, y + dy) for x, y in line) for line in look.lines)
+    elif isinstance(look, LabelLook):
+        changes |= {"x": look.x + dx, "baseline": look.baseline + dy}
+    elif isinstance(look, PictureLook):
+        x0, y0, x1, y1 = look.box
+        changes["box"] = (x0 + dx, y0 + dy, x1 + dx, y1 + dy)
+    return replace(look, **changes)
 
 
 @dataclass(frozen=True)
@@ -116,7 +262,7 @@ class Look:
 
     width: float
     height: float
-    outline: Outline
+    outline: AnyOutline
     layers: tuple[LayerLook, ...]
 
     def margins(self) -> Margins:
@@ -128,8 +274,20 @@ class Look:
             right, bottom = max(right, x1 - self.width), max(bottom, y1 - self.height)
         return Margins(*(math.ceil(side - 1e-6) for side in (left, top, right, bottom)))
 
+    def primitives(self) -> list[Primitive]:
+        """Everything that is drawn, groups taken apart."""
+        found: list[Primitive] = []
+        for layer in self.layers:
+            found += layer.members if isinstance(layer, GroupLook) else [layer]
+        return found
 
-def _box(outline: Outline, more: float = 0.0) -> tuple[float, float, float, float]:
+    @property
+    def sees_behind(self) -> bool:
+        """Whether its pixels depend on what it stands on."""
+        return any(isinstance(one, LensLook) for one in self.primitives())
+
+
+def _box(outline: AnyOutline, more: float = 0.0) -> Box:
     if outline.width <= 0 or outline.height <= 0:
         return (0.0, 0.0, 0.0, 0.0)
     return (

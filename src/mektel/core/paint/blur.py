@@ -14,7 +14,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from mektel.core.shape import Outline, coverage
+from mektel.core.shape import AnyOutline, FreeOutline, Outline, coverage
 
 Floats = NDArray[np.float32]
 REACH = 3.0
@@ -55,10 +55,39 @@ def gaussian_matrix(source: int, fine: int, first: int, count: int, sigma: float
     return np.asarray((steps[1:] - steps[:-1]) / fine).astype(np.float32)
 
 
-def blurred_coverage(outline: Outline, sigma: float, width: int, height: int) -> Floats:
+def gaussian(mask: Floats, sigma: float) -> Floats:
+    """A picture blurred by a Gaussian, nothing beyond its edge; same shape.
+
+    A large blur is done on fewer pixels: what lies below a quarter of sigma is gone anyway.
+    """
+    if sigma < 0.1:
+        return mask
+    from scipy.ndimage import gaussian_filter, zoom
+
+    step = int(sigma // 4)
+    if step < 2:
+        return np.asarray(gaussian_filter(mask, sigma, mode="constant", truncate=REACH))
+    height, width = mask.shape
+    rows, columns = -height % step, -width % step
+    padded = np.pad(mask, ((0, rows), (0, columns)))
+    small = padded.reshape(padded.shape[0] // step, step, padded.shape[1] // step, step)
+    # Averaging over cells is itself a blur, and so is the way back: both are left out of sigma.
+    rest = np.sqrt(max(sigma**2 - step**2 / 6, 0.01)) / step
+    soft = gaussian_filter(small.mean(axis=(1, 3)), rest, mode="constant", truncate=REACH)
+    whole = zoom(soft, step, order=1, grid_mode=True, mode="nearest")
+    return np.asarray(whole[:height, :width], np.float32)
+
+
+def blurred_coverage(outline: AnyOutline, sigma: float, width: int, height: int) -> Floats:
     """Gaussian-blurred coverage of an outline in pixels, shape ``(height, width)``, 0 to 1."""
     if sigma < 0.1:
         return coverage(outline, width, height)
+    if isinstance(outline, FreeOutline):
+        # What lies outside the picture shines in, too.
+        more = math.ceil(REACH * sigma)
+        mask = coverage(outline.moved(more, more), width + 2 * more, height + 2 * more)
+        return np.ascontiguousarray(gaussian(mask, sigma)[more : more + height,
+                                                          more : more + width])
     if outline.width <= 0 or outline.height <= 0:
         return np.zeros((height, width), np.float32)
     mask = np.multiply.outer(

@@ -16,4 +16,4 @@ def paint(look: InnerShadowLook, surface: Surface) -> None:
         return
     at = (-columns.start, -rows.start)
     mask = inner(box.moved(*at), hole.moved(*at), look.sigma * surface.scale, width, height)
-    surface.lay_colour(rows, columns, mask, look.colour)
+    surface.lay(rows, columns, mask, look.colour, look.blend)

@@ -13,11 +13,13 @@ def paint(look: LabelLook, surface: Surface) -> None:
         return
     scale = surface.scale
     x, y = look.x * scale + surface.left, look.baseline * scale + surface.top
-    left, top, right, bottom = (value * scale for value in line.bounds)
-    rows, columns = surface.region(x + left, y + top, x + right, y + bottom)
+    left, top, right, bottom = (value * scale for value in look.extent())
+    rows, columns = surface.region(left + surface.left, top + surface.top,
+                                   right + surface.left, bottom + surface.top)
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return
-    key = (look.text, look.family, look.weight, look.size)
-    mask = glyphs(key, line, scale, x - columns.start, y - rows.start, width, height)
-    surface.lay_colour(rows, columns, mask, look.colour)
+    key = (look.text, look.family, look.weight, look.size, look.spacing)
+    mask = glyphs(key, line, scale, x - columns.start, y - rows.start, width, height,
+                  look.swell * scale, look.sigma * scale)
+    surface.lay(rows, columns, mask, look.paint, look.blend)

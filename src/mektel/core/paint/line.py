@@ -7,7 +7,7 @@ import math
 from mektel.core.look import LineLook
 from mektel.core.paint.masks import ring
 from mektel.core.paint.surface import Surface
-from mektel.core.shape import Outline
+from mektel.core.shape import AnyOutline, FreeOutline
 
 
 def paint(look: LineLook, surface: Surface) -> None:
@@ -22,18 +22,20 @@ def paint(look: LineLook, surface: Surface) -> None:
     at = (-columns.start, -rows.start)
     mask = ring(outer.moved(*at), inner.moved(*at), width, height)
     for band_rows, band_columns in bands(inner.moved(*at), width, height):
-        surface.lay_colour(
+        surface.lay(
             slice(rows.start + band_rows.start, rows.start + band_rows.stop),
             slice(columns.start + band_columns.start, columns.start + band_columns.stop),
-            mask[band_rows, band_columns], look.colour,
+            mask[band_rows, band_columns], look.paint, look.blend,
         )
 
 
-def bands(inner: Outline, width: int, height: int) -> list[tuple[slice, slice]]:
+def bands(inner: AnyOutline, width: int, height: int) -> list[tuple[slice, slice]]:
     """Where a ring may cover anything: (rows, columns) that leave out what its inside holds.
 
     The inside holds a box as wide as the inner outline and as high as its corners leave straight.
     """
+    if isinstance(inner, FreeOutline):
+        return [(slice(0, height), slice(0, width))]
     top = math.ceil(inner.y + max(inner.ry[0], inner.ry[1]))
     bottom = math.floor(inner.y + inner.height - max(inner.ry[2], inner.ry[3]))
     left = math.ceil(inner.x + max(inner.rx[0], inner.rx[3]))

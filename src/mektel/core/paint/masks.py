@@ -12,9 +12,10 @@ from collections.abc import Callable, Hashable
 import numpy as np
 from numpy.typing import NDArray
 
-from mektel.core.paint.blur import blurred_coverage
-from mektel.core.shape import Outline, coverage
-from mektel.core.text import Line, polygon_coverage
+from mektel.core.paint.blur import blurred_coverage, gaussian
+from mektel.core.shape import AnyOutline, coverage, distance_field, polygon_coverage
+from mektel.core.shape.stroke import stroke_coverage
+from mektel.core.text import Line
 
 Floats = NDArray[np.float32]
 LARGEST = 96 * 1024 * 1024
@@ -55,12 +56,12 @@ class Masks:
 masks = Masks()
 
 
-def covered(outline: Outline, width: int, height: int) -> Floats:
+def covered(outline: AnyOutline, width: int, height: int) -> Floats:
     """:func:`mektel.core.shape.coverage`, remembered."""
     return masks.get(("cover", outline, width, height), lambda: coverage(outline, width, height))
 
 
-def blurred(outline: Outline, sigma: float, width: int, height: int) -> Floats:
+def blurred(outline: AnyOutline, sigma: float, width: int, height: int) -> Floats:
     """:func:`mektel.core.paint.blur.blurred_coverage`, remembered."""
     return masks.get(
         ("blur", outline, sigma, width, height),
@@ -68,7 +69,7 @@ def blurred(outline: Outline, sigma: float, width: int, height: int) -> Floats:
     )
 
 
-def ring(outer: Outline, inner: Outline, width: int, height: int) -> Floats:
+def ring(outer: AnyOutline, inner: AnyOutline, width: int, height: int) -> Floats:
     """What lies in ``outer`` and not in ``inner``, shape ``(height, width)``, 0 to 1."""
 
     def make() -> Floats:
@@ -80,7 +81,7 @@ def ring(outer: Outline, inner: Outline, width: int, height: int) -> Floats:
     return masks.get(("ring", outer, inner, width, height), make)
 
 
-def inner(outline: Outline, hole: Outline, sigma: float, width: int, height: int) -> Floats:
+def inner(outline: AnyOutline, hole: AnyOutline, sigma: float, width: int, height: int) -> Floats:
     """What of ``outline`` a blurred ``hole`` leaves dark, shape ``(height, width)``, 0 to 1."""
     return masks.get(
         ("inner", outline, hole, sigma, width, height),
@@ -91,13 +92,36 @@ def inner(outline: Outline, hole: Outline, sigma: float, width: int, height: int
 
 
 def glyphs(
-    key: Hashable, line: Line, scale: float, x: float, y: float, width: int, height: int
+    key: Hashable, line: Line, scale: float, x: float, y: float, width: int, height: int,
+    swell: float = 0.0, sigma: float = 0.0,
 ) -> Floats:
-    """Coverage of a shaped line, its pen starting at (x, y) in pixels; ``key`` names the line."""
-    origin = np.array([x, y])
-    return masks.get(
-        ("glyphs", key, scale, x, y, width, height),
-        lambda: polygon_coverage(
-            [contour * scale + origin for contour in line.contours], width, height
-        ),
-    )
+    """Coverage of a shaped line, its pen starting at (x, y) in pixels; ``key`` names the line.
+
+    ``swell`` grows the glyphs and ``sigma`` blurs them, in pixels.
+    """
+
+    def make() -> Floats:
+        origin = np.array([x, y])
+        contours = [contour * scale + origin for contour in line.contours]
+        if swell <= 0:
+            mask = polygon_coverage(contours, width, height)
+        else:
+            closed = [np.concatenate([contour, contour[:1]]) for contour in contours]
+            mask = np.maximum(stroke_coverage(closed, 2 * swell, width, height),
+                              polygon_coverage(contours, width, height))
+        return gaussian(mask, sigma)
+
+    return masks.get(("glyphs", key, scale, x, y, width, height, swell, sigma), make)
+
+
+def stroked(key: Hashable, lines: list[NDArray[np.float64]], thick: float, width: int,
+            height: int) -> Floats:
+    """:func:`mektel.core.shape.stroke.stroke_coverage`, remembered under ``key``."""
+    return masks.get(("stroke", key, thick, width, height),
+                     lambda: stroke_coverage(lines, thick, width, height))
+
+
+def distances(outline: AnyOutline, width: int, height: int) -> Floats:
+    """Signed distance to an outline at every pixel's middle, remembered."""
+    return masks.get(("distance", outline, width, height),
+                     lambda: distance_field(outline, width, height).astype(np.float32))

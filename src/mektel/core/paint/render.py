@@ -11,16 +11,32 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.look import (
+    BevelLook,
     FillLook,
+    GroupLook,
     InnerShadowLook,
     LabelLook,
     LayerLook,
+    LensLook,
     LineLook,
     Look,
     Margins,
+    PictureLook,
     ShadowLook,
+    StrokeLook,
 )
-from mektel.core.paint import fill, inner_shadow, label, line, shadow
+from mektel.core.paint import (
+    bevel,
+    fill,
+    group,
+    inner_shadow,
+    label,
+    lens,
+    line,
+    picture,
+    shadow,
+    stroke,
+)
 from mektel.core.paint.surface import RGBA, Surface
 
 PAINTERS: dict[type, Callable[[Any, Surface], None]] = {
@@ -28,8 +44,20 @@ PAINTERS: dict[type, Callable[[Any, Surface], None]] = {
     InnerShadowLook: inner_shadow.paint,
     FillLook: fill.paint,
     LineLook: line.paint,
+    StrokeLook: stroke.paint,
     LabelLook: label.paint,
+    BevelLook: bevel.paint,
+    LensLook: lens.paint,
+    PictureLook: picture.paint,
 }
+
+
+def draw(look: LayerLook, surface: Surface) -> None:
+    """Lays one layer of a look on a surface."""
+    if isinstance(look, GroupLook):
+        group.paint(look, surface, draw)
+    else:
+        PAINTERS[type(look)](look, surface)
 
 
 @dataclass(frozen=True, eq=False)
@@ -49,10 +77,17 @@ class Picture:
         return self.rgba.shape[1], self.rgba.shape[0]
 
 
-def render(look: Look, scale: float = 1.0, margins: Margins | None = None) -> Picture:
-    """Draws a look with room round its box: what its pixels need, or the given ``margins``."""
+def render(
+    look: Look, scale: float = 1.0, margins: Margins | None = None,
+    behind: NDArray[np.uint8] | None = None,
+) -> Picture:
+    """Draws a look with room round its box: what its pixels need, or the given ``margins``.
+
+    ``behind`` is what it stands on, a premultiplied picture of the result's size: then the result
+    holds it too, and a lens bends it. Without it, a lens sees only the control's own layers.
+    """
     room = look.margins() if margins is None else margins
-    return _render(look, look.layers, scale, room)
+    return _render(look, look.layers, scale, room, behind)
 
 
 def render_layer(look: Look, layer_id: str, scale: float, margins: Margins) -> Picture:
@@ -61,14 +96,22 @@ def render_layer(look: Look, layer_id: str, scale: float, margins: Margins) -> P
     return _render(look, layers, scale, margins)
 
 
+def picture_size(look: Look, scale: float, margins: Margins) -> tuple[int, int]:
+    """Width and height in pixels of a look's picture."""
+    return (math.ceil((margins.left + look.width + margins.right) * scale - 1e-6),
+            math.ceil((margins.top + look.height + margins.bottom) * scale - 1e-6))
+
+
 def _render(
-    look: Look, layers: tuple[LayerLook, ...], scale: float, room: Margins
+    look: Look, layers: tuple[LayerLook, ...], scale: float, room: Margins,
+    behind: NDArray[np.uint8] | None = None,
 ) -> Picture:
-    width = math.ceil((room.left + look.width + room.right) * scale - 1e-6)
-    height = math.ceil((room.top + look.height + room.bottom) * scale - 1e-6)
+    width, height = picture_size(look, scale, room)
     surface = Surface(width, height, scale, room.left * scale, room.top * scale)
+    if behind is not None:
+        surface.begin_on(behind)
     for layer in layers:
-        PAINTERS[type(layer)](layer, surface)
+        draw(layer, surface)
     box = (room.left * scale, room.top * scale, look.width * scale, look.height * scale)
     return Picture(surface.to_bytes(), box, scale)
 

@@ -24,4 +24,4 @@ def paint(look: ShadowLook, surface: Surface) -> None:
     if look.cut is not None:
         cut = look.cut.scaled(scale).moved(surface.left, surface.top).moved(*at)
         mask = mask * (1 - covered(cut, width, height))
-    surface.lay_colour(rows, columns, mask, look.colour)
+    surface.lay(rows, columns, mask, look.colour, look.blend)

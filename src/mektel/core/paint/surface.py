@@ -9,6 +9,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from mektel.core.look.paints import Gradient, Paint
+from mektel.core.paint.blend import blend as blended
+from mektel.core.paint.gradient import planes_of
+
 Floats = NDArray[np.float32]
 RGBA = tuple[float, float, float, float]
 
@@ -37,18 +41,65 @@ class Surface:
     pixels. Layers hand in masks for a region of whole pixels and straight colours from 0 to 1.
     """
 
-    def __init__(self, width: int, height: int, scale: float, left: float, top: float) -> None:
+    def __init__(
+        self, width: int, height: int, scale: float, left: float, top: float, own: bool = False
+    ) -> None:
         self.width, self.height = width, height
         self.scale, self.left, self.top = scale, left, top
-        self.planes: Floats = scratch("planes", (4, height, width))
+        # A surface within another needs planes of its own; the outermost uses the thread's.
+        self.planes: Floats = (
+            np.empty((4, height, width), np.float32) if own
+            else scratch("planes", (4, height, width))
+        )
         self.planes.fill(0)
         self._bare = True
+
+    def begin_on(self, rgba: NDArray[np.uint8]) -> None:
+        """Begins on a premultiplied picture of the same size instead of on nothing."""
+        self.planes[:] = np.moveaxis(rgba, 2, 0)
+        self._bare = False
 
     def region(self, x0: float, y0: float, x1: float, y1: float) -> tuple[slice, slice]:
         """The (rows, columns) of whole pixels that a box in pixels touches, within the canvas."""
         rows = slice(max(0, int(np.floor(y0))), max(0, min(self.height, int(np.ceil(y1)))))
         columns = slice(max(0, int(np.floor(x0))), max(0, min(self.width, int(np.ceil(x1)))))
         return rows, columns
+
+    def lay(
+        self, rows: slice, columns: slice, mask: Floats, paint: Paint, mode: str = "normal"
+    ) -> None:
+        """A colour or gradient through a mask of the region's shape."""
+        if mode != "normal":
+            if isinstance(paint, Gradient):
+                planes = self._gradient(rows, columns, paint)
+            else:
+                planes = [np.float32(c * paint[3]) for c in paint[:3]] + [np.float32(paint[3])]
+            source = np.stack([np.broadcast_to(mask * plane, mask.shape) for plane in planes])
+            self.lay_blended(rows, columns, source, mode)
+        elif isinstance(paint, Gradient):
+            self.lay_planes(rows, columns, mask, self._gradient(rows, columns, paint))
+        else:
+            self.lay_colour(rows, columns, mask, paint)
+
+    def _gradient(self, rows: slice, columns: slice, paint: Gradient) -> list[Floats]:
+        local = paint.scaled(self.scale).moved(self.left - columns.start, self.top - rows.start)
+        return planes_of(local, columns.stop - columns.start, rows.stop - rows.start)
+
+    def lay_blended(self, rows: slice, columns: slice, source: Floats, mode: str) -> None:
+        """Premultiplied planes (4, h, w) from 0 to 1, blended and composited (W3C, 5 and 9)."""
+        region = self.planes[:, rows, columns]
+        back = region / 255
+        keep = 1 - source[3]
+        out = source + back * keep
+        if mode != "normal" and not self._bare:
+            with np.errstate(invalid="ignore", divide="ignore"):
+                front = np.where(source[3] > 0, source[:3] / np.maximum(source[3], 1e-9), 0)
+                under = np.where(back[3] > 0, back[:3] / np.maximum(back[3], 1e-9), 0)
+            mixed = blended(mode, np.clip(under, 0, 1), np.clip(front, 0, 1))
+            both = source[3] * back[3]
+            out[:3] = source[:3] * (1 - back[3]) + both * mixed + back[:3] * keep
+        region[:] = out * 255
+        self._bare = False
 
     def lay_colour(self, rows: slice, columns: slice, mask: Floats, colour: RGBA) -> None:
         """One straight-alpha colour through a mask, source-over."""

@@ -1,6 +1,20 @@
 """Outlines as signed distance fields."""
 
 from mektel.core.shape.field import coverage, signed_distance
+from mektel.core.shape.forms import form_contours
+from mektel.core.shape.free import (
+    AnyOutline,
+    FreeOutline,
+    Joined,
+    distance_field,
+    free,
+    from_points,
+    polygons,
+)
 from mektel.core.shape.outline import Outline, outline_for
+from mektel.core.shape.polygon import polygon_coverage
 
-__all__ = ["Outline", "coverage", "outline_for", "signed_distance"]
+__all__ = [
+    "AnyOutline", "FreeOutline", "Joined", "Outline", "coverage", "distance_field", "form_contours",
+    "free", "from_points", "outline_for", "polygon_coverage", "polygons", "signed_distance",
+]

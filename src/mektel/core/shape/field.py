@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from mektel.core.shape.free import AnyOutline, FreeOutline, free_coverage
 from mektel.core.shape.outline import Outline
 
 Floats = NDArray[np.float32]
@@ -75,13 +76,15 @@ def span_coverage(start: float, length: float, count: int) -> Floats:
     return np.clip(right - np.maximum(edges, start), 0, 1).astype(np.float32)
 
 
-def coverage(outline: Outline, width: int, height: int) -> Floats:
+def coverage(outline: AnyOutline, width: int, height: int) -> Floats:
     """Share of each pixel covered by the outline, shape ``(height, width)``, 0 to 1.
 
     The outline is in pixels. Straight edges are exact areas. Along a circular arc the distance at
     a pixel's middle says how much of it is covered; along an elliptical one each pixel that the
     edge may cross is looked at in four quarters. Only the corner blocks pay for the distance.
     """
+    if isinstance(outline, FreeOutline):
+        return free_coverage(outline, width, height)
     mask = np.multiply.outer(
         span_coverage(outline.y, outline.height, height),
         span_coverage(outline.x, outline.width, width),

@@ -60,8 +60,10 @@ class Outline:
         return True
 
 
-def outline_for(form: str, radii: Four, width: float, height: float) -> Outline:
-    """The outline of a control's body, at the origin.
+def outline_for(
+    form: str, radii: Four, width: float, height: float, radii_y: Four | None = None
+) -> Outline:
+    """A rounded box, capsule or ellipse at the origin, within ``width`` × ``height`` px.
 
     >>> outline_for("capsule", (0, 0, 0, 0), 160, 48).rx
     (24.0, 24.0, 24.0, 24.0)
@@ -72,7 +74,7 @@ def outline_for(form: str, radii: Four, width: float, height: float) -> Outline:
     elif form == "ellipse":
         rx, ry = (width / 2,) * 4, (height / 2,) * 4
     else:
-        rx = ry = radii
+        rx, ry = radii, radii_y or radii
     return _fitted(0.0, 0.0, width, height, rx, ry)
 
 

@@ -1,7 +1,5 @@
 """Fonts, measuring, shaping, and exact glyph coverage."""
 
-from mektel.core.text.coverage import polygon_coverage
 from mektel.core.text.fonts import font_file, licence_file
 from mektel.core.text.shaping import Line, shape_line
 
-__all__ = ["Line", "font_file", "licence_file", "polygon_coverage", "shape_line"]

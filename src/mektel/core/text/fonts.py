@@ -9,7 +9,7 @@ from typing import Any
 import uharfbuzz
 
 FONTS = Path(__file__).resolve().parents[2] / "fonts"
-FAMILIES = {"Hanken Grotesk": "hanken-grotesk/HankenGrotesk"}
+FAMILIES = {"Hanken Grotesk": "hanken-grotesk/HankenGrotesk", "Rubik": "rubik/Rubik"}
 WEIGHTS = {400: "Regular", 500: "Medium", 600: "SemiBold", 700: "Bold", 800: "ExtraBold"}
 
 

@@ -80,16 +80,19 @@ def _glyph(family: str, weight: int, glyph: int) -> tuple[Points, ...]:
 
 
 @lru_cache(maxsize=512)
-def shape_line(text: str, family: str, weight: int, size: float) -> Line:
+def shape_line(
+    text: str, family: str, weight: int, size: float, spacing: float = 0.0
+) -> Line:
     """Shapes ``text`` on one line at ``size`` px per em, with the font's own kerning.
 
-    Letters that the font does not have are drawn as its missing-glyph box and listed.
+    Ligatures are formed, and text written from right to left runs so. ``spacing`` px follow every
+    letter, and then ligatures are not formed, as CSS Text has it. Letters that the font does not have are drawn as its missing-glyph box and listed.
     """
     font = loaded_font(family, weight)
     buffer = uharfbuzz.Buffer()
     buffer.add_str(text)
     buffer.guess_segment_properties()
-    uharfbuzz.shape(font, buffer)
+    uharfbuzz.shape(font, buffer, {"liga": False, "clig": False} if spacing else {})
     scale = size / font.face.upem
     contours: list[Points] = []
     pen = 0.0
@@ -102,7 +105,7 @@ def shape_line(text: str, family: str, weight: int, size: float) -> Line:
         at = np.array([pen + position.x_offset, position.y_offset])
         for contour in _glyph(family, weight, info.codepoint):
             contours.append((contour + at) * (scale, -scale))
-        pen += position.x_advance
+        pen += position.x_advance + spacing / scale
     extents = font.get_font_extents("ltr")
     return Line(
         tuple(contours),

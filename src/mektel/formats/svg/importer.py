@@ -339,7 +339,7 @@ class _Builder:
             baseline = look.baseline + y - control.size[1] / 2
         dy = round(baseline - look.baseline, 1)
         shift = (dx, dy if abs(dy) >= 0.5 else 0.0)
-        moved = label.model_copy(update={"align": align, "shift": shift})
+        moved = label.model_copy(update={"align": align, "move": shift})
         layers = tuple(moved if layer.id == label.id else layer for layer in control.layers)
         return control.model_copy(update={"layers": layers})
 

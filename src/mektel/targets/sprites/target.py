@@ -15,7 +15,7 @@ from PIL import Image
 
 from mektel.core.kit import REST, SHOWN_STATES, Control, Kit, Label
 from mektel.core.look import LabelLook, parse_flags, resolve, shared_margins
-from mektel.core.look.resolve import rgba
+from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.slices import pack, stretch_zones
 from mektel.formats.png import png_bytes, premultiplied

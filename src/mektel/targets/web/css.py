@@ -6,7 +6,7 @@ from typing import Any
 
 from mektel.core.kit import BODY, STATES, Body, Control, Fill, InnerShadow, Kit, Label, Line, Shadow
 from mektel.core.look import ShadowLook, resolve
-from mektel.core.look.resolve import line_band, tucked_growth
+from mektel.core.look.parts import line_band, tucked_growth
 from mektel.core.shape import outline_for
 from mektel.core.text import font_file, shape_line
 

@@ -12,7 +12,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import escape
 
 from mektel.core.kit import BODY, Control, Fill, Kit, Label, Line
-from mektel.core.look.resolve import line_band
+from mektel.core.look.parts import line_band
 from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
 from mektel.targets.web.css import control_css, font_faces
 from mektel.targets.web.runner import shoot_in_chromium

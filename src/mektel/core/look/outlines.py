@@ -1,0 +1,69 @@
+"""The document's outlines as shapes: forms in their boxes, joined in turn."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from mektel.core.kit.forms import Join, Outlined, OwnOutline, Placed
+from mektel.core.kit.layers import Body
+from mektel.core.shape import (
+    AnyOutline,
+    FreeOutline,
+    Joined,
+    form_contours,
+    free,
+    from_points,
+    outline_for,
+)
+
+ROUND = ("box", "capsule", "ellipse")
+
+
+def body_outline(body: Body, width: float, height: float, designed: tuple[float, float]
+                 ) -> AnyOutline:
+    """The control's outline in its box, offset included.
+
+    With ``fit`` keep it takes the largest box of the designed proportions, in the middle.
+    """
+    across, down, dx, dy = width, height, *body.offset
+    if body.fit == "keep":
+        share = min(width / designed[0], height / designed[1])
+        across, down = designed[0] * share, designed[1] * share
+        dx, dy = dx + (width - across) / 2, dy + (height - down) / 2
+    return _joined(_form(body, across, down), body.joins, across, down).moved(dx, dy)
+
+
+def own_outline(own: OwnOutline, box: AnyOutline) -> AnyOutline:
+    """A layer's own outline, placed in the control's."""
+    outline = _placed(own, box.width, box.height)
+    return _joined(outline, own.joins, box.width, box.height).moved(box.x, box.y)
+
+
+def _joined(
+    outline: AnyOutline, joins: tuple[Join, ...], width: float, height: float
+) -> AnyOutline:
+    if not joins:
+        return outline
+    base = free(outline)
+    return FreeOutline(base.contours, base.grow, tuple(
+        Joined(join.how, join.softness, _placed(join, width, height)) for join in joins
+    ))
+
+
+def _placed(form: Placed, width: float, height: float) -> AnyOutline:
+    """Lengths are shares of the control's box plus px; never smaller than nothing."""
+    across = max(0.01, form.width[0] * width + form.width[1])
+    down = max(0.01, form.height[0] * height + form.height[1])
+    x = form.x[0] * width + form.x[1]
+    y = form.y[0] * height + form.y[1]
+    return _form(form, across, down).moved(x, y)
+
+
+@lru_cache(maxsize=1024)
+def _form(form: Outlined, width: float, height: float) -> AnyOutline:
+    if form.form in ROUND:
+        return outline_for(form.form, form.radii, width, height, form.radii_y)
+    return from_points(form_contours(
+        form.form, (width, height), radii=form.radii, radii_y=form.radii_y, power=form.power,
+        points=round(form.points), waist=form.waist, rounding=form.rounding, path_data=form.path,
+    ))

@@ -1,0 +1,97 @@
+"""A label as lines of glyphs: flow, place, and what goes round and beneath them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from mektel.core.kit import Label
+from mektel.core.look.look import LabelLook
+from mektel.core.text import shape_line
+
+if TYPE_CHECKING:
+    from mektel.core.look.parts import Scene
+
+SMALLEST_FIT = 0.4
+RAISED = ((0.0, -1.0, (1.0, 1.0, 1.0, 0.55)), (0.0, 1.0, (0.0, 0.0, 0.0, 0.45)))
+
+
+def shown_text(part: Label, text: str) -> str:
+    return text.upper() if part.case == "capitals" else text
+
+
+def broken(part: Label, text: str, room: float) -> list[str]:
+    """Lines no longer than ``room`` px where words allow it: as many words each as will go."""
+    lines: list[str] = []
+    for word in text.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and _advance(part, longer, part.size) <= room:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return lines or [""]
+
+
+def _advance(part: Label, text: str, size: float) -> float:
+    return shape_line(text, part.family, part.weight, size, part.spacing).advance
+
+
+def fitted_size(part: Label, text: str, room: float) -> float:
+    """The label's size, or as much smaller as makes it fit, down to ``SMALLEST_FIT`` of it."""
+    wide = _advance(part, text, part.size)
+    if part.flow != "fit" or wide <= room or wide <= 0:
+        return part.size
+    return part.size * max(SMALLEST_FIT, room / wide)
+
+
+def label_size(part: Label, text: str) -> tuple[float, float]:
+    """Width and height in px that the text takes unwrapped."""
+    line = shape_line(shown_text(part, text), part.family, part.weight, part.size, part.spacing)
+    return line.advance, line.height
+
+
+def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
+    from mektel.core.look.parts import paint_of
+
+    box, (across, _) = scene.box, scene.body.padding
+    words = shown_text(part, scene.text)
+    room = box.width - 2 * across
+    size = fitted_size(part, words, room)
+    lines = broken(part, words, room) if part.flow == "wrap" else [words]
+    shaped = [shape_line(one, part.family, part.weight, size, part.spacing) for one in lines]
+    pitch = part.leading * size if part.flow == "wrap" else shaped[0].height
+    top = box.y + (box.height - pitch * len(lines)) / 2
+    widest = max(line.advance for line in shaped)
+    left = box.x + across + _start(part, room - widest)
+    paint = paint_of(scene, part, (left, top, widest, pitch * len(lines)), opacity)
+    faces = []
+    for at, (words, line) in enumerate(zip(lines, shaped, strict=True)):
+        baseline = top + pitch * at + (pitch - line.height) / 2 + line.ascent
+        x = box.x + across + _start(part, room - line.advance)
+        faces.append(LabelLook(
+            part.id, words, part.family, part.weight, size, part.spacing, paint, x, baseline,
+        ))
+    return [*_beneath(scene, part, faces), *faces]
+
+
+def _start(part: Label, spare: float) -> float:
+    # Text too long for its room stays centred on it, so that it shows on both sides.
+    return spare * (0.5 if spare < 0 else {"start": 0.0, "centre": 0.5, "end": 1.0}[part.align])
+
+
+def _beneath(scene: Scene, part: Label, faces: list[LabelLook]) -> list[LabelLook]:
+    found: list[LabelLook] = []
+    shadow = scene.rgba(part.shadow_colour)
+
+    def copies(dx: float, dy: float, **changes: Any) -> list[LabelLook]:
+        return [replace(f, x=f.x + dx, baseline=f.baseline + dy, **changes) for f in faces]
+
+    if shadow[3] > 0:
+        found += copies(*part.shadow_offset, paint=shadow, sigma=part.shadow_blur / 2)
+    if part.relief != "flat":
+        way = 1 if part.relief == "raised" else -1
+        for dx, dy, colour in RAISED:
+            found += copies(dx, dy * way, paint=colour)
+    if part.edge > 0:
+        found += copies(0.0, 0.0, paint=scene.rgba(part.edge_colour), swell=part.edge)
+    return found

@@ -1,0 +1,66 @@
+"""Glass: what lies behind is bent, blurred and tinted, and its rim catches the light."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mektel.core.look import LensLook
+from mektel.core.paint.masks import covered, distances
+from mektel.core.paint.surface import Surface
+
+Floats = NDArray[np.float32]
+
+
+def paint(look: LensLook, surface: Surface) -> None:
+    """Bending follows a quarter-circle edge: strongest at the rim, none beyond ``reach``.
+
+    Each colour channel is bent by its own amount (``fringe``): red less, blue more.
+    """
+    from scipy.ndimage import gaussian_filter, map_coordinates
+
+    scale = surface.scale
+    box = look.outline.scaled(scale).moved(surface.left, surface.top)
+    rows, columns = surface.region(box.x, box.y, box.x + box.width, box.y + box.height)
+    width, height = columns.stop - columns.start, rows.stop - rows.start
+    if width <= 1 or height <= 1:
+        return
+    local = box.moved(-columns.start, -rows.start)
+    distance = distances(local, width, height)
+    mask = covered(local, width, height)
+    down, across = np.gradient(distance)
+    length = np.maximum(np.hypot(across, down), 1e-6)
+    across, down = across / length, down / length
+    behind = surface.planes.copy()
+    if look.sigma > 0:
+        for plane in behind:
+            gaussian_filter(plane, look.sigma * scale, output=plane, mode="nearest", truncate=3)
+    inward = np.clip(-distance / max(look.reach * scale, 1e-6), 0, 1)
+    slope = 1 - np.sqrt(np.maximum(0, 1 - (1 - inward) ** 2))
+    grid_y, grid_x = np.mgrid[rows.start : rows.stop, columns.start : columns.stop]
+    seen = np.empty((4, height, width), np.float32)
+    # The edge of a lens shows what lies further in: the sight is bent inward.
+    for channel, apart in ((0, -1.0), (1, 0.0), (2, 1.0), (3, 0.0)):
+        shift = slope * (look.bend + apart * look.fringe) * scale
+        spots = [grid_y - down * shift, grid_x - across * shift]
+        seen[channel] = map_coordinates(behind[channel], spots, order=1, mode="nearest")
+    seen[:3] = np.minimum(seen[:3], seen[3])
+    region = surface.planes[:, rows, columns]
+    region += (seen - region) * mask
+    surface.lay(rows, columns, mask, look.colour, look.blend)
+    if look.rim > 0:
+        surface.lay(rows, columns, _rim(look, distance, across, down, scale) * mask,
+                    look.rim_colour)
+
+
+def _rim(
+    look: LensLook, distance: Floats, across: Floats, down: Floats, scale: float
+) -> Floats:
+    """A thin band inside the edge, bright towards the light and, half as much, opposite it."""
+    turn = math.radians(look.light)
+    facing = across * math.sin(turn) - down * math.cos(turn)
+    band = np.clip(1 - np.abs(-distance / (look.rim * scale) - 0.5) * 1.5, 0, 1)
+    bright = np.maximum(facing, 0) ** 1.5 + 0.5 * np.maximum(-facing, 0) ** 1.5
+    return (band * np.minimum(bright, 1)).astype(np.float32)

@@ -1,0 +1,114 @@
+"""A picture laid into a box: stretched, fitted, tiled or in nine slices; recoloured, outlined."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mektel.core.look import PictureLook
+from mektel.core.paint.masks import masks
+from mektel.core.paint.surface import Surface
+
+Floats = NDArray[np.float32]
+# Luminance weights of the saturate() filter (Filter Effects 1).
+LUMINANCE = np.array([0.213, 0.715, 0.072], np.float32)
+
+
+def paint(look: PictureLook, surface: Surface) -> None:
+    scale = surface.scale
+    x0, y0, x1, y1 = (value * scale for value in look.extent())
+    rows, columns = surface.region(
+        x0 + surface.left, y0 + surface.top, x1 + surface.left, y1 + surface.top
+    )
+    width, height = columns.stop - columns.start, rows.stop - rows.start
+    if width <= 0 or height <= 0:
+        return
+    left = look.box[0] * scale + surface.left - columns.start
+    top = look.box[1] * scale + surface.top - rows.start
+    key = ("picture", look, scale, left, top, width, height)
+    planes = masks.get(key, lambda: _laid(look, scale, left, top, width, height))
+    surface.lay_blended(rows, columns, planes * np.float32(look.opacity), look.blend)
+
+
+def _laid(
+    look: PictureLook, scale: float, left: float, top: float, width: int, height: int
+) -> Floats:
+    """Premultiplied planes (4, height, width) from 0 to 1."""
+    source = np.moveaxis(recoloured(look), 2, 0)
+    box_w = (look.box[2] - look.box[0]) * scale
+    box_h = (look.box[3] - look.box[1]) * scale
+    x = np.arange(width) + 0.5 - left
+    y = np.arange(height) + 0.5 - top
+    per_px = look.density / scale
+    high, wide = source.shape[1:]
+    if look.fit == "tile":
+        across, down = np.mod(x * per_px, wide), np.mod(y * per_px, high)
+    elif look.fit == "slices":
+        across = _sliced(x, box_w, wide, look.insets[0], look.insets[2], per_px)
+        down = _sliced(y, box_h, high, look.insets[1], look.insets[3], per_px)
+    elif look.fit == "fit":
+        share = min(box_w / wide, box_h / high)
+        across = (x - (box_w - wide * share) / 2) / share
+        down = (y - (box_h - high * share) / 2) / share
+    else:
+        across, down = x / max(box_w, 1e-6) * wide, y / max(box_h, 1e-6) * high
+    inside_x = ((x >= 0) & (x < box_w) & (across >= 0) & (across < wide)).astype(np.float32)
+    inside_y = ((y >= 0) & (y < box_h) & (down >= 0) & (down < high)).astype(np.float32)
+    # What is drawn smaller is averaged first, or fine detail would flicker.
+    planes = _sampled(_sampled(source, across, 2), down, 1)
+    planes = planes * inside_x[None, None, :] * inside_y[None, :, None]
+    if look.edge > 0:
+        planes = _edged(planes, look, scale)
+    return np.ascontiguousarray(planes, np.float32)
+
+
+def _sampled(source: Floats, places: NDArray[np.float64], axis: int) -> Floats:
+    """Bilinear samples along one axis; each an average where samples lie far apart."""
+    count = source.shape[axis]
+    step = float(np.median(np.abs(np.diff(places)))) if len(places) > 1 else 1.0
+    reach = max(1, round(step))
+    found = 0.0
+    for part in range(reach):
+        at = places - 0.5 + ((part + 0.5) / reach - 0.5) * (step if reach > 1 else 0)
+        at = np.clip(at, 0, count - 1)
+        low = np.floor(at).astype(int)
+        share = (at - low).astype(np.float32)
+        shape = [1, 1, 1]
+        shape[axis] = -1
+        share = share.reshape(shape)
+        found = found + (source.take(low, axis) * (1 - share)
+                         + source.take(np.minimum(low + 1, count - 1), axis) * share)
+    return np.asarray(found / reach, np.float32)
+
+
+def _sliced(
+    places: NDArray[np.float64], length: float, count: int, before: float, after: float,
+    per_px: float,
+) -> NDArray[np.float64]:
+    """Where in the picture each place lies: ends keep their size, the middle stretches."""
+    first, last = before / per_px, after / per_px
+    if first + last > length:
+        share = length / max(first + last, 1e-6)
+        first, last = first * share, last * share
+    return np.interp(places, [0, first, max(length - last, first + 1e-6), length],
+                     [0, before, count - after, count])
+
+
+def recoloured(look: PictureLook) -> Floats:
+    """The picture with brightness, saturation and tint; premultiplied, (h, w, 4), 0 to 1."""
+    rgba = look.pixels.rgba().astype(np.float32) / 255
+    rgb, alpha = rgba[:, :, :3] * look.brightness, rgba[:, :, 3:]
+    grey = (rgb @ LUMINANCE)[:, :, None]
+    rgb = grey + (rgb - grey) * look.saturation
+    tint = np.array(look.colour[:3], np.float32) * alpha
+    rgb = rgb + (tint - rgb) * look.tint * look.colour[3]
+    return np.concatenate([np.clip(rgb, 0, alpha), alpha], axis=2)
+
+
+def _edged(planes: Floats, look: PictureLook, scale: float) -> Floats:
+    from scipy.ndimage import distance_transform_edt
+
+    away = distance_transform_edt(planes[3] < 0.5)
+    ring = np.clip(look.edge * scale + 0.5 - away, 0, 1).astype(np.float32) * look.edge_colour[3]
+    under = np.stack([ring * np.float32(c) for c in (*look.edge_colour[:3], 1.0)])
+    return planes + under * (1 - planes[3])

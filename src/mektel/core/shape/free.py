@@ -1,0 +1,280 @@
+"""Any outline: closed polygons, grown or shrunk by distance, and joined to others.
+
+Growing and joining work on signed distances, so that they hold for every form: a union is the
+smaller distance, an intersection the greater one, a difference the greater of one and the other's
+opposite. A smooth union is the polynomial smooth minimum, which melts what lies nearer than
+``softness``.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mektel.core.shape.forms import rounded_box
+from mektel.core.shape.outline import Outline
+from mektel.core.shape.polygon import polygon_coverage
+
+Floats = NDArray[np.float32]
+Contour = tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class Joined:
+    how: str
+    softness: float
+    other: Outline | FreeOutline
+
+
+@dataclass(frozen=True)
+class FreeOutline:
+    """Closed polygons in px (non-zero filling), then joins in turn, then grown by ``grow`` px."""
+
+    contours: tuple[Contour, ...]
+    grow: float = 0.0
+    joins: tuple[Joined, ...] = ()
+
+    def moved(self, dx: float, dy: float) -> FreeOutline:
+        if not dx and not dy:
+            return self
+        contours = tuple(tuple((x + dx, y + dy) for x, y in one) for one in self.contours)
+        joins = tuple(replace(j, other=j.other.moved(dx, dy)) for j in self.joins)
+        return FreeOutline(contours, self.grow, joins)
+
+    def scaled(self, scale: float) -> FreeOutline:
+        contours = tuple(tuple((x * scale, y * scale) for x, y in one) for one in self.contours)
+        joins = tuple(
+            Joined(j.how, j.softness * scale, j.other.scaled(scale)) for j in self.joins
+        )
+        return FreeOutline(contours, self.grow * scale, joins)
+
+    def grown(self, by: float) -> FreeOutline:
+        return replace(self, grow=self.grow + by) if by else self
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, top, right, bottom; all 0 for an empty outline."""
+        return _bounds(self)
+
+    @property
+    def x(self) -> float:
+        return self.bounds[0]
+
+    @property
+    def y(self) -> float:
+        return self.bounds[1]
+
+    @property
+    def width(self) -> float:
+        return max(0.0, self.bounds[2] - self.bounds[0])
+
+    @property
+    def height(self) -> float:
+        return max(0.0, self.bounds[3] - self.bounds[1])
+
+    def contains(self, x: float, y: float) -> bool:
+        return bool(distance_at(self, np.array([x]), np.array([y]))[0] <= 0)
+
+
+AnyOutline = Outline | FreeOutline
+
+
+def free(outline: AnyOutline) -> FreeOutline:
+    """Any outline in its general form."""
+    if isinstance(outline, FreeOutline):
+        return outline
+    if outline.width <= 0 or outline.height <= 0:
+        return FreeOutline(())
+    return from_points([rounded_box(outline)])
+
+
+def from_points(contours: list[NDArray[np.float64]]) -> FreeOutline:
+    return FreeOutline(
+        tuple(tuple((float(x), float(y)) for x, y in contour) for contour in contours)
+    )
+
+
+@lru_cache(maxsize=4096)
+def _bounds(outline: FreeOutline) -> tuple[float, float, float, float]:
+    spots = [spot for contour in outline.contours for spot in contour]
+    grow = outline.grow
+    boxes = []
+    if spots:
+        every = np.array(spots)
+        (x0, y0), (x1, y1) = every.min(axis=0), every.max(axis=0)
+        boxes.append((x0, y0, x1, y1))
+    for join in outline.joins:
+        other = join.other
+        box = (other.x, other.y, other.x + other.width, other.y + other.height)
+        if join.how in ("union", "smooth"):
+            more = join.softness / 4 if join.how == "smooth" else 0.0
+            boxes.append((box[0] - more, box[1] - more, box[2] + more, box[3] + more))
+    if not boxes:
+        return 0.0, 0.0, 0.0, 0.0
+    low, high = np.array(boxes)[:, :2].min(axis=0), np.array(boxes)[:, 2:].max(axis=0)
+    return (float(low[0] - grow), float(low[1] - grow),
+            float(high[0] + grow), float(high[1] + grow))
+
+
+def distance_at(
+    outline: AnyOutline, x: NDArray[np.float64], y: NDArray[np.float64], reach: float = np.inf
+) -> NDArray[np.float64]:
+    """Signed distance in px at points of shape (n,): negative inside.
+
+    Beyond ``reach`` from the edge only the sign and that it is farther are right.
+    """
+    if isinstance(outline, Outline):
+        from mektel.core.shape.field import signed_distance
+
+        return signed_distance(outline, x, y)
+    distance = _polygon_distance(outline.contours, x, y, reach + abs(outline.grow))
+    for join in outline.joins:
+        other = distance_at(join.other, x, y, reach)
+        if join.how == "union":
+            distance = np.minimum(distance, other)
+        elif join.how == "intersection":
+            distance = np.maximum(distance, other)
+        elif join.how == "difference":
+            distance = np.maximum(distance, -other)
+        else:
+            distance = smooth_minimum(distance, other, join.softness)
+    return distance - outline.grow
+
+
+def smooth_minimum(
+    one: NDArray[np.float64], two: NDArray[np.float64], softness: float
+) -> NDArray[np.float64]:
+    """The quadratic polynomial smooth minimum; equals the minimum where they differ by more."""
+    if softness <= 0:
+        return np.minimum(one, two)
+    share = np.clip(0.5 + 0.5 * (two - one) / softness, 0, 1)
+    return np.asarray(two + (one - two) * share - softness * share * (1 - share))
+
+
+def _polygon_distance(
+    contours: tuple[Contour, ...], x: NDArray[np.float64], y: NDArray[np.float64], reach: float
+) -> NDArray[np.float64]:
+    """Distance to closed polygons: the nearest of points set along them, then its two edges."""
+    if not contours:
+        return np.full(len(x), 1e9)
+    from scipy.spatial import cKDTree
+
+    starts = np.concatenate([np.array(contour) for contour in contours])
+    ends = np.concatenate([np.roll(np.array(contour), -1, axis=0) for contour in contours])
+    edges = ends - starts
+    lengths = np.hypot(edges[:, 0], edges[:, 1])
+    counts = np.maximum(1, np.ceil(lengths / 0.75)).astype(int)
+    owner = np.repeat(np.arange(len(starts)), counts)
+    step = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
+    set_points = starts[owner] + edges[owner] * ((step + 0.5) / counts[owner])[:, None]
+    spots = np.stack([x, y], axis=1)
+    tree = cKDTree(set_points)
+    limit = np.inf if not np.isfinite(reach) else reach + 1.5
+    rough, nearest = tree.query(spots, distance_upper_bound=limit)
+    found = np.full(len(x), 1e9)
+    near = np.isfinite(rough)
+    best = np.full(int(near.sum()), np.inf)
+    for shift in (-1, 0, 1):
+        edge = owner[np.clip(nearest[near] + shift * 1, 0, len(owner) - 1)]
+        along = ((spots[near] - starts[edge]) * edges[edge]).sum(axis=1)
+        share = np.clip(along / np.maximum(lengths[edge] ** 2, 1e-12), 0, 1)
+        foot = starts[edge] + edges[edge] * share[:, None]
+        best = np.minimum(best, np.hypot(*(spots[near] - foot).T))
+    found[near] = best
+    return np.where(_inside(starts, ends, x, y), -found, found)
+
+
+def _inside(
+    starts: NDArray[np.float64], ends: NDArray[np.float64], x: NDArray[np.float64],
+    y: NDArray[np.float64],
+) -> NDArray[np.bool_]:
+    """Winding number ≠ 0, rows of equal y at once: crossings are found per row, then counted."""
+    inside = np.zeros(len(x), bool)
+    rows, where = np.unique(y, return_inverse=True)
+    up = ends[:, 1] > starts[:, 1]
+    order = np.argsort(where, kind="stable")
+    borders = np.searchsorted(where[order], np.arange(len(rows) + 1))
+    for at, row in enumerate(rows):
+        crossed = ((starts[:, 1] <= row) & (ends[:, 1] > row)) | (
+            (ends[:, 1] <= row) & (starts[:, 1] > row))
+        if not crossed.any():
+            continue
+        a, b = starts[crossed], ends[crossed]
+        crossing = a[:, 0] + (row - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
+        sorting = np.argsort(crossing)
+        winding = np.concatenate([[0], np.cumsum(np.where(up[crossed], 1, -1)[sorting])])
+        mine = order[borders[at] : borders[at + 1]]
+        inside[mine] = winding[np.searchsorted(crossing[sorting], x[mine], side="right")] != 0
+    return inside
+
+
+def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
+    """Share of each pixel covered, shape ``(height, width)``.
+
+    Plain polygons are exact areas; grown or joined ones are looked at in four quarters of each
+    pixel near the edge.
+    """
+    if not outline.grow and not outline.joins:
+        return polygon_coverage([np.array(one) for one in outline.contours], width, height)
+    rows, columns = np.mgrid[0:height, 0:width]
+    x, y = columns.ravel() + 0.5, rows.ravel() + 0.5
+    distance = distance_at(outline, x, y, 2.0)
+    cover = (distance < 0).astype(np.float32)
+    near = np.abs(distance) < 1.2
+    share = np.zeros(int(near.sum()))
+    for dx in (-0.25, 0.25):
+        for dy in (-0.25, 0.25):
+            part = distance_at(outline, x[near] + dx, y[near] + dy, 2.0)
+            share += np.clip(0.5 - 2 * part, 0, 1)
+    cover[near] = share / 4
+    return cover.reshape(height, width)
+
+
+def distance_field(outline: AnyOutline, width: int, height: int) -> NDArray[np.float64]:
+    """Signed distance at every pixel's middle, shape ``(height, width)``."""
+    rows, columns = np.mgrid[0:height, 0:width]
+    found = distance_at(outline, columns.ravel() + 0.5, rows.ravel() + 0.5)
+    return found.reshape(height, width)
+
+
+@lru_cache(maxsize=512)
+def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
+    """The edge of any outline as closed polygons in px: traced where it was grown or joined."""
+    whole = free(outline)
+    if not whole.grow and not whole.joins:
+        return whole.contours
+    from contourpy import contour_generator
+
+    fine = 4.0
+    x0, y0, x1, y1 = whole.bounds
+    across = np.arange(np.floor((x0 - 1) * fine), np.ceil((x1 + 1) * fine) + 1) / fine
+    down = np.arange(np.floor((y0 - 1) * fine), np.ceil((y1 + 1) * fine) + 1) / fine
+    grid_x, grid_y = np.meshgrid(across, down)
+    field = distance_at(whole, grid_x.ravel(), grid_y.ravel()).reshape(grid_x.shape)
+    lines = contour_generator(across, down, field).lines(0.0)
+    return tuple(tuple((float(x), float(y)) for x, y in _thinned(line)[:-1]) for line in lines)
+
+
+def _thinned(line: NDArray[np.float64], most: float = 0.02) -> NDArray[np.float64]:
+    """A polyline without the points that lie within ``most`` px of it (Ramer–Douglas–Peucker)."""
+    keep = np.zeros(len(line), bool)
+    keep[0] = keep[-1] = True
+    todo = [(0, len(line) - 1)]
+    while todo:
+        first, last = todo.pop()
+        if last - first < 2:
+            continue
+        start, chord = line[first], line[last] - line[first]
+        inner = line[first + 1 : last] - start
+        length = np.hypot(*chord)
+        away = (np.abs(inner[:, 0] * chord[1] - inner[:, 1] * chord[0]) / length
+                if length > 1e-9 else np.hypot(inner[:, 0], inner[:, 1]))
+        far = int(np.argmax(away))
+        if away[far] > most:
+            at = first + 1 + far
+            keep[at] = True
+            todo += [(first, at), (at, last)]
+    return line[keep]
