@@ -185,7 +185,7 @@ def test_a_new_control_brings_its_palette_without_disturbing_ours() -> None:
 
 def _with(path: list[Any], value: Any) -> dict[str, Any]:
     """The kit as plain data, with one value put in somewhere."""
-    data = KIT.model_dump(mode="json")
+    data = KIT.model_dump(mode="json", context="whole")
     at: Any = data
     for step in path[:-1]:
         at = at[step]

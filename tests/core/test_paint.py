@@ -5,14 +5,15 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PIL import Image, ImageDraw, ImageFont
-from scipy.ndimage import gaussian_filter
+from scipy.ndimage import distance_transform_edt, gaussian_filter
 
-from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow, Stop, edit
+from mektel.core.kit import Body, Control, Fill, Join, Kit, Label, Line, Shadow, Stop, edit
 from mektel.core.look import Margins, resolve, shared_margins
 from mektel.core.paint import on_backdrop, render, render_layer
 from mektel.core.paint.blur import blurred_coverage
-from mektel.core.shape import coverage, outline_for
-from mektel.core.text import font_file, polygon_coverage, shape_line
+from mektel.core.look.outlines import body_outline
+from mektel.core.shape import coverage, outline_for, polygon_coverage, polygons
+from mektel.core.text import font_file, shape_line
 
 
 def control(*layers: object, size: tuple[float, float] = (120, 40), **body: object) -> Control:
@@ -169,3 +170,53 @@ def test_a_backdrop_goes_beneath() -> None:
     half = np.array([[[64, 0, 0, 128], [0, 0, 0, 0]]], np.uint8)
     laid = on_backdrop(half, (0.0, 0.0, 1.0, 1.0))
     assert laid.tolist() == [[[64, 0, 127, 255], [0, 0, 255, 255]]]
+
+
+@pytest.mark.parametrize("scale", [1, 2])
+def test_what_is_turned_covers_its_true_area(scale: int) -> None:
+    made = control(
+        Fill(id="f", name="F", colour="#FFFFFF", rotate=20, scale=(0.8, 1.1), pivot=(0.3, 0.6)),
+        radii=(12,) * 4,
+    )
+    look = resolve(Kit(controls=(made,)), made)
+    alpha = render(look, scale, Margins(20, 20, 20, 20)).rgba[:, :, 3].astype(float)
+    group = look.layers[0]
+    corners = np.array(polygons(group.members[0].outline)[0])
+    a, b, c, d, e, f = group.matrix
+    x, y = a * corners[:, 0] + c * corners[:, 1] + e, b * corners[:, 0] + d * corners[:, 1] + f
+    turned = np.stack([x + 20, y + 20], axis=1) * scale
+    away = np.abs(alpha - polygon_coverage([turned], alpha.shape[1], alpha.shape[0]) * 255)
+    assert away.mean() < 0.1 and np.percentile(away, 99.9) < 2
+
+
+@pytest.mark.parametrize("form", ["superellipse", "polygon", "star", "cut", "notch", "path"])
+def test_forms_grow_and_blur_like_their_pixels(form: str) -> None:
+    """Growing is by distance, and a blurred form is its Gaussian, whatever the form."""
+    body = Body(form=form, radii=(12,) * 4, rounding=5, points=6)  # type: ignore[arg-type]
+    outline = body_outline(body, 90, 60, (90, 60)).moved(30, 30)
+    mask = coverage(outline, 150, 120)
+    assert 0.4 < mask.sum() / (90 * 60) <= 1
+    soft = blurred_coverage(outline, 6, 150, 120)
+    assert np.abs(soft - gaussian_filter(mask, 6, mode="constant")).max() < 0.01
+    grown, shrunk = coverage(outline.grown(3), 150, 120), coverage(outline.grown(-3), 150, 120)
+    inner = distance_transform_edt(mask > 0.5)
+    outer = distance_transform_edt(mask < 0.5)
+    assert (grown[outer < 1.5] > 0.99).all() and (grown[outer > 4.5] < 0.01).all()
+    assert (shrunk[inner > 4.5] > 0.99).all() and (shrunk[inner < 1.5] < 0.01).all()
+
+
+def test_joined_outlines_are_what_sets_say() -> None:
+    def area(how: str, softness: float = 0) -> float:
+        join = Join(how=how, softness=softness, width=(0.5, 0), height=(0.5, 0), x=(0.75, 0),
+                    y=(0.25, 0), radii=(0,) * 4)  # type: ignore[arg-type]
+        body = Body(radii=(0,) * 4, joins=(join,))
+        outline = body_outline(body, 80, 40, (80, 40)).moved(10, 10)
+        assert outline.contains(15, 15) != (how == "intersection")
+        return float(coverage(outline, 140, 60).sum())
+
+    whole, half = 80 * 40, 20 * 20  # half of the other box lies inside
+    assert area("union") == pytest.approx(whole + half, rel=0.002)
+    assert area("intersection") == pytest.approx(half, rel=0.01)
+    assert area("difference") == pytest.approx(whole - half, rel=0.002)
+    assert area("smooth", 12) > area("union") + 10
+    assert area("smooth", 0) == pytest.approx(whole + half, rel=0.002)

@@ -99,7 +99,7 @@ def write_atomically(path: Path, content: bytes) -> None:
 
 def kit_schema() -> dict[str, Any]:
     """The JSON Schema (2020-12) of a kit file."""
-    schema = Kit.model_json_schema(mode="serialization")
+    schema = Kit.model_json_schema(mode="validation")
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["title"] = "Mektel kit"
     return schema

@@ -57,7 +57,7 @@ class Control(Frozen):
     kind: Literal["push"] = "push"
     text: Text = ""
     size: Size = (160.0, 48.0)
-    stretch: Corners | None = None
+    stretch: Corners | None = Field(default=None, exclude_if=lambda given: given is None)
     body: Body = Body()
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     states: dict[StateName, Changes] = Field(default_factory=dict)
@@ -132,7 +132,9 @@ class Kit(Frozen):
     format: Literal[1] = FORMAT
     name: Title = "Untitled kit"
     palette: tuple[Swatch, ...] = Field(default=(), max_length=512)
-    assets: tuple[Asset, ...] = Field(default=(), max_length=256)
+    assets: tuple[Asset, ...] = Field(
+        default=(), max_length=256, exclude_if=lambda kept: not kept
+    )
     controls: tuple[Control, ...] = Field(default=(), max_length=2000)
 
     @model_validator(mode="after")

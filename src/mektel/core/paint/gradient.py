@@ -18,7 +18,16 @@ def planes_of(paint: Gradient, width: int, height: int) -> list[Floats]:
     As in CSS Images 4: colours are interpolated premultiplied; a conic gradient starts at the top
     and runs clockwise. A gradient along an axis stays one row or column.
     """
-    share = _shares(paint, width, height)
+    x = (np.arange(width) + 0.5)[None, :]
+    y = (np.arange(height) + 0.5)[:, None]
+    return planes_at(paint, x, y)
+
+
+def planes_at(
+    paint: Gradient, x: NDArray[np.float64], y: NDArray[np.float64]
+) -> list[Floats]:
+    """The same at points in the gradient's own coordinates, which broadcast together."""
+    share = _shares(paint, x, y)
     if paint.spread == "repeat":
         # What repeats is the stretch from the first stop to the last.
         first, last = paint.stops[0][0], paint.stops[-1][0]
@@ -35,9 +44,9 @@ def planes_of(paint: Gradient, width: int, height: int) -> list[Floats]:
     return planes
 
 
-def _shares(paint: Gradient, width: int, height: int) -> NDArray[np.float64]:
-    x = (np.arange(width) + 0.5)[None, :]
-    y = (np.arange(height) + 0.5)[:, None]
+def _shares(
+    paint: Gradient, x: NDArray[np.float64], y: NDArray[np.float64]
+) -> NDArray[np.float64]:
     if paint.kind == "radial":
         cx, cy, rx, ry = paint.geometry
         return np.asarray(np.hypot((x - cx) / rx, (y - cy) / ry))

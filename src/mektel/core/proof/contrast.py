@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from mektel.core.colour import contrast, over
-from mektel.core.look import LabelLook, Look, Margins
+from mektel.core.look import Gradient, GroupLook, LabelLook, Look, Margins
 from mektel.core.paint.render import render
 
 # WCAG 2.2: large text is 24 px, or bold from 18.66 px.
@@ -32,11 +32,17 @@ def label_contrast(look: Look, backdrop: tuple[float, float, float, float]) -> L
     The darkest, lightest and middle of what lies behind the label's box are tried and the worst
     is told, so that a gradient face is judged where it is weakest.
     """
-    labels = [layer for layer in look.layers if isinstance(layer, LabelLook) and layer.text]
+    labels = [(at, one) for at, layer in enumerate(look.layers)
+              for one in (layer.members if isinstance(layer, GroupLook) else (layer,))
+              if isinstance(one, LabelLook) and one.text and not one.sigma and not one.swell]
     if not labels:
         return None
-    label = labels[-1]
-    below = look.layers[: look.layers.index(label)]
+    at, label = labels[-1]
+    below = look.layers[:at]
+    if isinstance(label.paint, Gradient):
+        colours = [colour for _, colour in label.paint.stops]
+    else:
+        colours = [label.paint]
     picture = render(replace(look, layers=below), 1.0, Margins())
     x0, y0, x1, y1 = label.extent()
     height, width = picture.rgba.shape[:2]
@@ -47,11 +53,11 @@ def label_contrast(look: Look, backdrop: tuple[float, float, float, float]) -> L
         return None
     order = behind[:, :3].sum(axis=1).argsort()
     ratios = []
-    for at in (order[0], order[len(order) // 2], order[-1]):
-        red, green, blue, alpha = (float(value) for value in behind[at])
+    for spot in (order[0], order[len(order) // 2], order[-1]):
+        red, green, blue, alpha = (float(value) for value in behind[spot])
         straight = tuple(c / alpha if alpha else 0.0 for c in (red, green, blue))
         ground = over((*straight, alpha), backdrop)
-        ratios.append(contrast(over(label.colour, ground), ground))
+        ratios += [contrast(over(colour, ground), ground) for colour in colours]
     bold = label.weight >= BOLD and label.size >= LARGE_BOLD
     needed = 3.0 if label.size >= LARGE or bold else 4.5
     return LabelContrast(min(ratios), needed)
