@@ -1,4 +1,4 @@
-"""Which columns and rows of a picture can be repeated without its looking different."""
+"""Which columns and rows of a picture can be stretched without its looking different."""
 
 from __future__ import annotations
 
@@ -7,20 +7,37 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+Signed = NDArray[np.int16]
+
 
 @dataclass(frozen=True)
 class StretchZones:
-    """(start, length) in pixels of the largest run of equal columns and of equal rows.
+    """(start, length) in pixels of the largest run of columns and of rows that can stretch.
 
-    None where fewer than two in a row are equal: that axis cannot stretch.
+    None where fewer than two in a row can: that axis keeps its size.
     """
 
     columns: tuple[int, int] | None
     rows: tuple[int, int] | None
 
+    def insets(self, width: int, height: int) -> tuple[int, int, int, int]:
+        """Pixels at left, top, right and bottom that keep their form."""
+        left, across = self.columns or (width, 0)
+        top, down = self.rows or (height, 0)
+        return left, top, width - left - across, height - top - down
 
-def stretch_zones(pictures: list[NDArray[np.uint8]]) -> StretchZones:
-    """Zones shared by all pictures, which must have one shape ``(h, w, 4)``; exact equality.
+    def smallest(self, width: int, height: int) -> tuple[int, int]:
+        """The smallest size at which the corners keep their form: one pixel of each zone left."""
+        left, top, right, bottom = self.insets(width, height)
+        return left + right + (1 if self.columns else 0), top + bottom + (1 if self.rows else 0)
+
+
+def stretch_zones(pictures: list[NDArray[np.uint8]], tolerance: int = 0) -> StretchZones:
+    """Zones shared by all pictures, which must have one shape ``(h, w, 4)``.
+
+    With ``tolerance`` 0 neighbouring columns must be equal: then a stretched picture is exact.
+    Otherwise a run may also follow a gradient along the axis, as long as each value stays within
+    ``tolerance`` of the straight line between the run's ends: stretching keeps that line.
 
     >>> import numpy as np
     >>> flat = np.zeros((3, 9, 4), np.uint8); flat[:, 0] = flat[:, 8] = 255
@@ -28,9 +45,51 @@ def stretch_zones(pictures: list[NDArray[np.uint8]]) -> StretchZones:
     StretchZones(columns=(1, 7), rows=(0, 3))
     """
     whole = np.concatenate(pictures, axis=2)
+    if tolerance:
+        signed = whole.astype(np.int16)
+        return StretchZones(
+            _straight(np.moveaxis(signed, 1, 0), tolerance), _straight(signed, tolerance))
     same_columns = (whole[:, 1:] == whole[:, :-1]).all(axis=(0, 2))
     same_rows = (whole[1:] == whole[:-1]).all(axis=(1, 2))
     return StretchZones(_longest(same_columns), _longest(same_rows))
+
+
+def _straight(lines: Signed, tolerance: int) -> tuple[int, int] | None:
+    """The longest run of lines along which every value runs straight; lines on axis 0.
+
+    A run is grown from its start as long as it fits, then begun again a little further on; the
+    ends are found by halving, so that the cost stays with the number of lines.
+    """
+    count = len(lines)
+    flat = lines.reshape(count, -1)
+    best: tuple[int, int] | None = None
+    start = 0
+    while start < count - 1 and (best is None or count - start > best[1]):
+        low, high = start + 1, count - 1
+        if not _fits(flat, start, start + 1, tolerance):
+            start += 1
+            continue
+        while low < high:
+            middle = (low + high + 1) // 2
+            if _fits(flat, start, middle, tolerance):
+                low = middle
+            else:
+                high = middle - 1
+        length = low - start + 1
+        if best is None or length > best[1]:
+            best = (start, length)
+        start += 1
+    return best
+
+
+def _fits(flat: Signed, first: int, last: int, tolerance: int) -> bool:
+    run = flat[first : last + 1].astype(np.float32)
+    share = np.linspace(0, 1, last - first + 1, dtype=np.float32)[:, None]
+    straight = run[0] + (run[-1] - run[0]) * share
+    # A step between neighbours that is no gradient must not hide in a short run.
+    if last == first + 1 and np.abs(run[1] - run[0]).max() > 2 * tolerance:
+        return False
+    return bool(np.abs(run - straight).max() <= tolerance)
 
 
 def _longest(same: NDArray[np.bool_]) -> tuple[int, int] | None:

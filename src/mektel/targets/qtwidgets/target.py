@@ -18,13 +18,13 @@ from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
-from mektel.core.kit import BODY, STATES, Control, InnerShadow, Kit, Shadow, value_names
+from mektel.core.kit import BODY, STATES, Control, Glow, InnerGlow, InnerShadow, Kit, Shadow
 from mektel.core.look import shared_margins
 from mektel.core.look.look import SIGMAS
 from mektel.core.paint.blur import blurred_coverage
 from mektel.core.shape import outline_for
-from mektel.core.text import font_file
 from mektel.formats.png import mask_png_bytes, pixels_from_png
+from mektel.targets.baked import BakedPicture, bake, conditions
 from mektel.targets.base import (
     CancelledError,
     LayerPlan,
@@ -36,10 +36,19 @@ from mektel.targets.base import (
     camel,
     font_files,
 )
+from mektel.targets.qtwidgets.parts import (
+    BLENDS,
+    baked_reason,
+    beneath_reason,
+    is_simple,
+    part_values,
+)
 
 RUNNER = Path(__file__).parent / "runner" / "run_controls.py"
 # A blur this smooth needs no more pixels; a finer one gets them.
 SMOOTH_SIGMA = 4.0
+# The part that stands for all layers baked into one picture.
+BENEATH = "=beneath"
 
 
 @dataclass(frozen=True)
@@ -57,19 +66,42 @@ class QtWidgets:
     summary = "A QAbstractButton subclass per control, in Python (PySide6)"
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
-        plans = []
-        for layer in control.layers:
-            if isinstance(layer, Shadow | InnerShadow):
-                plans.append(LayerPlan(layer.name, *self._shadow_plan(control, layer)))
+        plans: list[LayerPlan] = []
+        for at, layer in enumerate(control.layers):
+            parts = [control.part_in(layer.id, flags) for flags in conditions()]
+            beneath = next((why for why in map(beneath_reason, parts) if why), "")
+            why = next((why for why in map(baked_reason, parts) if why), "")
+            if beneath:
+                plans = [LayerPlan(one.name, "baked", f"in one picture with “{layer.name}”")
+                         for one in control.layers[:at]]
+                plans.append(LayerPlan(layer.name, "baked", beneath))
+            elif why:
+                how = "baked" if layer.kind != "lens" else "partly"
+                plans.append(LayerPlan(layer.name, how, why))
+            elif isinstance(layer, Shadow | InnerShadow | Glow | InnerGlow):
+                plans.append(LayerPlan(layer.name, *self._shadow_plan(kit, control, layer)))
             else:
-                plans.append(LayerPlan(layer.name, "native"))
+                plans.append(LayerPlan(layer.name, "native", self._note(control, layer)))
         return plans
 
-    def _shadow_plan(self, control: Control, layer: Shadow | InnerShadow) -> tuple[str, str]:
-        parts = [control.part_in(layer.id, flags) for flags in _conditions(control)]
+    def _note(self, control: Control, layer: Any) -> str:
+        own = getattr(layer, "outline", None) is not None
+        if getattr(layer, "dash", 0) > 0:
+            return "its dashes stretch with the control"
+        if layer.kind == "gloss" or own or (
+            layer.kind in ("fill", "line")
+            and not all(is_simple(control, flags) for flags in conditions())
+        ):
+            return "its outline stretches with the control"
+        return ""
+
+    def _shadow_plan(self, kit: Kit, control: Control, layer: Any) -> tuple[str, str]:
+        parts = [control.part_in(layer.id, flags) for flags in conditions()]
         if not any(part.blur for part in parts):
             return "native", ""
-        forms = {body_shape(control, flags)[0] for flags in _conditions(control)}
+        if uses_paths(control, layer):
+            return "native", "blurred when drawn; its outline stretches with the control"
+        forms = {body_shape(control, flags)[0] for flags in conditions()}
         width, height = control.size
         why = "QPainter cannot blur; its corners are baked, it takes colour and size"
         if "ellipse" in forms:
@@ -111,19 +143,7 @@ class QtWidgets:
 
     def _module(self, kit: Kit, control: Control) -> str:
         margins = shared_margins(kit, control)
-        rest = {BODY: _values(kit, control, BODY, frozenset())} | {
-            layer.id: {"kind": layer.kind, **_values(kit, control, layer.id, frozenset())}
-            for layer in control.layers
-        }
-        changes: dict[str, Any] = {}
-        for state in STATES:
-            for part_id, stored in control.changes(state).items():
-                values = _values(kit, control, part_id, frozenset({state}))
-                kept = {name: values[name] for name in values if name in stored}
-                if "weight" in stored:
-                    kept["font"] = values["font"]
-                if kept:
-                    changes.setdefault(state, {})[part_id] = kept
+        rest, changes, pictures = self._data(kit, control)
         title = f"{control.name}: a push button of the kit {kit.name}."
         return _environment().get_template("module.py.j2").render(
             headline=f"{title} Made by Mektel; needs PySide6 only.",
@@ -133,23 +153,76 @@ class QtWidgets:
             rest=rest,
             changes=changes,
             shadows=self._shadows(control),
+            pictures=pictures,
+            distinct=list(dict.fromkeys(
+                picture for by_state in pictures.values() for picture in by_state.values())),
+            blends=BLENDS,
+            uses=_uses(rest, changes),
             reach=SIGMAS / 2,
             class_name=self.class_name(control),
             text=control.text,
         )
 
+    def _data(self, kit: Kit, control: Control) -> tuple[
+        dict[str, Any], dict[str, Any], dict[str, dict[tuple[str, ...], BakedPicture]]
+    ]:
+        """Parts at rest, what states change in them, and the pictures of those that are baked."""
+        everything = conditions()
+        merged = 0  # so many layers from the back are one picture
+        for at, layer in enumerate(control.layers):
+            if any(beneath_reason(control.part_in(layer.id, flags)) for flags in everything):
+                merged = at + 1
+        rest: dict[str, Any] = {}
+        changes: dict[str, Any] = {}
+        pictures: dict[str, dict[tuple[str, ...], BakedPicture]] = {}
+        ids = [BODY, *(layer.id for layer in control.layers[merged:])]
+        if merged:
+            beneath = [layer.id for layer in control.layers[:merged]]
+            rest[BENEATH] = {"kind": "baked", "visible": True, "opacity": 1}
+            pictures[BENEATH] = self._pictures(kit, control, beneath)
+        for part_id in ids:
+            parts = [control.part_in(part_id, flags) for flags in everything]
+            if part_id != BODY and any(baked_reason(part) for part in parts):
+                rest[part_id] = {"kind": "baked", "visible": True, "opacity": 1}
+                if any(part.blend != "normal" for part in parts):
+                    rest[part_id]["blend"] = parts[0].blend
+                pictures[part_id] = self._pictures(kit, control, [part_id])
+                continue
+            varied = {
+                name for state in STATES for name in control.changes(state).get(part_id, {})}
+            rest[part_id] = part_values(kit, control, part_id, frozenset(), varied)
+            for state in STATES:
+                values = part_values(kit, control, part_id, frozenset({state}), varied)
+                kept = {n: v for n, v in values.items() if v != rest[part_id].get(n)}
+                if kept:
+                    changes.setdefault(state, {})[part_id] = kept
+        if BENEATH in rest:
+            rest = {BODY: rest.pop(BODY), **rest}
+        return rest, changes, pictures
+
+    def _pictures(
+        self, kit: Kit, control: Control, layer_ids: list[str]
+    ) -> dict[tuple[str, ...], BakedPicture]:
+        found = {}
+        for flags in conditions():
+            picture = bake(kit, control, layer_ids, flags)
+            if picture is not None:
+                found[tuple(state for state in STATES if state in flags)] = picture
+        return found
+
     def _shadows(self, control: Control) -> dict[tuple[Any, ...], Baked]:
         """Every corner that a blurred shadow has in any state, by its radii and blur."""
         found = {}
-        for flags in _conditions(control):
-            form, radii = body_shape(control, flags)
-            a, b, c, d = radii
-            box = outline_for(form, (a, b, c, d), *control.size)
+        for flags in conditions():
+            form, radii, radii_y = body_shape(control, flags)
+            box = outline_for(form, radii, *control.size, radii_y)
             for layer in control.layers:
                 part = control.part_in(layer.id, flags)
-                if not isinstance(part, Shadow | InnerShadow) or not part.blur:
+                if (not isinstance(part, Shadow | InnerShadow | Glow | InnerGlow) or not part.blur
+                        or uses_paths(control, layer)):
                     continue
-                shape = box.grown(part.spread if isinstance(part, Shadow) else -part.spread)
+                outward = isinstance(part, Shadow | Glow)
+                shape = box.grown(part.spread if outward else -part.spread)
                 for rx, ry in zip(shape.rx, shape.ry, strict=True):
                     if rx > 0 and ry > 0:
                         key = (_number(rx), _number(ry), _number(part.blur))
@@ -211,19 +284,43 @@ def _environment_for_qt(scale: int) -> dict[str, str]:
     return kept | {"QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": str(scale)}
 
 
-def _conditions(control: Control) -> list[frozenset[str]]:
-    """Every set of states that can hold at once."""
-    live = [state for state in STATES if state != "disabled"]
-    combined = [
-        frozenset(live[at] for at in range(len(live)) if number >> at & 1)
-        for number in range(2 ** len(live))
+def uses_paths(control: Control, layer: Any) -> bool:
+    """Whether a layer's outline is not one that the module can work out from its size."""
+    return layer.outline is not None or any(
+        control.part_in(layer.id, flags).outline is not None or not is_simple(control, flags)
+        for flags in conditions()
+    )
+
+
+def _uses(rest: dict[str, Any], changes: dict[str, Any]) -> set[str]:
+    """Which parts of the template a control needs."""
+    parts = [
+        {**rest[part_id], **state.get(part_id, {})} for state in ({}, *changes.values())
+        for part_id in rest
     ]
-    return [*combined, frozenset({"disabled"})]
+    found: set[str] = set()
+    for part in parts:
+        kind, paths = part.get("kind", ""), part.get("paths", {})
+        shadowed = part.get("shadow_colour", "#00000000")[:3] != "#00"
+        shaped = "shape" in paths and kind in ("shadow", "inner-shadow")
+        found |= {name for name, holds in {
+            "blend": part.get("blend", "normal") != "normal", "paths": bool(paths),
+            "baked": kind == "baked", "strokes": kind == "strokes",
+            "radial": part.get("style") == "radial", "conic": part.get("style") == "conic",
+            "shaped shadow": shaped,
+            "soft": shaped or (shadowed and part.get("shadow_blur", 2) > 0),
+            "stroker": part.get("edge", 0) > 0,
+            "text effects": part.get("edge", 0) > 0 or shadowed
+            or part.get("relief", "flat") != "flat",
+        }.items() if holds}
+    if "text effects" in found:
+        found.add("stroker")
+    return found
 
 
-def body_shape(control: Control, flags: frozenset[str]) -> tuple[str, tuple[float, ...]]:
+def body_shape(control: Control, flags: frozenset[str]) -> tuple[Any, Any, Any]:
     body = control.part_in(BODY, flags)
-    return body.form, body.radii
+    return body.form, body.radii, body.radii_y
 
 
 @lru_cache(maxsize=256)
@@ -242,31 +339,6 @@ def bake_corner(rx: float, ry: float, blur: float) -> Baked:
     ]
     png = base64.b64encode(mask_png_bytes(masks[0] - masks[1])).decode()
     return Baked(density, reach, png)
-
-
-def _values(kit: Kit, control: Control, part_id: str, flags: frozenset[str]) -> dict[str, Any]:
-    """A part's values as the module holds them: plain, colours as Qt reads them."""
-    part = control.part_in(part_id, flags)
-    found: dict[str, Any] = {}
-    for name in value_names(part):
-        value = getattr(part, name)
-        if name == "colour":
-            value = qt_colour(kit.colour(value))
-        elif name == "stops":
-            value = [(_number(stop.position), qt_colour(kit.colour(stop.colour))) for stop in value]
-        elif isinstance(value, tuple):
-            value = tuple(_number(one) for one in value)
-        elif isinstance(value, float):
-            value = _number(value)
-        found[name] = value
-    if part_id != BODY and part.kind == "label":
-        found["font"] = font_file(part.family, part.weight).name
-    return found
-
-
-def qt_colour(colour: str) -> str:
-    """Qt writes alpha first: #AARRGGBB."""
-    return f"#{colour[7:9]}{colour[1:7]}" if len(colour) == 9 else colour
 
 
 def _number(value: float) -> float | int:
@@ -305,6 +377,10 @@ def _pretty(value: dict[str, Any], indent: int = 0) -> str:
     lines = []
     for key, inner in value.items():
         text = _pretty(inner, indent + 4) if isinstance(inner, dict) else _literal(inner)
+        if not isinstance(inner, dict | str) and len(text) + len(pad) > 96:
+            text = textwrap.fill(
+                text, 96, initial_indent=pad, subsequent_indent=f"{pad}    ",
+                break_long_words=False, break_on_hyphens=False).strip()
         lines.append(f"{pad}{_literal(key)}: {text},")
     return "{\n" + "\n".join(lines) + "\n" + " " * indent + "}" if lines else "{}"
 
@@ -317,5 +393,6 @@ def _environment() -> Environment:
     )
     environment.filters |= {
         "literal": _literal, "pretty": _pretty, "chunks": lambda text: textwrap.wrap(text, 88),
+        "base64": lambda content: base64.b64encode(content).decode(),
     }
     return environment

@@ -1,0 +1,85 @@
+"""Layers as pictures, for what a target cannot draw: cropped, deduplicated, in nine slices."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from mektel.core.kit import STATES, Control, Kit
+from mektel.core.look import Look, resolve, shared_margins
+from mektel.core.paint import render
+from mektel.core.slices import stretch_zones
+from mektel.formats.png import png_bytes
+from mektel.targets.base import Pixels
+
+DENSITIES = (1, 2, 3)
+
+
+@dataclass(frozen=True)
+class BakedPicture:
+    """A PNG per density of 1, 2 and 3 pixels per px, and where it lies at the designed size.
+
+    ``place`` is x, y, width, height in whole px from the box's top left; ``slices`` (left, top,
+    right, bottom, px) keep their form when the control is larger.
+    """
+
+    place: tuple[int, int, int, int]
+    slices: tuple[int, int, int, int]
+    pngs: tuple[bytes, ...]
+
+
+def conditions() -> list[frozenset[str]]:
+    """Every set of states that can hold at once."""
+    live = [state for state in STATES if state != "disabled"]
+    combined = [
+        frozenset(live[at] for at in range(len(live)) if number >> at & 1)
+        for number in range(2 ** len(live))
+    ]
+    return [*combined, frozenset({"disabled"})]
+
+
+def bake(
+    kit: Kit, control: Control, layer_ids: Iterable[str], flags: frozenset[str]
+) -> BakedPicture | None:
+    """These layers in one state, with nothing behind them; None where they draw nothing."""
+    wanted = set(layer_ids)
+    look = resolve(kit, control, flags)
+    layers = tuple(layer for layer in look.layers if layer.id in wanted)
+    if len(wanted) == 1:
+        # Alone there is nothing to blend with; the target blends the picture itself.
+        layers = tuple(replace(layer, blend="normal") for layer in layers)
+    return _baked(replace(look, layers=layers), shared_margins(kit, control)) if layers else None
+
+
+def _baked(look: Look, room: object) -> BakedPicture | None:
+    pictures = [render(look, density, look.margins()).rgba for density in DENSITIES]
+    room = look.margins()
+    filled = np.argwhere(pictures[0].any(axis=2) | _any_finer(pictures[1], pictures[0].shape))
+    if not len(filled):
+        return None
+    (y0, x0), (y1, x1) = filled.min(axis=0), filled.max(axis=0) + 1
+    cropped = [
+        np.ascontiguousarray(p[y0 * d : y1 * d, x0 * d : x1 * d])
+        for p, d in zip(pictures, DENSITIES, strict=True)
+    ]
+    width, height = int(x1 - x0), int(y1 - y0)
+    return BakedPicture(
+        (int(x0) - room.left, int(y0) - room.top, width, height),
+        slices_of(cropped[0]), tuple(png_bytes(one) for one in cropped),
+    )
+
+
+def _any_finer(picture: Pixels, shape: tuple[int, ...]) -> np.ndarray:
+    height, width = shape[:2]
+    return picture[: height * 2, : width * 2].reshape(height, 2, width, 2, 4).any(axis=(1, 3, 4))
+
+
+def slices_of(picture: Pixels) -> tuple[int, int, int, int]:
+    """What must keep its form at each side; an axis that cannot stretch is halved."""
+    height, width = picture.shape[:2]
+    zones = stretch_zones([picture], tolerance=2)
+    left, run = zones.columns or (width // 2, 1)
+    top, down = zones.rows or (height // 2, 1)
+    return left, top, max(0, width - left - run), max(0, height - top - down)
