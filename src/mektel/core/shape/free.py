@@ -130,7 +130,9 @@ def distance_at(
         from mektel.core.shape.field import signed_distance
 
         return signed_distance(outline, x, y)
-    distance = _polygon_distance(outline.contours, x, y, reach + abs(outline.grow))
+    # What melts must be known farther out: as far as it melts.
+    reach += abs(outline.grow) + max((j.softness for j in outline.joins), default=0.0)
+    distance = _polygon_distance(outline.contours, x, y, reach)
     for join in outline.joins:
         other = distance_at(join.other, x, y, reach)
         if join.how == "union":

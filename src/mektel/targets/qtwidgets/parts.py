@@ -12,10 +12,8 @@ from mektel.core.look import (
     FillLook,
     Gradient,
     GroupLook,
-    InnerShadowLook,
     LineLook,
     Look,
-    ShadowLook,
     resolve,
 )
 from mektel.core.look.paints import in_oklab
@@ -23,6 +21,7 @@ from mektel.core.look.parts import is_plain, rgba
 from mektel.core.path_data import path_commands
 from mektel.core.shape import AnyOutline, Outline, polygons
 from mektel.core.text import font_file
+from mektel.targets.baked import conditions
 
 # QPainter has the separable modes; the others are baked with what lies beneath them.
 BLENDS = {
@@ -40,11 +39,15 @@ ALWAYS = {
     "line": {"style", "place", "width", "gap"},
     "label": {"style", "family", "size", "weight", "align"},
 }
+BLURRED = ("shadow", "glow", "inner-shadow", "inner-glow")
 ROUND = ("box", "capsule", "ellipse")
 
 
-def baked_reason(part: Any) -> str:
+def baked_reason(control: Control, part: Any) -> str:
     """Why QPainter cannot draw a layer as it is; empty if it can."""
+    if part.kind in BLURRED and (part.outline is not None or not all(
+            is_simple(control, flags) for flags in conditions())):
+        return "QPainter cannot blur this outline"
     if part.kind == "bevel":
         return "QPainter has no light on edges"
     if part.kind == "light":
@@ -89,8 +92,8 @@ def part_values(
     look = _look_of(kit, control, part_id, flags)
     own = getattr(part, "outline", None) is not None
     values: dict[str, Any]
-    if kind in ("shadow", "glow", "inner-shadow", "inner-glow"):
-        values = _shadow_values(kit, control, part, look, own or not simple, flags, varied)
+    if kind in BLURRED:
+        values = _shadow_values(kit, part, varied)
     elif kind == "symbol":
         values = _spotted(kit, control, part, look, flags)
     elif kind == "icon":
@@ -160,21 +163,11 @@ def _paint_values(kit: Kit, part: Painted) -> dict[str, Any]:
     return found
 
 
-def _shadow_values(
-    kit: Kit, control: Control, part: Any, look: Any, shaped: bool, flags: frozenset[str],
-    varied: set[str],
-) -> dict[str, Any]:
+def _shadow_values(kit: Kit, part: Any, varied: set[str]) -> dict[str, Any]:
     kind = {"glow": "shadow", "inner-glow": "inner-shadow"}.get(part.kind, part.kind)
     found = {"kind": kind, "offset": (0, 0), **_plain(kit, part, ALWAYS[kind], varied)}
     if part.kind == "glow" or (isinstance(part, Shadow) and not is_plain(part)):
         found["cut"] = True
-    if shaped and isinstance(look, ShadowLook):
-        found["paths"] = {"shape": _rings(look.outline, control, flags)}
-        if look.cut is not None:
-            found["paths"]["cut"] = _rings(look.cut, control, flags)
-    elif shaped and isinstance(look, InnerShadowLook):
-        found["paths"] = {"shape": _rings(look.outline, control, flags),
-                          "hole": _rings(look.hole, control, flags)}
     return found
 
 

@@ -70,7 +70,7 @@ class QtWidgets:
         for at, layer in enumerate(control.layers):
             parts = [control.part_in(layer.id, flags) for flags in conditions()]
             beneath = next((why for why in map(beneath_reason, parts) if why), "")
-            why = next((why for why in map(baked_reason, parts) if why), "")
+            why = next((w for part in parts if (w := baked_reason(control, part))), "")
             if beneath:
                 plans = [LayerPlan(one.name, "baked", f"in one picture with “{layer.name}”")
                          for one in control.layers[:at]]
@@ -99,8 +99,6 @@ class QtWidgets:
         parts = [control.part_in(layer.id, flags) for flags in conditions()]
         if not any(part.blur for part in parts):
             return "native", ""
-        if uses_paths(control, layer):
-            return "native", "blurred when drawn; its outline stretches with the control"
         forms = {body_shape(control, flags)[0] for flags in conditions()}
         width, height = control.size
         why = "QPainter cannot blur; its corners are baked, it takes colour and size"
@@ -182,7 +180,7 @@ class QtWidgets:
             pictures[BENEATH] = self._pictures(kit, control, beneath)
         for part_id in ids:
             parts = [control.part_in(part_id, flags) for flags in everything]
-            if part_id != BODY and any(baked_reason(part) for part in parts):
+            if part_id != BODY and any(baked_reason(control, part) for part in parts):
                 rest[part_id] = {"kind": "baked", "visible": True, "opacity": 1}
                 if any(part.blend != "normal" for part in parts):
                     rest[part_id]["blend"] = parts[0].blend
@@ -302,13 +300,11 @@ def _uses(rest: dict[str, Any], changes: dict[str, Any]) -> set[str]:
     for part in parts:
         kind, paths = part.get("kind", ""), part.get("paths", {})
         shadowed = part.get("shadow_colour", "#00000000")[:3] != "#00"
-        shaped = "shape" in paths and kind in ("shadow", "inner-shadow")
         found |= {name for name, holds in {
             "blend": part.get("blend", "normal") != "normal", "paths": bool(paths),
             "baked": kind == "baked", "strokes": kind == "strokes",
             "radial": part.get("style") == "radial", "conic": part.get("style") == "conic",
-            "shaped shadow": shaped,
-            "soft": shaped or (shadowed and part.get("shadow_blur", 2) > 0),
+            "soft": shadowed and part.get("shadow_blur", 2) > 0,
             "stroker": part.get("edge", 0) > 0,
             "text effects": part.get("edge", 0) > 0 or shadowed
             or part.get("relief", "flat") != "flat",
