@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from mektel.core.kit import STATES, Control, Kit
-from mektel.core.look import Look, resolve, shared_margins
+from mektel.core.kit import BODY, STATES, Control, Kit
+from mektel.core.look import Look, resolve
 from mektel.core.paint import render
 from mektel.core.slices import stretch_zones
 from mektel.formats.png import png_bytes
@@ -41,19 +41,27 @@ def conditions() -> list[frozenset[str]]:
 
 
 def bake(
-    kit: Kit, control: Control, layer_ids: Iterable[str], flags: frozenset[str]
+    kit: Kit, control: Control, layer_ids: Iterable[str], flags: frozenset[str],
+    still: bool = False,
 ) -> BakedPicture | None:
-    """These layers in one state, with nothing behind them; None where they draw nothing."""
+    """These layers in one state, with nothing behind them; None where they draw nothing.
+
+    ``still`` leaves the body's offset in that state to the target.
+    """
     wanted = set(layer_ids)
+    if still:
+        body = control.part_in(BODY, flags).model_copy(update={"offset": (0.0, 0.0)})
+        parts = tuple(control.part_in(layer.id, flags) for layer in control.layers)
+        control = control.model_copy(update={"states": {}, "body": body, "layers": parts})
     look = resolve(kit, control, flags)
     layers = tuple(layer for layer in look.layers if layer.id in wanted)
     if len(wanted) == 1:
         # Alone there is nothing to blend with; the target blends the picture itself.
         layers = tuple(replace(layer, blend="normal") for layer in layers)
-    return _baked(replace(look, layers=layers), shared_margins(kit, control)) if layers else None
+    return _baked(replace(look, layers=layers)) if layers else None
 
 
-def _baked(look: Look, room: object) -> BakedPicture | None:
+def _baked(look: Look) -> BakedPicture | None:
     pictures = [render(look, density, look.margins()).rgba for density in DENSITIES]
     room = look.margins()
     filled = np.argwhere(pictures[0].any(axis=2) | _any_finer(pictures[1], pictures[0].shape))

@@ -84,7 +84,9 @@ def _beneath(scene: Scene, part: Label, faces: list[LabelLook]) -> list[LabelLoo
     shadow = scene.rgba(part.shadow_colour)
 
     def copies(dx: float, dy: float, **changes: Any) -> list[LabelLook]:
-        return [replace(f, x=f.x + dx, baseline=f.baseline + dy, **changes) for f in faces]
+        # All of it lies under the line round the glyphs, where there is one.
+        return [replace(f, x=f.x + dx, baseline=f.baseline + dy, swell=part.edge, **changes)
+                for f in faces]
 
     if shadow[3] > 0:
         found += copies(*part.shadow_offset, paint=shadow, sigma=part.shadow_blur / 2)
@@ -93,5 +95,5 @@ def _beneath(scene: Scene, part: Label, faces: list[LabelLook]) -> list[LabelLoo
         for dx, dy, colour in RAISED:
             found += copies(dx, dy * way, paint=colour)
     if part.edge > 0:
-        found += copies(0.0, 0.0, paint=scene.rgba(part.edge_colour), swell=part.edge)
+        found += copies(0.0, 0.0, paint=scene.rgba(part.edge_colour))
     return found

@@ -11,10 +11,13 @@ from typing import Any
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import escape
 
-from mektel.core.kit import BODY, Control, Fill, Kit, Label, Line
+from mektel.core.kit import BODY, Control, Fill, Kit, Label, Lens, Line
 from mektel.core.look.parts import line_band
 from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
-from mektel.targets.web.css import control_css, font_faces
+from mektel.targets.web.css import control_css
+from mektel.targets.web.fonts import font_faces
+from mektel.targets.web.layers import baked_reason, icon_svg, label_effects
+from mektel.targets.web.outlines import is_round
 from mektel.targets.web.runner import shoot_in_chromium
 
 
@@ -29,11 +32,27 @@ class Web:
         joined = len(shapes) > 1 or len(radii) > 1
         plans = []
         for layer in control.layers:
-            why = ""
+            why = baked_reason(control, layer.id)
+            if why:
+                plans.append(LayerPlan(layer.name, "baked", why))
+                continue
+            if isinstance(layer, Lens):
+                plans.append(LayerPlan(
+                    layer.name, "partly", "blur is native, tint and rim are a picture; CSS cannot "
+                    "bend what lies behind"))
+                continue
+            if (isinstance(layer, Label) and layer.style != "solid" and label_effects(layer)):
+                plans.append(LayerPlan(
+                    layer.name, "partly", "letters with light, shade or a line take one colour"))
+                continue
             if not _edges_are_whole(control, layer.id):
                 why = "browsers move its edges to whole pixels"
             elif joined and layer.kind != "label":
                 why = "where states with different corners join, the later one's hold"
+            elif layer.kind in ("fill", "line") and not is_round(
+                getattr(layer, "outline", None) or control.body
+            ):
+                why = "its outline stretches with the control"
             plans.append(LayerPlan(layer.name, "native", why))
         return plans
 
@@ -83,9 +102,15 @@ class Web:
             parts=[layer.id for layer in control.layers],
             css=control_css(kit, control),
             layers=[
-                {"id": layer.id, "holds_text": layer.id == labels[0] if labels else False}
+                {"id": layer.id, "holds_text": layer.id == labels[0] if labels else False,
+                 "svg": icon_svg(control, layer)}
                 for layer in control.layers
             ],
+            shaped=not is_round(control.body),
+            fits=next((one.id for one in control.layers
+                       if isinstance(one, Label) and one.flow == "fit"), ""),
+            fit_size=next((one.size for one in control.layers
+                           if isinstance(one, Label) and one.flow == "fit"), 0),
             fonts=font_faces(control),
         )
 

@@ -1,0 +1,365 @@
+"""Each layer kind as CSS: natively where it can, else as a picture in nine slices."""
+
+from __future__ import annotations
+
+import base64
+from typing import Any
+
+from mektel.core.drawings import icon_paths
+from mektel.core.kit import BODY, Body, Control, Kit
+from mektel.core.kit.layers import Painted
+from mektel.core.look import FillLook, GroupLook, LineLook, resolve
+from mektel.core.look.parts import line_band, tucked_growth
+from mektel.core.look.words import RAISED
+from mektel.core.text import shape_line
+from mektel.targets.baked import bake
+from mektel.targets.web.fonts import font_alias, whole_metrics
+from mektel.targets.web.outlines import clip, is_round, place, polygon, radius
+from mektel.targets.web.paint import background
+from mektel.targets.web.values import Declarations, hex_colour, number, percent, px, span
+
+BLURRED = ("shadow", "glow", "inner-shadow", "inner-glow")
+
+
+def states_of(control: Control) -> list[frozenset[str]]:
+    return [frozenset(), *(frozenset({state}) for state in control.states)]
+
+
+def baked_reason(control: Control, layer_id: str) -> str:
+    """Why CSS cannot draw a layer; empty if it can, in every state."""
+    icons = set()
+    for flags in states_of(control):
+        part, body = control.part_in(layer_id, flags), control.part_in(BODY, flags)
+        own = getattr(part, "outline", None)
+        free = not is_round(body if own is None else own)
+        if part.kind == "bevel":
+            return "CSS has no light on edges"
+        if part.kind == "light":
+            return "its lamp is a picture; switch it by state"
+        if part.kind == "picture":
+            return "it is a picture"
+        if part.kind in BLURRED and free:
+            return "CSS cannot blur this outline alone"
+        if part.kind == "line" and part.dash > 0:
+            return "browsers each space dashes their own way"
+        if part.kind == "gloss" and (free or part.bulge < 0):
+            return "CSS has no band of this form"
+        if part.kind == "icon":
+            icons.add(part.icon)
+            if part.style != "solid" or len(icons) > 1:
+                return "only an icon of one form and colour stays a drawing"
+    return ""
+
+
+def layer_css(
+    kit: Kit, control: Control, layer_id: str, flags: frozenset[str], hidden: bool
+) -> dict[str, Declarations]:
+    """Selectors within the shadow root and what they declare for a layer in one state."""
+    part = control.part_in(layer_id, flags)
+    body = control.part_in(BODY, flags)
+    selector = f'[part="{layer_id}"]'
+    more: dict[str, Declarations] = {}
+    if baked_reason(control, layer_id):
+        declared = _baked(kit, control, layer_id, flags)
+    elif part.kind == "lens":
+        declared = _lens(kit, control, part, body, flags)
+    elif part.kind == "gloss":
+        declared, more[f"{selector}::before"] = _gloss(kit, control, part, body)
+    else:
+        declared = MAKERS[part.kind](kit, control, part, body, flags, hidden)
+    declared["visibility"] = "visible" if part.visible else "hidden"
+    declared["opacity"] = number(part.opacity)
+    declared["mix-blend-mode"] = part.blend
+    if part.kind != "label" and not baked_reason(control, layer_id):
+        declared["translate"] = f"{px(part.move[0])} {px(part.move[1])}"
+    if not baked_reason(control, layer_id):
+        declared |= _turn(control, part, declared)
+    return {selector: declared, **more}
+
+
+def _turn(control: Control, part: Any, declared: Declarations) -> Declarations:
+    turned = {"rotate": f"{number(part.rotate)}deg",
+              "scale": f"{number(part.scale[0])} {number(part.scale[1])}"}
+    if turned == {"rotate": "0deg", "scale": "1 1"}:
+        return turned
+    if part.kind == "label":
+        return turned | {"transform-origin": f"{percent(part.pivot[0])} {percent(part.pivot[1])}"}
+    # The pivot is a spot of the control; the origin counts from the layer's own box.
+    width, height = control.size
+
+    def origin(share: float, side: float, edge: str) -> str:
+        start = declared.get(edge, "")
+        if not start and "inset" in declared and declared["inset"] != "auto":
+            start = declared["inset"]
+        before = _in_px(start, side)
+        return px(share * side - before)
+
+    return turned | {"transform-origin": f"{origin(part.pivot[0], width, 'left')} "
+                                         f"{origin(part.pivot[1], height, 'top')}"}
+
+
+def _in_px(text: str, side: float) -> float:
+    """A length as :func:`span` writes it, in px at the designed size."""
+    total, sign = 0.0, 1.0
+    for word in text.replace("calc(", "").rstrip(")").split():
+        if word in "+-":
+            sign = -1.0 if word == "-" else 1.0
+        elif word.endswith("%"):
+            total += sign * float(word[:-1]) / 100 * side
+        elif word.endswith("px"):
+            total += sign * float(word[:-2])
+    return total
+
+
+def look_of(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Any:
+    """The layer's primitive before it is turned, faded or moved."""
+    part = control.part_in(layer_id, flags)
+    bare = part.model_copy(update={
+        "visible": True, "opacity": 1.0, "rotate": 0.0, "scale": (1.0, 1.0), "move": (0.0, 0.0)})
+    parts = tuple(bare if one.id == layer_id else control.part_in(one.id, flags)
+                  for one in control.layers)
+    still = control.model_copy(update={
+        "states": {}, "layers": parts, "body": control.part_in(BODY, flags)})
+    for layer in resolve(kit, still).layers:
+        if layer.id == layer_id:
+            return layer.members[0] if isinstance(layer, GroupLook) else layer
+    return None
+
+
+def _shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, hidden: bool
+            ) -> Declarations:
+    tucked = hidden and (body.form != "box" or all(
+        r == 0 or r >= part.spread + 2 for r in (*body.radii, *(body.radii_y or ()))
+    ))
+    offset = getattr(part, "offset", (0.0, 0.0))
+    return {
+        "--colour": hex_colour(kit, part.colour), "--x": px(offset[0]), "--y": px(offset[1]),
+        "--blur": px(part.blur), "--spread": px(part.spread),
+        # Where a face hides its inner edge, that edge lies 1px under the face.
+        "--tuck": "1px" if tucked else "0px", "inset": "var(--tuck)",
+        **place(part.outline, body, control.size, -1 if tucked and part.outline is None else 0),
+        **({"inset": "var(--tuck)"} if part.outline is None else {}),
+        "box-shadow":
+            "var(--x) var(--y) var(--blur) calc(var(--spread) + var(--tuck)) var(--colour)",
+    }
+
+
+def _inner_shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidden: bool
+                  ) -> Declarations:
+    offset = getattr(part, "offset", (0.0, 0.0))
+    return {
+        "--colour": hex_colour(kit, part.colour), "--x": px(offset[0]), "--y": px(offset[1]),
+        "--blur": px(part.blur), "--spread": px(part.spread),
+        **place(part.outline, body, control.size, 0),
+        "box-shadow": "inset var(--x) var(--y) var(--blur) var(--spread) var(--colour)",
+    }
+
+
+def _fill(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str], _hidden: bool
+          ) -> Declarations:
+    own = part.outline
+    if not is_round(body if own is None else own):
+        look = look_of(kit, control, part.id, flags)
+        assert isinstance(look, FillLook)
+        paint, declared = background(kit, part, look.outline.width, look.outline.height)
+        return declared | {"background": paint, **clip(look.outline, control.size, body.offset)}
+    width, height = _size_of(own, control)
+    paint, declared = background(kit, part, width + 2 * part.grow, height + 2 * part.grow)
+    declared |= place(own, body, control.size, part.grow)
+    above = control.layers[[one.id for one in control.layers].index(part.id) + 1 :]
+    shown = [one for one in (control.part_in(other.id, flags) for other in above) if one.visible]
+    grow = tucked_growth(kit, part, shown)
+    if grow < part.grow:
+        # Its edge lies under the line on it; unlike a box, a clip may end within a pixel.
+        corners = radius(body, control.size, grow)
+        declared["clip-path"] = f"inset({px(part.grow - grow)} round {corners})"
+    return declared | {"background": paint}
+
+
+def _size_of(own: Any, control: Control) -> tuple[float, float]:
+    width, height = control.size
+    if own is None:
+        return width, height
+    return own.width[0] * width + own.width[1], own.height[0] * height + own.height[1]
+
+
+def has_whole_widths(control: Control, layer_id: str) -> bool:
+    """Whether a line is whole px wide in every state."""
+    return all(
+        float(control.part_in(layer_id, flags).width).is_integer() for flags in states_of(control)
+    )
+
+
+def _line(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str], _hidden: bool
+          ) -> Declarations:
+    own = part.outline
+    if not is_round(body if own is None else own):
+        look = look_of(kit, control, part.id, flags)
+        assert isinstance(look, LineLook)
+        paint, declared = background(kit, part, look.outer.width, look.outer.height)
+        return declared | {
+            "background": paint, **clip(look.outer, control.size, body.offset, look.inner)}
+    edge, _ = line_band(part)
+    width, height = _size_of(own, control)
+    paint, declared = background(kit, part, width + 2 * edge, height + 2 * edge)
+    declared |= {"--width": px(part.width), **place(own, body, control.size, edge)}
+    if part.style != "solid":
+        return declared | {
+            "border": "var(--width) solid transparent", "background": f"{paint} border-box",
+            "mask": "linear-gradient(#000 0 0) border-box, linear-gradient(#000 0 0) padding-box",
+            "mask-composite": "exclude",
+        }
+    # Browsers round a border to whole pixels; an inset shadow keeps its width.
+    if has_whole_widths(control, part.id):
+        return declared | {"border": "var(--width) solid var(--colour)"}
+    return declared | {"box-shadow": "inset 0 0 0 var(--width) var(--colour)"}
+
+
+def _gloss(kit: Kit, control: Control, part: Any, body: Body) -> tuple[Declarations, Declarations]:
+    """The outline, drawn in by the gap, holds a band whose lower corners are half an ellipse."""
+    inside = place(part.outline, body, control.size, -part.gap)
+    _, height = _size_of(part.outline, control)
+    high = part.height * max(0.0, height - 2 * part.gap)
+    curve = min(high, 2 * part.bulge * high)
+    colour = hex_colour(kit, part.colour)
+    alpha = int(colour[7:9], 16) if len(colour) == 9 else 255
+    faded = f"{colour[:7]}{round(alpha * part.fade):02x}"
+    return {"overflow": "hidden", **inside}, {
+        "content": '""', "position": "absolute", "inset": "0 0 auto", "height": percent(part.height),
+        "border-radius": f"0 0 50% 50% / 0 0 {px(curve)} {px(curve)}",
+        "background": f"linear-gradient({colour}, {faded})",
+    }
+
+
+def _lens(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str]) -> Declarations:
+    declared = _baked(kit, control, part.id, flags)
+    own = part.outline
+    if is_round(body if own is None else own):
+        declared |= place(own, body, control.size, 0)
+    if part.blur > 0:
+        declared["backdrop-filter"] = f"blur({px(part.blur / 2)})"
+    return declared
+
+
+def _baked(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Declarations:
+    shown = control.part_in(layer_id, flags).model_copy(update={"visible": True, "opacity": 1.0})
+    parts = tuple(shown if one.id == layer_id else one for one in control.layers)
+    states = {state: {part: values for part, values in changes.items() if part != layer_id}
+              for state, changes in control.states.items()}
+    whole = control.model_copy(update={"layers": parts, "states": states})
+    picture = bake(kit, whole, [layer_id], flags, still=True)
+    if picture is None:
+        return {"border-image": "none"}
+    x, y, width, height = picture.place
+    left, top, right, bottom = picture.slices
+    sources = ", ".join(
+        f'url("data:image/png;base64,{base64.b64encode(png).decode()}") {density}x'
+        for density, png in enumerate(picture.pngs, 1)
+    )
+    across, down = control.size
+    return {
+        "inset": f"{px(y)} {px(across - x - width)} {px(down - y - height)} {px(x)}",
+        "border": "1px solid transparent",
+        "--picture": f"image-set({sources})",
+        "border-image": f"var(--picture) {top} {right} {bottom} {left} fill / "
+                        f"{top}px {right}px {bottom}px {left}px",
+    }
+
+
+def _icon(kit: Kit, control: Control, part: Any, _body: Body, _flags: Any, _hidden: bool
+          ) -> Declarations:
+    half = part.size / 2
+    return {
+        "--colour": hex_colour(kit, part.colour), "inset": "auto",
+        "left": span(part.at[0], -half), "top": span(part.at[1], -half),
+        "width": px(part.size), "height": px(part.size), "fill": "none",
+        "stroke": "var(--colour)", "stroke-width": number(part.thickness),
+        "stroke-linecap": "round", "stroke-linejoin": "round",
+    }
+
+
+def icon_svg(control: Control, layer: Any) -> str:
+    """The drawing that an icon's element holds."""
+    if layer.kind != "icon" or baked_reason(control, layer.id):
+        return ""
+    lines = "".join(f'<path d="{path}"/>' for path in icon_paths(layer.icon))
+    return f'<svg viewBox="0 0 24 24" width="100%" height="100%" overflow="visible">{lines}</svg>'
+
+
+def _symbol(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str],
+            _hidden: bool) -> Declarations:
+    look = look_of(kit, control, part.id, flags)
+    assert isinstance(look, FillLook)
+    outline = look.outline
+    width, height = control.size
+    paint, declared = background(kit, part, outline.width, outline.height)
+    return declared | {
+        "inset": "auto", "background": paint,
+        "left": span(part.at[0], outline.x - body.offset[0] - part.at[0] * width),
+        "top": span(part.at[1], outline.y - body.offset[1] - part.at[1] * height),
+        "width": px(outline.width), "height": px(outline.height), "clip-path": polygon(outline),
+    }
+
+
+def label_effects(part: Any) -> bool:
+    return bool(part.edge > 0 or part.relief != "flat" or not part.shadow_colour.endswith("00"))
+
+
+def _label(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidden: bool
+           ) -> Declarations:
+    place_ = {"start": "start", "centre": "center", "end": "end"}[part.align]
+    line = shape_line("", part.family, part.weight, part.size)
+    ascent, descent = whole_metrics(part, control)
+    exact = (line.ascent - line.descent) / 2 - (ascent - descent) / 2
+    paint, declared = _text_paint(kit, part, control)
+    wrapped = part.flow == "wrap"
+    declared |= {
+        "position": "relative", "grid-area": "1 / 1", "align-self": "center",
+        "justify-self": "stretch" if wrapped else place_,
+        "padding": f"{px(body.padding[1])} {px(body.padding[0])}",
+        "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
+        **paint,
+        "font": f'{part.weight} {px(part.size)} "{font_alias(part.family, control)}", sans-serif',
+        "line-height": f"{number(part.leading)}" if wrapped else "normal",
+        "letter-spacing": px(part.spacing) if part.spacing else "normal",
+        "text-rendering": "geometricPrecision",
+        "white-space": "normal" if wrapped else "pre", "user-select": "none",
+    }
+    if wrapped:
+        declared["text-align"] = place_
+    if part.case == "capitals":
+        declared["text-transform"] = "uppercase"
+    if part.edge > 0:
+        declared |= {
+            "-webkit-text-stroke": f"{px(2 * part.edge)} {hex_colour(kit, part.edge_colour)}",
+            "paint-order": "stroke fill", "stroke-linejoin": "round",
+        }
+    shadows = []
+    if part.relief != "flat":
+        way = 1 if part.relief == "raised" else -1
+        for dx, dy, (r, g, b, a) in reversed(RAISED):
+            tone = f"rgb({round(r * 255)} {round(g * 255)} {round(b * 255)} / {number(a)})"
+            shadows.append(f"{px(dx)} {px(dy * way)} {tone}")
+    shade = hex_colour(kit, part.shadow_colour)
+    if not shade.endswith("00") or len(shade) == 7:
+        x, y = part.shadow_offset
+        shadows.append(f"{px(x)} {px(y)} {px(part.shadow_blur)} {shade}")
+    if shadows:
+        declared["text-shadow"] = ", ".join(shadows)
+    return declared
+
+
+def _text_paint(kit: Kit, part: Painted, control: Control) -> tuple[Declarations, Declarations]:
+    if part.style == "solid" or label_effects(part):
+        # Light and shade under letters would show through a gradient: the middle colour stands in.
+        colour = part.colour if part.style == "solid" else part.stops[len(part.stops) // 2].colour
+        return {"color": "var(--colour)"}, {"--colour": hex_colour(kit, colour)}
+    line = shape_line(control.text, part.family, part.weight, part.size)  # type: ignore[attr-defined]
+    paint, declared = background(kit, part, line.advance, line.height)
+    return {"color": "transparent", "background": f"{paint} content-box text"}, declared
+
+
+MAKERS: dict[str, Any] = {
+    "shadow": _shadow, "glow": _shadow, "inner-shadow": _inner_shadow, "inner-glow": _inner_shadow,
+    "fill": _fill, "line": _line, "icon": _icon, "symbol": _symbol, "label": _label,
+}

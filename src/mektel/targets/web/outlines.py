@@ -1,0 +1,84 @@
+"""Outlines in CSS: a border radius where it is a rounded box, else a clipping polygon."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mektel.core.kit import Body, Outlined, OwnOutline
+from mektel.core.shape import AnyOutline, outline_for, polygons
+from mektel.targets.web.values import Declarations, number, percent, px, span
+
+ROUND = ("box", "capsule", "ellipse")
+Size = tuple[float, float]
+
+
+def is_round(form: Any) -> bool:
+    return form.form in ROUND and not form.joins
+
+
+def radius(form: Outlined, size: Size, grow: float) -> str:
+    """``border-radius`` of a form in a box of ``size`` px, grown as our own outlines grow."""
+    if form.form == "capsule":
+        return "9999px"
+    if form.form == "ellipse":
+        return "50%"
+    outline = outline_for("box", form.radii, *size, form.radii_y).grown(grow)
+    across, down = ([px(r) for r in radii] for radii in (outline.rx, outline.ry))
+    text = across[0] if len(set(across)) == 1 else " ".join(across)
+    if across != down:
+        text += " / " + (down[0] if len(set(down)) == 1 else " ".join(down))
+    return text
+
+
+def place(own: OwnOutline | None, body: Body, size: Size, grow: float) -> Declarations:
+    """Where a round outline's element lies in the control, and its corners."""
+    if own is None:
+        declared = {"border-radius": radius(body, size, grow)}
+        return declared | ({"inset": px(-grow)} if grow else {})
+    width = own.width[0] * size[0] + own.width[1]
+    height = own.height[0] * size[1] + own.height[1]
+    return {
+        "inset": "auto", "left": span(own.x[0], own.x[1] - grow),
+        "top": span(own.y[0], own.y[1] - grow),
+        "width": span(own.width[0], own.width[1] + 2 * grow),
+        "height": span(own.height[0], own.height[1] + 2 * grow),
+        "border-radius": radius(own, (width, height), grow),
+    }
+
+
+def spread_over(outline: AnyOutline, size: Size, offset: tuple[float, float]) -> Declarations:
+    """An element over an outline's bounds, as shares of the control's box."""
+    x, y = outline.x - offset[0], outline.y - offset[1]
+    return {
+        "inset": "auto", "left": percent(x / size[0]), "top": percent(y / size[1]),
+        "width": percent(outline.width / size[0]), "height": percent(outline.height / size[1]),
+    }
+
+
+def clip(
+    outline: AnyOutline, size: Size, offset: tuple[float, float], hole: AnyOutline | None = None
+) -> Declarations:
+    """An element over an outline's bounds, clipped to it and without what ``hole`` holds."""
+    return spread_over(outline, size, offset) | {"clip-path": polygon(outline, hole)}
+
+
+def polygon(outline: AnyOutline, hole: AnyOutline | None = None) -> str:
+    """``polygon()`` in shares of the outline's own bounds.
+
+    Several rings are joined by lines there and back, which under the even-odd rule count nothing.
+    """
+    rings = [list(ring) for ring in polygons(outline)]
+    if hole is not None and hole.width > 0 and hole.height > 0:
+        rings += [list(ring) for ring in polygons(hole)]
+    spots = []
+    for ring in rings:
+        spots += [*ring, ring[0]]
+    for ring in reversed(rings[:-1]):
+        spots.append(ring[0])
+    width, height = max(outline.width, 1e-6), max(outline.height, 1e-6)
+    text = ", ".join(
+        f"{number(round((x - outline.x) / width * 100, 3))}% "
+        f"{number(round((y - outline.y) / height * 100, 3))}%"
+        for x, y in spots
+    )
+    return f"polygon(evenodd, {text})" if len(rings) > 1 else f"polygon({text})"
