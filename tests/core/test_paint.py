@@ -9,9 +9,9 @@ from scipy.ndimage import distance_transform_edt, gaussian_filter
 
 from mektel.core.kit import Body, Control, Fill, Join, Kit, Label, Line, Shadow, Stop, edit
 from mektel.core.look import Margins, resolve, shared_margins
+from mektel.core.look.outlines import body_outline
 from mektel.core.paint import on_backdrop, render, render_layer
 from mektel.core.paint.blur import blurred_coverage
-from mektel.core.look.outlines import body_outline
 from mektel.core.shape import coverage, outline_for, polygon_coverage, polygons
 from mektel.core.text import font_file, shape_line
 

@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-from mektel.core.kit import KINDS, FORMAT, Kit
+from mektel.core.kit import FORMAT, KINDS, Kit
 from mektel.formats.kitfile import (
     KitFileError,
     kit_schema,

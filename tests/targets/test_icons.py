@@ -44,7 +44,8 @@ def test_icons_are_drawn_as_svg_has_it(scale: int, tmp_path: Path) -> None:
                  (ACROSS * SIZE, rows * SIZE)) as shown:
         large = photograph(shown)
     high, wide = rows * SIZE * scale, ACROSS * SIZE * scale
-    photo = large.reshape(high, FINEST // scale, wide, FINEST // scale, 3).mean(axis=(1, 3)).round().astype(np.uint8)
+    cells = large.reshape(high, FINEST // scale, wide, FINEST // scale, 3)
+    photo = cells.mean(axis=(1, 3)).round().astype(np.uint8)
     found = []
     for at, name in enumerate(chosen):
         layer = Icon(id="i", name="I", icon=name, size=SIZE, colour="#000000")

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from mektel.core.kit import BODY, STATES, Control, Kit
-from mektel.core.look import Look, resolve
+from mektel.core.look import GroupLook, Look, resolve
 from mektel.core.paint import render
 from mektel.core.slices import stretch_zones
 from mektel.formats.png import png_bytes
@@ -38,6 +39,20 @@ def conditions() -> list[frozenset[str]]:
         for number in range(2 ** len(live))
     ]
     return [*combined, frozenset({"disabled"})]
+
+
+def bare_look(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Any:
+    """A layer's primitive in a state, shown, before it is turned, faded or moved; or None."""
+    part = control.part_in(layer_id, flags).model_copy(update={
+        "visible": True, "opacity": 1.0, "rotate": 0.0, "scale": (1.0, 1.0), "move": (0.0, 0.0)})
+    parts = tuple(part if one.id == layer_id else control.part_in(one.id, flags)
+                  for one in control.layers)
+    alone = control.model_copy(update={
+        "states": {}, "layers": parts, "body": control.part_in(BODY, flags)})
+    for layer in resolve(kit, alone).layers:
+        if layer.id == layer_id:
+            return layer.members[0] if isinstance(layer, GroupLook) else layer
+    return None
 
 
 def bake(
@@ -81,7 +96,8 @@ def _baked(look: Look) -> BakedPicture | None:
 
 def _any_finer(picture: Pixels, shape: tuple[int, ...]) -> np.ndarray:
     height, width = shape[:2]
-    return picture[: height * 2, : width * 2].reshape(height, 2, width, 2, 4).any(axis=(1, 3, 4))
+    cells = picture[: height * 2, : width * 2].reshape(height, 2, width, 2, 4)
+    return np.asarray(cells.any(axis=(1, 3, 4)))
 
 
 def slices_of(picture: Pixels) -> tuple[int, int, int, int]:

@@ -12,8 +12,8 @@ from mektel.core.kit.document import (
     Swatch,
     kit_from_data,
 )
-from mektel.core.kit.history import History
 from mektel.core.kit.forms import Join, Outlined, OwnOutline
+from mektel.core.kit.history import History
 from mektel.core.kit.layers import (
     BODY,
     KINDS,

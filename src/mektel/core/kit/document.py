@@ -11,8 +11,8 @@ from typing import Any, Literal, Self
 from pydantic import Field, ValidationError, field_serializer, model_validator
 
 from mektel.core.errors import DocumentError, NotFoundError
-from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
 from mektel.core.kit.assets import PngData
+from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
 from mektel.core.kit.values import Colour, Corners, Frozen, Identifier, Size, Text, Title
 
 FORMAT: Literal[1] = 1

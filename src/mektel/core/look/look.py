@@ -242,8 +242,8 @@ def moved(look: Any, dx: float, dy: float) -> Any:
         return replace(look, members=tuple(moved(one, dx, dy) for one in look.members))
     changes: dict[str, Any] = {}
     for name, value in vars(look).items():
-        if isinstance(value, Gradient) or name in ("outline", "cut", "hole", "outer", "inner",
-                                                   "clip") and value is not None:
+        if isinstance(value, Gradient) or (name in ("outline", "cut", "hole", "outer", "inner",
+                                                   "clip") and value is not None):
             changes[name] = value.moved(dx, dy)
     if isinstance(look, StrokeLook):
         changes["lines"] = tuple(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import pairwise
 
 RGBA = tuple[float, float, float, float]
 ColourStops = tuple[tuple[float, RGBA], ...]
@@ -58,7 +59,7 @@ def css_line(angle: float, x: float, y: float, width: float, height: float) -> t
 def in_oklab(stops: ColourStops) -> ColourStops:
     """Stops that follow OKLab between the given ones (premultiplied, as CSS Color 4 has it)."""
     found: list[tuple[float, RGBA]] = [stops[0]]
-    for (at, one), (to, two) in zip(stops, stops[1:], strict=False):
+    for (at, one), (to, two) in pairwise(stops):
         if to > at:
             a, b = to_oklab(one), to_oklab(two)
             for step in range(1, STEPS):

@@ -59,7 +59,8 @@ def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     size = fitted_size(part, words, room)
     lines = broken(part, words, room) if part.flow == "wrap" else [words]
     shaped = [shape_line(one, part.family, part.weight, size, part.spacing) for one in lines]
-    pitch = part.leading * size if part.flow == "wrap" else shaped[0].height
+    # Whole px from line to line, as browsers set them.
+    pitch = round(part.leading * size) if part.flow == "wrap" else shaped[0].height
     top = box.y + (box.height - pitch * len(lines)) / 2
     widest = max(line.advance for line in shaped)
     left = box.x + across + _start(part, room - widest)

@@ -18,8 +18,8 @@ def planes_of(paint: Gradient, width: int, height: int) -> list[Floats]:
     As in CSS Images 4: colours are interpolated premultiplied; a conic gradient starts at the top
     and runs clockwise. A gradient along an axis stays one row or column.
     """
-    x = (np.arange(width) + 0.5)[None, :]
-    y = (np.arange(height) + 0.5)[:, None]
+    x = np.arange(width, dtype=np.float64)[None, :] + 0.5
+    y = np.arange(height, dtype=np.float64)[:, None] + 0.5
     return planes_at(paint, x, y)
 
 

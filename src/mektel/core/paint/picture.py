@@ -37,8 +37,8 @@ def _laid(
     source = np.moveaxis(recoloured(look), 2, 0)
     box_w = (look.box[2] - look.box[0]) * scale
     box_h = (look.box[3] - look.box[1]) * scale
-    x = np.arange(width) + 0.5 - left
-    y = np.arange(height) + 0.5 - top
+    x = np.arange(width, dtype=np.float64) + (0.5 - left)
+    y = np.arange(height, dtype=np.float64) + (0.5 - top)
     per_px = look.density / scale
     high, wide = source.shape[1:]
     if look.fit == "tile":

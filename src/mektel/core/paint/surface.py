@@ -73,7 +73,8 @@ class Surface:
             if isinstance(paint, Gradient):
                 planes = self._gradient(rows, columns, paint)
             else:
-                planes = [np.float32(c * paint[3]) for c in paint[:3]] + [np.float32(paint[3])]
+                values = (*(c * paint[3] for c in paint[:3]), paint[3])
+                planes = [np.full((1, 1), value, np.float32) for value in values]
             source = np.stack([np.broadcast_to(mask * plane, mask.shape) for plane in planes])
             self.lay_blended(rows, columns, source, mode)
         elif isinstance(paint, Gradient):

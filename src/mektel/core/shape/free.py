@@ -257,7 +257,8 @@ def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
     grid_x, grid_y = np.meshgrid(across, down)
     field = distance_at(whole, grid_x.ravel(), grid_y.ravel()).reshape(grid_x.shape)
     lines = contour_generator(across, down, field).lines(0.0)
-    return tuple(tuple((float(x), float(y)) for x, y in _thinned(line)[:-1]) for line in lines)
+    thin = [_thinned(np.asarray(line, float))[:-1] for line in lines]
+    return tuple(tuple((float(x), float(y)) for x, y in line) for line in thin)
 
 
 def _thinned(line: NDArray[np.float64], most: float = 0.02) -> NDArray[np.float64]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,7 +23,7 @@ def stroke_coverage(
     half = thick  # pixels are halved, so this is thick / 2 in half pixels
     for line in lines:
         spots = np.asarray(line) * 2
-        for (x0, y0), (x1, y1) in zip(spots, spots[1:], strict=False):
+        for (x0, y0), (x1, y1) in pairwise(spots):
             left, right = min(x0, x1) - half - 2, max(x0, x1) + half + 2
             top, bottom = min(y0, y1) - half - 2, max(y0, y1) + half + 2
             columns = slice(max(0, int(left)), max(0, min(2 * width, int(right) + 1)))

@@ -3,3 +3,4 @@
 from mektel.core.text.fonts import font_file, licence_file
 from mektel.core.text.shaping import Line, shape_line
 
+__all__ = ["Line", "font_file", "licence_file", "shape_line"]

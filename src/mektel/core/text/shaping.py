@@ -86,7 +86,8 @@ def shape_line(
     """Shapes ``text`` on one line at ``size`` px per em, with the font's own kerning.
 
     Ligatures are formed, and text written from right to left runs so. ``spacing`` px follow every
-    letter, and then ligatures are not formed, as CSS Text has it. Letters that the font does not have are drawn as its missing-glyph box and listed.
+    letter, and then ligatures are not formed, as CSS Text has it. Letters that the font
+    does not have are drawn as its missing-glyph box and listed.
     """
     font = loaded_font(family, weight)
     buffer = uharfbuzz.Buffer()

@@ -11,9 +11,7 @@ from mektel.core.look import (
     RGBA,
     FillLook,
     Gradient,
-    GroupLook,
     LineLook,
-    Look,
     resolve,
 )
 from mektel.core.look.paints import in_oklab
@@ -21,7 +19,7 @@ from mektel.core.look.parts import is_plain, rgba
 from mektel.core.path_data import path_commands
 from mektel.core.shape import AnyOutline, Outline, polygons
 from mektel.core.text import font_file
-from mektel.targets.baked import conditions
+from mektel.targets.baked import bare_look, conditions
 
 # QPainter has the separable modes; the others are baked with what lies beneath them.
 BLENDS = {
@@ -89,7 +87,7 @@ def part_values(
         return found
     common = _plain(kit, part, {"visible", "opacity"}, varied, only={
         *COMMON})
-    look = _look_of(kit, control, part_id, flags)
+    look = None if kind == "label" else bare_look(kit, control, part_id, flags)
     own = getattr(part, "outline", None) is not None
     values: dict[str, Any]
     if kind in BLURRED:
@@ -195,7 +193,7 @@ def _area(
     else:
         assert isinstance(look.paint, Gradient)
         paint = {"style": "linear", "ends": (0.5, 0, 0.5, 1),
-                 "stops": [(at, qt_rgba(colour, 1 / part.opacity)) for at, colour in look.paint.stops]}
+                 "stops": [(at, qt_rgba(colour)) for at, colour in look.paint.stops]}
     return {"kind": "fill", "grow": 0, **paint, "paths": _paths(look, control, flags)}
 
 
@@ -229,24 +227,6 @@ def _commands(icon: str) -> list[tuple[Any, ...]]:
             found.append((command[0], *(
                 _number(value - 12) for spot in command[1:] for value in spot)))
     return found
-
-
-def _look_of(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Any:
-    """The layer's primitive before it is turned and moved, shown or not."""
-    shown = {"visible": True, "rotate": 0.0, "scale": (1.0, 1.0), "move": (0.0, 0.0)}
-    part = control.part_in(layer_id, flags)
-    if part.kind == "label":
-        return None
-    bare = part.model_copy(update={**shown, "opacity": part.opacity or 1.0})
-    others = tuple(bare if one.id == layer_id else control.part_in(one.id, flags)
-                   for one in control.layers)
-    still = control.model_copy(update={
-        "layers": others, "states": {}, "body": control.part_in(BODY, flags)})
-    look: Look = resolve(kit, still)
-    for layer in look.layers:
-        if layer.id == layer_id:
-            return layer.members[0] if isinstance(layer, GroupLook) else layer
-    return None
 
 
 def _outline_of(kit: Kit, control: Control, flags: frozenset[str]) -> AnyOutline:

@@ -17,10 +17,11 @@ def whole_metrics(label: Label, control: Control) -> tuple[int, int]:
     """Ascent and descent in whole px that put the baseline nearest to where it belongs.
 
     Browsers round both, each in its own way; whole ones they take as they are. Their sum is
-    even or odd as the control's height is, so that the centred line begins on a whole px.
+    even or odd as the height it is centred in, so that it begins on a whole px.
     """
     line = shape_line("", label.family, label.weight, label.size)
-    odd = round(control.size[1]) % 2
+    high = label.leading * label.size if label.flow == "wrap" else control.size[1]
+    odd = round(high) % 2
     apart = 2 * round((line.ascent - line.descent - odd) / 2) + odd
     ascent = round((line.height + apart) / 2)
     return ascent, max(0, ascent - apart)

@@ -8,11 +8,11 @@ from typing import Any
 from mektel.core.drawings import icon_paths
 from mektel.core.kit import BODY, Body, Control, Kit
 from mektel.core.kit.layers import Painted
-from mektel.core.look import FillLook, GroupLook, LineLook, resolve
+from mektel.core.look import FillLook, LineLook
 from mektel.core.look.parts import line_band, tucked_growth
 from mektel.core.look.words import RAISED
 from mektel.core.text import shape_line
-from mektel.targets.baked import bake
+from mektel.targets.baked import bake, bare_look
 from mektel.targets.web.fonts import font_alias, whole_metrics
 from mektel.targets.web.outlines import clip, is_round, place, polygon, radius
 from mektel.targets.web.paint import background
@@ -111,21 +111,6 @@ def _in_px(text: str, side: float) -> float:
     return total
 
 
-def look_of(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Any:
-    """The layer's primitive before it is turned, faded or moved."""
-    part = control.part_in(layer_id, flags)
-    bare = part.model_copy(update={
-        "visible": True, "opacity": 1.0, "rotate": 0.0, "scale": (1.0, 1.0), "move": (0.0, 0.0)})
-    parts = tuple(bare if one.id == layer_id else control.part_in(one.id, flags)
-                  for one in control.layers)
-    still = control.model_copy(update={
-        "states": {}, "layers": parts, "body": control.part_in(BODY, flags)})
-    for layer in resolve(kit, still).layers:
-        if layer.id == layer_id:
-            return layer.members[0] if isinstance(layer, GroupLook) else layer
-    return None
-
-
 def _shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, hidden: bool
             ) -> Declarations:
     tucked = hidden and (body.form != "box" or all(
@@ -159,7 +144,7 @@ def _fill(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[st
           ) -> Declarations:
     own = part.outline
     if not is_round(body if own is None else own):
-        look = look_of(kit, control, part.id, flags)
+        look = bare_look(kit, control, part.id, flags)
         assert isinstance(look, FillLook)
         paint, declared = background(kit, part, look.outline.width, look.outline.height)
         return declared | {"background": paint, **clip(look.outline, control.size, body.offset)}
@@ -194,7 +179,7 @@ def _line(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[st
           ) -> Declarations:
     own = part.outline
     if not is_round(body if own is None else own):
-        look = look_of(kit, control, part.id, flags)
+        look = bare_look(kit, control, part.id, flags)
         assert isinstance(look, LineLook)
         paint, declared = background(kit, part, look.outer.width, look.outer.height)
         return declared | {
@@ -225,7 +210,8 @@ def _gloss(kit: Kit, control: Control, part: Any, body: Body) -> tuple[Declarati
     alpha = int(colour[7:9], 16) if len(colour) == 9 else 255
     faded = f"{colour[:7]}{round(alpha * part.fade):02x}"
     return {"overflow": "hidden", **inside}, {
-        "content": '""', "position": "absolute", "inset": "0 0 auto", "height": percent(part.height),
+        "content": '""', "position": "absolute", "inset": "0 0 auto",
+        "height": percent(part.height),
         "border-radius": f"0 0 50% 50% / 0 0 {px(curve)} {px(curve)}",
         "background": f"linear-gradient({colour}, {faded})",
     }
@@ -288,7 +274,7 @@ def icon_svg(control: Control, layer: Any) -> str:
 
 def _symbol(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str],
             _hidden: bool) -> Declarations:
-    look = look_of(kit, control, part.id, flags)
+    look = bare_look(kit, control, part.id, flags)
     assert isinstance(look, FillLook)
     outline = look.outline
     width, height = control.size
@@ -312,21 +298,22 @@ def _label(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidd
     ascent, descent = whole_metrics(part, control)
     exact = (line.ascent - line.descent) / 2 - (ascent - descent) / 2
     paint, declared = _text_paint(kit, part, control)
-    wrapped = part.flow == "wrap"
+    wrapped, bound = part.flow == "wrap", part.flow != "one-line"
     declared |= {
         "position": "relative", "grid-area": "1 / 1", "align-self": "center",
-        "justify-self": "stretch" if wrapped else place_,
+        "justify-self": "stretch" if bound else place_,
         "padding": f"{px(body.padding[1])} {px(body.padding[0])}",
         "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
         **paint,
         "font": f'{part.weight} {px(part.size)} "{font_alias(part.family, control)}", sans-serif',
-        "line-height": f"{number(part.leading)}" if wrapped else "normal",
+        "line-height": px(round(part.leading * part.size)) if wrapped else "normal",
         "letter-spacing": px(part.spacing) if part.spacing else "normal",
         "text-rendering": "geometricPrecision",
         "white-space": "normal" if wrapped else "pre", "user-select": "none",
     }
-    if wrapped:
-        declared["text-align"] = place_
+    if bound:
+        # Laid into the control's width, which it does not widen.
+        declared |= {"width": "0", "min-width": "100%", "text-align": place_}
     if part.case == "capitals":
         declared["text-transform"] = "uppercase"
     if part.edge > 0:
