@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from mektel.formats.kitfile import SUFFIX
 
 KITS = f"Mektel kits (*{SUFFIX})"
-DRAWINGS = "Drawings (*.svg)"
+DRAWINGS = "Drawings and style sheets (*.svg *.css)"
+PICTURES = "Pictures (*.png)"
 Take = Callable[[Path], object]
 
 

@@ -5,13 +5,26 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import dataclass
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QObject, QPointF, QRectF, QRunnable, QThreadPool, Signal, Slot
+from PySide6.QtGui import QImage, QPainter
 
+from mektel.app.parts.backdrop import paint_backdrop
 from mektel.core.look import Look, Margins
-from mektel.core.paint import render, render_layer
+from mektel.core.paint import picture_size, render, render_layer, render_on
 
 LARGEST_STORE = 128 * 1024 * 1024
+
+
+@dataclass(frozen=True)
+class Behind:
+    """A backdrop over an area, and where in it a picture begins: what a lens sees."""
+
+    backdrop: str
+    width: int
+    height: int
+    x: float
+    y: float
+    ratio: float
 
 
 @dataclass(frozen=True)
@@ -22,6 +35,33 @@ class Wanted:
     scale: float
     margins: Margins
     layer: str | None = None
+    behind: Behind | None = None
+
+
+def behind_for(
+    look: Look, backdrop: str, area: QRectF, corner: QPointF, ratio: float
+) -> Behind | None:
+    """What a look stands on, where its pixels depend on that; else none, so pictures are kept.
+
+    ``corner`` is the picture's top left; ``ratio`` its pixels per unit of ``area``.
+    """
+    if not look.sees_behind:
+        return None
+    return Behind(backdrop, round(area.width()), round(area.height()),
+                  round(corner.x() - area.x(), 2), round(corner.y() - area.y(), 2), ratio)
+
+
+def backdrop_pixels(behind: Behind, size: tuple[int, int]) -> bytes:
+    """The backdrop under a picture, as premultiplied RGBA bytes of the picture's size."""
+    width, height = size
+    image = QImage(width, height, QImage.Format.Format_RGBA8888_Premultiplied)
+    image.fill(0)
+    painter = QPainter(image)
+    painter.scale(behind.ratio, behind.ratio)
+    painter.translate(-behind.x, -behind.y)
+    paint_backdrop(painter, QRectF(0, 0, behind.width, behind.height), behind.backdrop, 0)
+    painter.end()
+    return bytes(image.constBits())[: width * height * 4]
 
 
 class _Told(QObject):
@@ -39,7 +79,11 @@ class _Work(QRunnable):
 
 
 def draw(wanted: Wanted) -> QImage:
-    if wanted.layer is None:
+    if wanted.layer is None and wanted.behind is not None:
+        size = picture_size(wanted.look, wanted.scale, wanted.margins)
+        behind = backdrop_pixels(wanted.behind, size)
+        picture = render_on(wanted.look, wanted.scale, wanted.margins, behind)
+    elif wanted.layer is None:
         picture = render(wanted.look, wanted.scale, wanted.margins)
     else:
         picture = render_layer(wanted.look, wanted.layer, wanted.scale, wanted.margins)

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mektel.app.parts.backdrop import caption_colour, paint_backdrop
 from mektel.app.parts.menu import add_action
 from mektel.app.parts.shows_pictures import ShowsPictures
-from mektel.app.pictures import Wanted
+from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Control
@@ -66,10 +66,11 @@ class ShelfItem(ShowsPictures, QWidget):
         below = min(margins.bottom, 10)
         share = min(1.0, room.width() / look.width, room.height() / (look.height + below))
         ratio = self.devicePixelRatioF()
-        image = self.picture(Wanted(look, share * ratio, margins))
+        x = room.center().x() - (margins.left + look.width / 2) * share
+        y = room.center().y() - (margins.top + (look.height + below) / 2) * share
+        behind = behind_for(look, self.bench.backdrop, area, QPointF(x, y), ratio)
+        image = self.picture(Wanted(look, share * ratio, margins, behind=behind))
         if image is not None:
-            x = room.center().x() - (margins.left + look.width / 2) * share
-            y = room.center().y() - (margins.top + (look.height + below) / 2) * share
             painter.save()
             painter.setClipRect(area)
             painter.drawImage(

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from collections import deque
 
-from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QEnterEvent,
     QFocusEvent,
@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.parts.backdrop import MIDDLE, caption_colour, paint_backdrop
 from mektel.app.parts.shows_pictures import ShowsPictures
-from mektel.app.pictures import Wanted
+from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import SHOWN_STATES, Kit
@@ -100,7 +100,12 @@ class LiveControl(ShowsPictures, QAbstractButton):
         assert control is not None
         look = resolve(self.bench.kit, control, flags, self.box_size)
         margins = shared_margins(self.bench.kit, control, self.box_size)
-        return Wanted(look, self.devicePixelRatioF(), margins)
+        ratio = self.devicePixelRatioF()
+        area = self.parentWidget()
+        assert area is not None
+        behind = behind_for(
+            look, self.bench.backdrop, QRectF(area.rect()), QPointF(self.pos()), ratio)
+        return Wanted(look, ratio, margins, behind=behind)
 
     def paintEvent(self, _event: object) -> None:
         if self.bench.control is None:

@@ -28,6 +28,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.build.room import BuildRoom
+from mektel.app.build.strip import LAYER_TEXT, paste_from_clipboard
 from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved
 from mektel.app.parts.menu import add_action
 from mektel.app.parts.notice import NoticeBar
@@ -109,7 +110,7 @@ class Window(QMainWindow):
             ("Ctrl+N", self.ask_new), ("Ctrl+O", self.ask_open), ("Ctrl+S", self.save),
             ("Ctrl+Shift+S", self.ask_save), ("Ctrl+I", self.ask_import),
             ("Ctrl+Z", self.bench.undo), ("Ctrl+Shift+Z", self.bench.redo),
-            ("Ctrl+Y", self.bench.redo), ("Ctrl+Q", self.close),
+            ("Ctrl+Y", self.bench.redo), ("Ctrl+V", self.paste), ("Ctrl+Q", self.close),
             *((f"Ctrl+{at}", partial(self.go_to, room)) for at, room in enumerate(ROOMS, 1)),
         ]
         for key, act in keys:
@@ -158,7 +159,8 @@ class Window(QMainWindow):
         menu.addSeparator()
         self._add(menu, "Save", self.save, "Ctrl+S")
         self._add(menu, "Save as…", self.ask_save, "Ctrl+Shift+S")
-        self._add(menu, "Import a drawing…", self.ask_import, "Ctrl+I")
+        self._add(menu, "Import a drawing or CSS…", self.ask_import, "Ctrl+I")
+        self._add(menu, "Paste CSS as a control", self.paste, "Ctrl+V")
         menu.addSeparator()
         look = menu.addMenu("Theme")
         for choice, words in (
@@ -190,12 +192,6 @@ class Window(QMainWindow):
 
     # Files
 
-    def _folder(self) -> Path:
-        if self.bench.path is not None:
-            return self.bench.path.resolve().parent
-        recent = self.bench.settings.recent
-        return recent[0].parent if recent else Path.home()
-
     def _when_safe(self, act: Callable[[], object]) -> None:
         """Does it now, or once unsaved work is saved or given up."""
         if not self.bench.unsaved:
@@ -213,7 +209,7 @@ class Window(QMainWindow):
 
     def ask_open(self) -> None:
         self._when_safe(
-            lambda: ask_open(self, "Open kit", KITS, self._folder(), self.bench.open)
+            lambda: ask_open(self, "Open kit", KITS, self.bench.folder(), self.bench.open)
         )
 
     def open(self, path: Path) -> None:
@@ -227,7 +223,7 @@ class Window(QMainWindow):
 
     def ask_save(self, then: Callable[[], object] | None = None) -> None:
         name = self.bench.kit.name.lower().replace(" ", "-").replace("/", "-")
-        proposed = self.bench.path or self._folder() / f"{name}{SUFFIX}"
+        proposed = self.bench.path or self.bench.folder() / f"{name}{SUFFIX}"
 
         def take(path: Path) -> None:
             if self.bench.save(path) and then:
@@ -236,7 +232,19 @@ class Window(QMainWindow):
         ask_save(self, proposed, take)
 
     def ask_import(self) -> None:
-        ask_open(self, "Import a drawing", DRAWINGS, self._folder(), self.bench.import_drawing)
+        ask_open(self, "Import a drawing", DRAWINGS, self.bench.folder(), self.bench.import_drawing)
+
+    def paste(self) -> None:
+        """A copied layer goes into the held control; text that is CSS makes a new one."""
+        data = QApplication.clipboard().mimeData()
+        if data.hasFormat(LAYER_TEXT) and self.bench.control is not None:
+            paste_from_clipboard(self.bench)
+        elif data.hasText() and data.text().strip():
+            self.bench.paste_css(data.text())
+        else:
+            self.bench.noticed.emit(Notice(
+                "Nothing to paste. Copy a layer, or CSS such as background: teal; "
+                "border-radius: 8px.", bad=True))
 
     # Drops
 

@@ -18,9 +18,20 @@ from mektel.app.settings import Settings
 from mektel.core.errors import MektelError
 from mektel.core.kit import BODY, REST, Control, History, Kit
 from mektel.core.kit import edit as edits
-from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit, write_atomically, write_kit
+from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
+from mektel.formats.css import control_from_css, read_css
+from mektel.formats.kitfile import (
+    kit_from_text,
+    kit_to_text,
+    read_kit,
+    read_limited,
+    write_atomically,
+    write_kit,
+)
 from mektel.formats.svg import read_svg
 from mektel.samples import DEMO, starter_files
+
+LARGEST_PICTURE = 16 * 1024 * 1024
 
 
 @dataclass(frozen=True)
@@ -54,6 +65,10 @@ class Workbench(QObject):
         self.part_id = BODY
         self.backdrop = SAIL
         self.density = 1
+        # The one layer that the wall shows alone, or none.
+        self.solo = ""
+        # The state whose tile is open large, or none.
+        self.loupe = ""
         self._recovery = QTimer(self, singleShot=True, interval=800)
         self._recovery.timeout.connect(self._write_recovery)
 
@@ -137,15 +152,21 @@ class Workbench(QObject):
             control = self.control
             fills = [la.id for la in control.layers if la.kind == "fill"] if control else []
             self.part_id = fills[0] if fills else BODY
+            self.solo = ""
         if state is not None:
             self.state = state
         if part_id is not None:
             self.part_id = part_id
         self.held_changed.emit()
 
-    def view(self, backdrop: str | None = None, density: int | None = None) -> None:
+    def view(
+        self, backdrop: str | None = None, density: int | None = None, solo: str | None = None,
+        loupe: str | None = None,
+    ) -> None:
         self.backdrop = backdrop or self.backdrop
         self.density = density or self.density
+        self.solo = self.solo if solo is None else solo
+        self.loupe = self.loupe if loupe is None else loupe
         self.view_changed.emit()
 
     # Controls
@@ -159,14 +180,19 @@ class Workbench(QObject):
             self.hold(self.kit.controls[-1].id)
 
     def import_drawing(self, path: Path) -> bool:
-        """Puts a drawing on the shelf; what it could not take over is told."""
+        """Puts a drawing or a style sheet on the shelf; what it could not take over is told."""
+        if path.suffix.lower() == ".css":
+            return self._import(lambda: read_css(path))
+        return self._import(lambda: (*read_svg(path), ()))
+
+    def _import(self, read: Callable[[], tuple[Any, Any, Any]]) -> bool:
         try:
-            control, leftovers = read_svg(path)
+            control, leftovers, palette = read()
         except MektelError as error:
             self.noticed.emit(Notice(str(error), bad=True))
             return False
-        self._add(control, (), f"import {control.name}")
-        what = f"{control.name}: {len(control.layers)} layers, four states proposed."
+        self._add(control, palette, f"import {control.name}")
+        what = f"{control.name}: {len(control.layers)} layers, states proposed where none came."
         if leftovers:
             count = len(leftovers)
             things = "1 thing was" if count == 1 else f"{count} things were"
@@ -174,7 +200,47 @@ class Workbench(QObject):
         self.noticed.emit(Notice(what, tuple(str(entry) for entry in leftovers)))
         return True
 
+    # Layers and pictures, in and out
+
+    def copy_layer(self, layer_id: str) -> str:
+        """A layer with its changes as text, for this control or another, here or elsewhere."""
+        return layer_to_text(self.kit, self.control_id, layer_id)
+
+    def paste_layer(self, text: str) -> bool:
+        """Puts a copied layer in front of the held one."""
+        above = self.part_id if self.part_id != BODY else None
+        before = {layer.id for layer in self.control.layers} if self.control else set()
+        if not self.edit("paste layer",
+                         lambda kit: paste_layer(kit, self.control_id, text, above)):
+            return False
+        control = self.control
+        if control is not None:
+            new = [layer.id for layer in control.layers if layer.id not in before]
+            self.hold(part_id=new[0] if new else self.part_id)
+        return True
+
+    def paste_css(self, text: str) -> bool:
+        """Makes a control from CSS declarations or rules."""
+        return self._import(lambda: control_from_css(text, "pasted CSS"))
+
+    def take_picture(self, path: Path, part_id: str) -> None:
+        """Takes a PNG into the kit and shows it in a picture layer."""
+        try:
+            kit, asset = add_asset(self.kit, path.stem, read_limited(path, LARGEST_PICTURE))
+        except MektelError as error:
+            self.noticed.emit(Notice(f"{path.name}: {error}", bad=True))
+            return
+        self.edit(f"take in {path.stem}", lambda _kit: edits.set_value(
+            kit, self.control_id, self.state, part_id, "asset", asset))
+
     # Files
+
+    def folder(self) -> Path:
+        """Where a file dialog begins."""
+        if self.path is not None:
+            return self.path.resolve().parent
+        recent = self.settings.recent
+        return recent[0].parent if recent else Path.home()
 
     def start(self, kit: Kit, path: Path | None) -> None:
         """Begins with another document and a fresh history."""

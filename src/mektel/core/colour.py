@@ -102,3 +102,21 @@ def contrast(one: tuple[float, ...], two: tuple[float, ...]) -> float:
     """Contrast ratio of two opaque sRGB colours, 1 to 21 (WCAG 2.2)."""
     a, b = sorted((luminance(one), luminance(two)), reverse=True)
     return (a + 0.05) / (b + 0.05)
+
+
+def contrast_of(front: str, back: str) -> float:
+    """Contrast of hex colours, the front one laid over the back, which is taken as opaque."""
+    one, two = (
+        tuple(int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5))
+        + ((int(colour[7:9], 16) / 255,) if len(colour) == 9 else (1.0,))
+        for colour in (front, back)
+    )
+    return contrast(over(one, (*two[:3], 1.0)), two)
+
+
+@lru_cache(maxsize=1)
+def css_names() -> tuple[str, ...]:
+    """The colour names of CSS Color 4."""
+    from coloraide.css.color_names import name2val_map
+
+    return tuple(sorted(name2val_map))

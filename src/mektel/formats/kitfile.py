@@ -73,6 +73,16 @@ def read_kit(path: Path) -> Kit:
     return kit_from_text(text, str(path))
 
 
+def read_limited(path: Path, largest: int) -> bytes:
+    """A file's content, if it is no larger. Raises :class:`KitFileError`."""
+    try:
+        if path.stat().st_size > largest:
+            raise KitFileError(f"{path}: larger than {largest // 2**20} MB, so it is not read.")
+        return path.read_bytes()
+    except OSError as error:
+        raise KitFileError(f"{path}: {error.strerror or error}.") from None
+
+
 def write_kit(kit: Kit, path: Path) -> None:
     """Writes beside the target, syncs, then renames: the old file or the new one, never half."""
     write_atomically(path, kit_to_text(kit).encode("utf-8"))

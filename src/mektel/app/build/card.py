@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from pydantic import ValidationError
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QFrame,
@@ -16,39 +17,56 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.build.words import CHOICES, PARTS, VALUE_WORDS, as_words, part_name, step_name
+from mektel.app.build.joins import Joins
+from mektel.app.build.pages import Column, pages_of
+from mektel.app.build.picture_dial import PictureDial
+from mektel.app.build.words import (
+    PARTS,
+    VALUE_WORDS,
+    YES_NO,
+    as_words,
+    choices_of,
+    part_name,
+    step_name,
+    value_words,
+)
 from mektel.app.parts.colour import ColourDial
 from mektel.app.parts.dials import (
     AngleDial,
     ChoiceDial,
+    CommittedTextDial,
     Dial,
     NumberDial,
     NumbersDial,
+    SpanDial,
     TextDial,
     YesNoDial,
 )
 from mektel.app.parts.gradient import GradientBar
+from mektel.app.parts.pick import PickDial
 from mektel.app.theme import GAP_2, GAP_4
-from mektel.app.workbench import Workbench
-from mektel.core.kit import BODY, REST, SHOWN_STATES, Control, Measure, Stop, measure_of
+from mektel.app.workbench import Notice, Workbench
+from mektel.core.kit import (
+    BODY,
+    REST,
+    SHOWN_STATES,
+    Control,
+    Measure,
+    OwnOutline,
+    Stop,
+    measure_of,
+)
 from mektel.core.kit import edit as edits
+from mektel.core.kit.document import with_values
+from mektel.core.look.beneath import colour_beneath
+from mektel.core.look.paints import free_ends
 
-# Which dials stand in which column, by the kind of layer.
-COLUMNS: dict[str, list[tuple[str, list[str]]]] = {
-    "body": [("Outline", ["form", "radii"]), ("Room", ["=size", "padding", "offset"])],
-    "shadow": [("Shadow", ["colour", "blur", "spread"]), ("Place", ["offset"]),
-               ("Layer", ["visible", "opacity"])],
-    "inner-shadow": [("Inner shadow", ["colour", "blur", "spread"]), ("Place", ["offset"]),
-                     ("Layer", ["visible", "opacity"])],
-    "fill": [("Fill", ["style", "colour", "=gradient", "angle"]), ("Outline", ["grow"]),
-             ("Layer", ["visible", "opacity"])],
-    "line": [("Line", ["colour", "width"]), ("Place", ["place", "gap"]),
-             ("Layer", ["visible", "opacity"])],
-    "label": [("Text", ["=text", "colour", "size", "weight"]), ("Place", ["align", "shift"]),
-              ("Layer", ["visible", "opacity"])],
-}
 EXTENT = Measure("px", 4, 2000)
 PLACE_ON_LINE = Measure("%", -2, 3, 0.01, 3)
+ANGLES = ("angle", "light", "rotate")
+WIDE = {"Fill", "Text", "Outline", "Paint", "Line"}
+LINES = [(False, "by direction"), (True, "between ends")]
+OWN = [(False, "the control’s"), (True, "its own")]
 
 
 class OpenCard(QFrame):
@@ -58,11 +76,14 @@ class OpenCard(QFrame):
         self.bench = bench
         self.dials: dict[str, Dial] = {}
         self.gradient: GradientBar | None = None
+        self.joins: Joins | None = None
+        self.pages: dict[str, QPushButton] = {}
+        self._page: dict[str, str] = {}
         self._built_for: tuple[Any, ...] = ()
         self._outer = QHBoxLayout(self)
         self._outer.setContentsMargins(GAP_4 - 8, GAP_2, GAP_4, GAP_2)
         self._body: QWidget | None = None
-        self.setFixedHeight(172)
+        self.setFixedHeight(184)
 
     # What is held
 
@@ -77,31 +98,34 @@ class OpenCard(QFrame):
             return
         part = self._part()
         kind = "body" if self.bench.part_id == BODY else part.kind
-        shape = (control.id, self.bench.part_id, kind, getattr(part, "style", ""),
-                 getattr(part, "form", ""))
+        pages = pages_of(part, kind)
+        title = self._page.get(kind, pages[0][0])
+        columns = dict(pages).get(title) or pages[0][1]
+        shape = (control.id, self.bench.part_id, kind, [page for page, _ in pages], columns)
         if shape != self._built_for:
             self._built_for = shape
-            self._build(kind, part)
+            self._build(kind, part, [page for page, _ in pages], columns)
         self._show(control, part)
 
     # Building
 
-    def _build(self, kind: str, part: Any) -> None:
+    def _build(self, kind: str, part: Any, pages: list[str], columns: list[Column]) -> None:
         focus = self.focusWidget()
         focused = focus.accessibleName() if focus is not None and self._body else ""
         if self._body is not None:
             self._body.hide()
             self._body.deleteLater()
-        self.dials, self.gradient = {}, None
+        self.dials, self.gradient, self.joins, self.pages = {}, None, None, {}
         self._body = QWidget(self)
         self._outer.addWidget(self._body)
         row = QHBoxLayout(self._body)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(GAP_4)
-        for title, names in COLUMNS[kind]:
-            many = len(names) > 1 and title in ("Fill", "Text", "Outline")
-            wide = 5 if many else 4
-            row.addLayout(self._column(title, [n for n in names if self._has(n, part)], part), wide)
+        if len(pages) > 1:
+            row.addLayout(self._page_list(kind, pages, columns))
+        for title, names in columns:
+            wide = 9 if "=joins" in names else 5 if title in WIDE and len(names) > 1 else 4
+            row.addLayout(self._column(title, names, part), wide)
         self._differs = QGridLayout()
         self._told: list[tuple[str, list[str]]] | None = None
         row.addLayout(self._last_column(kind), 4)
@@ -111,14 +135,29 @@ class OpenCard(QFrame):
                     child.setFocus()
                     break
 
-    def _has(self, name: str, part: Any) -> bool:
-        """Dials that do not apply are not there: no angle without a gradient."""
-        style = getattr(part, "style", None)
-        if style == "solid" and name in ("=gradient", "angle"):
-            return False
-        if style == "linear" and name == "colour":
-            return False
-        return not (name == "radii" and part.form != "box")
+    def _page_list(self, kind: str, pages: list[str], columns: list[Column]) -> QVBoxLayout:
+        """The card's pages, one under the other at its left."""
+        part = self._part()
+        now = next(page for page, shown in pages_of(part, kind) if shown == columns)
+        column = QVBoxLayout()
+        column.setSpacing(2)
+        for page in pages:
+            button = QPushButton(page, self)
+            button.setObjectName("page")
+            button.setCheckable(True)
+            button.setChecked(page == now)
+            button.setFixedWidth(76)
+            button.clicked.connect(lambda _=False, page=page: self.turn_to(kind, page))
+            column.addWidget(button)
+            self.pages[page] = button
+        column.addStretch(1)
+        return column
+
+    def turn_to(self, kind: str, page: str) -> None:
+        self._page[kind] = page
+        self.refresh()
+        if page in self.pages:
+            self.pages[page].setFocus()
 
     def _column(self, title: str, names: list[str], part: Any) -> QVBoxLayout:
         column = QVBoxLayout()
@@ -128,6 +167,11 @@ class OpenCard(QFrame):
         for name in names:
             if name == "=gradient":
                 self._add_gradient(column)
+            elif name == "=joins":
+                self.joins = Joins(self)
+                self.joins.changed.connect(lambda value, drag: self._set("joins", value, drag))
+                self.joins.drag_ended.connect(self.bench.end_drag)
+                column.addWidget(self.joins)
             else:
                 column.addWidget(self._add_dial(name, part))
         column.addStretch(1)
@@ -146,6 +190,13 @@ class OpenCard(QFrame):
         elif name == "=size":
             dial = NumbersDial("Size", EXTENT, ["width", "height"], self)
             self._wire_field(dial, "size", "size")
+        elif name == "=line":
+            dial = ChoiceDial("Line", LINES, self)
+            dial.changed.connect(lambda free, _drag: self._set("ends", self._ends(free), False))
+        elif name == "=own":
+            dial = ChoiceDial("Outline", OWN, self)
+            dial.changed.connect(lambda own, _drag: self._set(
+                "outline", OwnOutline() if own else None, False))
         else:
             dial = self._value_dial(name, part)
             dial.changed.connect(lambda value, drag, name=name: self._set(name, value, drag))
@@ -155,18 +206,27 @@ class OpenCard(QFrame):
         return dial
 
     def _value_dial(self, name: str, part: Any) -> Dial:
-        words = VALUE_WORDS[name]
-        if name in CHOICES:
-            return ChoiceDial(words, CHOICES[name], self)
-        if name == "visible":
-            return YesNoDial(words, "● shown", "○ hidden", self)
-        if name == "colour":
+        owner, inner = owner_of(part, name)
+        words = value_words(inner, owner)
+        choices = choices_of(inner, owner)
+        if choices is not None:
+            return ChoiceDial(words, choices, self)
+        if inner in YES_NO:
+            return YesNoDial(words, *YES_NO[inner], self)
+        if inner.endswith("colour"):
             return ColourDial(words, self)
-        if name in PARTS:
-            return NumbersDial(words, measure_of(type(part), name), PARTS[name], self)
-        if name == "angle":
-            return AngleDial(words, measure_of(type(part), name), self)
-        return NumberDial(words, measure_of(type(part), name), self)
+        if inner in ("icon", "symbol"):
+            return PickDial(inner, words, self)
+        if inner == "asset":
+            return PictureDial(words, self.bench, self)
+        if inner == "path":
+            return CommittedTextDial(words, self)
+        if inner in ("x", "y") or (inner in ("width", "height") and name != inner):
+            return SpanDial(words, self)
+        measure = measure_of(type(owner), inner)
+        if inner in PARTS:
+            return NumbersDial(words, measure, PARTS[inner], self)
+        return (AngleDial if inner in ANGLES else NumberDial)(words, measure, self)
 
     def _add_gradient(self, column: QVBoxLayout) -> None:
         bar = GradientBar(self)
@@ -246,22 +306,33 @@ class OpenCard(QFrame):
                 dial.show_value(control.text)  # type: ignore[attr-defined]
             elif name == "=size":
                 dial.show_value(control.size)  # type: ignore[attr-defined]
+            elif name == "=line":
+                dial.show_value(part.ends is not None)  # type: ignore[attr-defined]
+            elif name == "=own":
+                dial.show_value(part.outline is not None)  # type: ignore[attr-defined]
+                dial.set_differs("outline" in changes, as_words("outline", rest.outline))
             elif name in ("=stop", "=at"):
                 assert self.gradient is not None
                 self.gradient.show_value(part.stops, self.bench.kit)
                 stop = part.stops[self.gradient.held]
                 if isinstance(dial, ColourDial):
-                    dial.show_value(stop.colour, self.bench.kit)
+                    dial.show_value(stop.colour, self.bench.kit, self._beside())
                 else:
                     dial.show_value(stop.position)  # type: ignore[attr-defined]
                 dial.set_differs("stops" in changes, as_words("stops", rest.stops))
             else:
-                value = getattr(part, name)
+                owner, inner = owner_of(part, name)
+                value = getattr(owner, inner)
+                if inner == "radii_y" and value is None:
+                    value = owner.radii
                 if isinstance(dial, ColourDial):
-                    dial.show_value(value, self.bench.kit)
+                    dial.show_value(value, self.bench.kit, self._beside())
                 else:
                     dial.show_value(value)  # type: ignore[attr-defined]
-                dial.set_differs(name in changes, as_words(name, getattr(rest, name)))
+                stored = name.split(".")[0]
+                dial.set_differs(stored in changes, as_words(stored, getattr(rest, stored)))
+        if self.joins is not None:
+            self.joins.show_value(part.joins)
         if self._name is not None and not self._name.isModified():
             self._name.setText(part_name(control, self.bench.part_id))
         self._show_differs(control)
@@ -287,9 +358,10 @@ class OpenCard(QFrame):
             name = QLabel(state, self)
             name.setProperty("role", "dim")
             words = ", ".join(VALUE_WORDS[value].lower() for value in values)
-            back = QPushButton(f"{words} ↺", self)
+            short = words if len(words) < 18 else f"{len(values)} values"
+            back = QPushButton(f"{short} ↺", self)
             back.setObjectName("quiet")
-            back.setToolTip(f"Back to rest in {state}")
+            back.setToolTip(f"Back to rest in {state}: {words}")
             back.setStyleSheet("text-align: left;")
             back.clicked.connect(lambda _=False, state=state: self._clear(None, state))
             self._differs.addWidget(name, row, 0)
@@ -306,9 +378,34 @@ class OpenCard(QFrame):
     def _set(self, name: str, value: Any, drag: bool) -> None:
         control = self.bench.control
         assert control is not None
+        if "." in name:
+            # One value of an outline of its own: the outline is changed as a whole.
+            owner, inner = name.split(".", 1)
+            try:
+                value = with_values(getattr(self._part(), owner), {inner: value})
+            except ValidationError as error:
+                first = error.errors()[0]["msg"].removeprefix("Value error, ")
+                self.bench.noticed.emit(Notice(f"{VALUE_WORDS[inner]}: {first}", bad=True))
+                self.refresh()
+                return
+            name = owner
         words = step_name(control, self.bench.part_id, name)
         if not self.bench.set_value(self.bench.part_id, name, value, words, drag):
             self.refresh()
+
+    def _ends(self, free: bool) -> tuple[float, ...] | None:
+        """The gradient's line as it lies now, when its ends are set free."""
+        if not free:
+            return None
+        control = self.bench.control
+        assert control is not None
+        return free_ends(self._part().angle, *control.size)
+
+    def _beside(self) -> str:
+        """The colour that the held layer's is judged against: what a label stands on."""
+        control = self.bench.control
+        assert control is not None
+        return colour_beneath(self.bench.kit, control, self.bench.state, self.bench.part_id)
 
     def _set_stop(self, drag: bool, **values: Any) -> None:
         assert self.gradient is not None
@@ -341,3 +438,8 @@ class OpenCard(QFrame):
             )
 
 
+def owner_of(part: Any, name: str) -> tuple[Any, str]:
+    """Who holds a value: the part, or an outline of its own (``outline.form``)."""
+    for step in name.split(".")[:-1]:
+        part = getattr(part, step)
+    return part, name.split(".")[-1]

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -18,10 +19,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.build.loupe import Loupe
 from mektel.app.build.strip import Strip
 from mektel.app.build.wall import BRACKET, Wall
 from mektel.app.parts.backdrop import (
     CHECKER,
+    DECK,
     DUSK,
     NIGHT,
     SAIL,
@@ -31,13 +34,17 @@ from mektel.app.parts.backdrop import (
     paint_backdrop,
 )
 from mektel.app.parts.shows_pictures import ShowsPictures
-from mektel.app.pictures import Wanted
+from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import edit as edits
 from mektel.core.look import resolve, shared_margins
 from mektel.formats.kitfile import read_kit
 from mektel.samples import starter_files
+
+ACROSS = 5
+# What shows a starter best, where that is not sailcloth.
+GROUNDS = {"lens": DECK, "pane": NIGHT}
 
 
 class Densities(QWidget):
@@ -103,7 +110,7 @@ class Header(QWidget):
         self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
         self.measures.setText(f"{control.kind} · {control.size[0]:g} × {control.size[1]:g} px")
         palette = [swatch.colour[:7] for swatch in self.bench.kit.palette[:1]]
-        choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK]))
+        choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK, DECK]))
         self.chips.show_choices(choices, self.bench.backdrop)
 
     def _rename(self) -> None:
@@ -124,6 +131,7 @@ class StarterTile(ShowsPictures, QAbstractButton):
     def __init__(self, name: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.bench = bench
+        self._name = name
         self._kit = read_kit(starter_files()[name])
         self.watch(bench.pictures)
         self.setText(name.capitalize())
@@ -135,21 +143,23 @@ class StarterTile(ShowsPictures, QAbstractButton):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = QRectF(self.rect()).adjusted(2, 2, -2, -2)
-        paint_backdrop(painter, area, SAIL)
+        ground = GROUNDS.get(self._name, SAIL)
+        paint_backdrop(painter, area, ground)
         control = self._kit.controls[0]
         look = resolve(self._kit, control, {"hover"} if self.underMouse() else ())
         margins = shared_margins(self._kit, control)
         ratio = self.devicePixelRatioF()
         share = min(1.0, 132 / look.width)
-        image = self.picture(Wanted(look, share * ratio, margins))
+        x = round(area.center().x() - (margins.left + look.width / 2) * share)
+        y = round(area.center().y() - 10 - (margins.top + look.height / 2) * share)
+        behind = behind_for(look, ground, area, QPointF(x, y), ratio)
+        image = self.picture(Wanted(look, share * ratio, margins, behind=behind))
         if image is not None:
-            x = area.center().x() - (margins.left + look.width / 2) * share
-            y = area.center().y() - 10 - (margins.top + look.height / 2) * share
             painter.drawImage(
-                QRectF(round(x), round(y), image.width() / ratio, image.height() / ratio), image
+                QRectF(x, y, image.width() / ratio, image.height() / ratio), image
             )
         painter.setFont(ui_font(12, 600))
-        painter.setPen(caption_colour(SAIL, True))
+        painter.setPen(caption_colour(ground, True))
         painter.drawText(area.adjusted(10, 0, -10, -6), Qt.AlignmentFlag.AlignBottom, self.text())
         if self.hasFocus():
             paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
@@ -167,7 +177,8 @@ class EmptyRoom(QWidget):
         title = QLabel("Start with a button", self)
         title.setProperty("role", "title")
         words = QLabel(
-            "Drop an SVG drawing anywhere in this window, or take one of these and change it.",
+            "Drop an SVG drawing or a style sheet anywhere in this window, paste CSS, or take "
+            "one of these and change it.",
             self,
         )
         words.setProperty("role", "dim")
@@ -185,16 +196,16 @@ class EmptyRoom(QWidget):
             label.setAlignment(Qt.AlignmentFlag.AlignCenter)
             column.addWidget(label)
         column.addSpacing(GAP_4)
-        starters = QHBoxLayout()
+        starters = QGridLayout()
         starters.setSpacing(GAP_3)
-        starters.addStretch(1)
         self.starters = {}
-        for name in starter_files():
+        for at, name in enumerate(starter_files()):
             tile = StarterTile(name, bench, self)
             tile.clicked.connect(partial(bench.add_starter, name))
-            starters.addWidget(tile)
+            starters.addWidget(tile, at // ACROSS, at % ACROSS + 1)
             self.starters[name] = tile
-        starters.addStretch(1)
+        starters.setColumnStretch(0, 1)
+        starters.setColumnStretch(ACROSS + 1, 1)
         column.addLayout(starters)
         column.addSpacing(GAP_5)
         column.addLayout(row)
@@ -220,7 +231,11 @@ class BuildRoom(QStackedWidget):
         self.header = Header(bench, full)
         self.wall = Wall(bench, full)
         upper.addWidget(self.header)
-        upper.addWidget(self.wall, 1)
+        self.loupe = Loupe(bench, full)
+        self.ground = QStackedWidget(full)
+        self.ground.addWidget(self.wall)
+        self.ground.addWidget(self.loupe)
+        upper.addWidget(self.ground, 1)
         self.strip = Strip(bench, full)
         column.addLayout(upper, 1)
         column.addWidget(self.strip)
@@ -228,10 +243,18 @@ class BuildRoom(QStackedWidget):
         self.addWidget(self.empty)
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self.refresh)
-        bench.view_changed.connect(self.header.refresh)
+        bench.view_changed.connect(self.refresh)
 
     def refresh(self) -> None:
         self.header.refresh()
+        large = bool(self.bench.loupe) and self.bench.control is not None
+        if self.ground.currentIndex() != int(large):
+            self.ground.setCurrentIndex(int(large))
+            if large:
+                self.loupe.view.zoom_to(0.0)
+                self.loupe.view.setFocus()
+            else:
+                self.wall.tiles[self.bench.state].setFocus()
         self.setCurrentIndex(0 if self.bench.control is not None else 1)
 
     def minimumSizeHint(self) -> QSize:

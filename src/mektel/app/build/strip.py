@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QMimeData, QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -11,6 +13,7 @@ from PySide6.QtGui import (
     QDragMoveEvent,
     QDropEvent,
     QKeyEvent,
+    QKeySequence,
     QMouseEvent,
     QPainter,
     QPen,
@@ -32,6 +35,7 @@ from mektel.app.build.words import KIND_HELP, KIND_WORDS
 from mektel.app.parts.backdrop import CHECKER, paint_backdrop
 from mektel.app.parts.colour import qcolour
 from mektel.app.parts.menu import add_action
+from mektel.app.parts.outline import outline_path
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
@@ -39,9 +43,11 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import BODY
 from mektel.core.kit import edit as edits
 from mektel.core.look import parse_flags, resolve, shared_margins
+from mektel.core.shape import AnyOutline
 
 CARD_W, CARD_H, TAB = 96, 80, 12
-LAYER_MIME = "application/x-mektel-layer"
+LAYER_MIME = "application/x-mektel-layer"  # a card on its way along the row
+LAYER_TEXT = "application/x-mektel-layer+json"  # a copied layer
 
 
 class StripCard(ShowsPictures, QWidget):
@@ -60,7 +66,7 @@ class StripCard(ShowsPictures, QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(self._name())
         if part_id != BODY:
-            self.setToolTip("Drag to reorder. Right-click for more.")
+            self.setToolTip("Drag to reorder; the dot shows and hides it. Right-click for more.")
 
     def _name(self) -> str:
         control = self.bench.control
@@ -76,7 +82,7 @@ class StripCard(ShowsPictures, QWidget):
         part = control.part(self.part_id)
         shown = (
             part, control.body, control.states, control.size, control.text, bench.kit.palette,
-            bench.state, self.is_open,
+            bench.state, self.is_open, bench.solo == self.part_id,
         )
         if len(self._painted) != len(shown) or any(
             one is not other for one, other in zip(shown, self._painted, strict=True)
@@ -105,10 +111,21 @@ class StripCard(ShowsPictures, QWidget):
         self._paint_picture(painter, QRectF(6, 6, CARD_W - 12, 46))
         painter.setPen(QColor(colours.ink))
         painter.setFont(ui_font(12, 600 if self.is_open else 400))
-        box = QRectF(8, 54, CARD_W - 16, 22)
+        eye = self.part_id != BODY
+        box = QRectF(8, 54, CARD_W - (30 if eye else 16), 22)
         metrics = painter.fontMetrics()
         name = metrics.elidedText(self._name(), Qt.TextElideMode.ElideRight, round(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, name)
+        if eye:
+            part = control.part_in(self.part_id, parse_flags(self.bench.state))
+            middle = self._eye().center()
+            painter.setPen(QPen(QColor(colours.dim), 1.5))
+            painter.setBrush(QColor(colours.dim) if part.visible else Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(middle, 3.5, 3.5)
+            if self.bench.solo == self.part_id:
+                painter.setPen(QPen(QColor(colours.accent), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawEllipse(middle, 7, 7)
         if self.hasFocus():
             paint_focus(painter, QRectF(2, 2, CARD_W - 4, CARD_H - 4))
 
@@ -122,10 +139,11 @@ class StripCard(ShowsPictures, QWidget):
             return
         part = control.part_in(self.part_id, flags)
         # What is one thin colour needs a ground it stands out from.
-        light = part.kind != "fill" and (
-            qcolour(bench.kit.colour(part.colour)).lightnessF() > 0.6
+        whole = part.kind in ("fill", "picture", "bevel", "light")
+        light = not whole and (
+            qcolour(bench.kit.colour(shown_colour(part))).lightnessF() > 0.6
         )
-        ground = CHECKER if part.kind == "fill" else "#5E6B67" if light else "#EFEAE0"
+        ground = CHECKER if whole else "#5E6B67" if light else "#EFEAE0"
         paint_backdrop(painter, box, ground, 3, 6)
         if not part.visible:
             painter.setPen(QColor("#F4EFE4" if light else "#55625F"))
@@ -143,19 +161,25 @@ class StripCard(ShowsPictures, QWidget):
             drawn.moveCenter(box.center())
             painter.drawImage(drawn, image)
 
-    def _paint_outline(self, painter: QPainter, box: QRectF, outline) -> None:  # type: ignore[no-untyped-def]
+    def _paint_outline(self, painter: QPainter, box: QRectF, outline: AnyOutline) -> None:
         paint_backdrop(painter, box, theme().well, 3)
         share = min(64 / outline.width, 26 / outline.height)
-        shape = QRectF(0, 0, outline.width * share, outline.height * share)
-        shape.moveCenter(box.center())
         painter.setPen(QPen(QColor(theme().dim), 1.5, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRoundedRect(shape, outline.rx[0] * share, outline.ry[0] * share)
+        painter.drawPath(outline_path(outline, share, box.center()))
+
+    def _eye(self) -> QRectF:
+        """The dot that shows and hides the layer."""
+        return QRectF(CARD_W - 24, 54, 20, 22)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() == Qt.MouseButton.LeftButton:
-            self._pressed_at = event.position().toPoint()
-            self.opened.emit(self.part_id)
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        if self.part_id != BODY and self._eye().contains(event.position()):
+            toggle_layer(self.bench, self.part_id)
+            return
+        self._pressed_at = event.position().toPoint()
+        self.opened.emit(self.part_id)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._pressed_at is None or self.part_id == BODY:
@@ -180,6 +204,13 @@ class StripCard(ShowsPictures, QWidget):
             self.opened.emit(self.part_id)
         elif self.part_id != BODY and event.key() == Qt.Key.Key_Delete and control:
             remove_layer(self.bench, self.part_id)
+        elif self.part_id != BODY and event.key() == Qt.Key.Key_S and not event.modifiers():
+            solo_layer(self.bench, self.part_id)
+        elif self.part_id != BODY and event.matches(QKeySequence.StandardKey.Copy):
+            copy_to_clipboard(self.bench, self.part_id)
+        elif event.matches(QKeySequence.StandardKey.Paste):
+            self.opened.emit(self.part_id)
+            paste_from_clipboard(self.bench)
         else:
             super().keyPressEvent(event)
 
@@ -200,11 +231,50 @@ def layer_menu(bench: Workbench, layer_id: str, parent: QWidget) -> QMenu:
     front = add_action(menu, "Move toward the front", move_layer, bench, layer_id, at + 1)
     back.setEnabled(at > 0)
     front.setEnabled(at < len(ids) - 1)
-    add_action(menu, "Copy", bench.edit, f"copy {name.lower()}",
+    add_action(menu, "Duplicate", bench.edit, f"duplicate {name.lower()}",
                lambda kit: edits.copy_layer(kit, bench.control_id, layer_id))
+    menu.addSeparator()
+    add_action(menu, "Copy\tCtrl+C", copy_to_clipboard, bench, layer_id)
+    paste = add_action(menu, "Paste in front\tCtrl+V", paste_from_clipboard, bench)
+    paste.setEnabled(QApplication.clipboard().mimeData().hasFormat(LAYER_TEXT))
+    menu.addSeparator()
+    alone = bench.solo == layer_id
+    words = "Show all layers\tS" if alone else "Show alone\tS"
+    add_action(menu, words, solo_layer, bench, layer_id)
     menu.addSeparator()
     add_action(menu, "Remove", remove_layer, bench, layer_id)
     return menu
+
+
+def shown_colour(part: Any) -> str:
+    """The colour that a layer is mostly seen in."""
+    if getattr(part, "style", "solid") != "solid":
+        return str(part.stops[0].colour)
+    return str(getattr(part, "colour", "#000000"))
+
+
+def solo_layer(bench: Workbench, layer_id: str) -> None:
+    bench.view(solo="" if bench.solo == layer_id else layer_id)
+
+
+def toggle_layer(bench: Workbench, layer_id: str) -> None:
+    control = bench.control
+    assert control is not None
+    shown = control.part_in(layer_id, parse_flags(bench.state)).visible
+    words = f"{'hide' if shown else 'show'} {control.layer(layer_id).name.lower()}"
+    bench.set_value(layer_id, "visible", not shown, words)
+
+
+def copy_to_clipboard(bench: Workbench, layer_id: str) -> None:
+    data = QMimeData()
+    data.setData(LAYER_TEXT, bench.copy_layer(layer_id).encode())
+    QApplication.clipboard().setMimeData(data)
+
+
+def paste_from_clipboard(bench: Workbench) -> None:
+    data = QApplication.clipboard().mimeData()
+    if data.hasFormat(LAYER_TEXT):
+        bench.paste_layer(bytes(data.data(LAYER_TEXT).data()).decode("utf-8", "replace"))
 
 
 def remove_layer(bench: Workbench, layer_id: str) -> None:
@@ -353,6 +423,7 @@ class Strip(QWidget):
         column.addWidget(self.card)
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self.refresh)
+        bench.view_changed.connect(self.row.refresh)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The wheel moves the cards sideways where they do not all fit."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPoint, QRect, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QFrame,
@@ -19,12 +19,12 @@ from PySide6.QtWidgets import (
 from mektel.app.build.words import VALUE_WORDS, as_words, count_words, part_name
 from mektel.app.parts.backdrop import caption_colour, paint_backdrop
 from mektel.app.parts.shows_pictures import ShowsPictures
-from mektel.app.pictures import Wanted
+from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, SHOWN_STATES
 from mektel.core.kit import edit as edits
-from mektel.core.look import natural_size, parse_flags, resolve, shared_margins
+from mektel.core.look import Look, Margins, natural_size, parse_flags, resolve, shared_margins
 
 BRACKET = 6
 CAPTION = 26
@@ -49,6 +49,13 @@ class Tile(ShowsPictures, QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         paint_backdrop(painter, self.area(), self.bench.backdrop)
 
+    def wanted(
+        self, look: Look, scale: float, margins: Margins, corner: QPointF, ratio: float
+    ) -> Wanted:
+        """The picture of a look: one layer of it if that is shown alone, and what lies behind."""
+        behind = behind_for(look, self.bench.backdrop, self.area(), corner, ratio)
+        return Wanted(look, scale, margins, self.bench.solo or None, behind)
+
     def caption_box(self) -> QRectF:
         area = self.area()
         return QRectF(area.x() + 10, area.bottom() - CAPTION, area.width() - 20, CAPTION)
@@ -69,6 +76,7 @@ class StateTile(Tile):
         self.changes.setCursor(Qt.CursorShape.PointingHandCursor)
         self.changes.clicked.connect(self._list_changes)
         self.changes.setVisible(state != REST)
+        self.setToolTip("Double-click or press L for the loupe")
 
     def refresh(self) -> None:
         control = self.bench.control
@@ -107,17 +115,17 @@ class StateTile(Tile):
         look = resolve(self.bench.kit, control, parse_flags(self.state))
         margins = shared_margins(self.bench.kit, control)
         ratio = self.devicePixelRatioF()
-        image = self.picture(Wanted(look, self.bench.density * ratio, margins))
+        area, density = self.area().adjusted(0, 0, 0, -CAPTION + 8), self.bench.density
+        # The box, not the picture with its shadow, is what stands in the middle.
+        x = round(area.center().x() - (margins.left + look.width / 2) * density)
+        y = round(area.center().y() - (margins.top + look.height / 2) * density)
+        image = self.picture(
+            self.wanted(look, density * ratio, margins, QPointF(x, y), ratio))
         if image is not None:
-            area = self.area().adjusted(0, 0, 0, -CAPTION + 8)
             width, height = image.width() / ratio, image.height() / ratio
-            # The box, not the picture with its shadow, is what stands in the middle.
-            density = self.bench.density
-            x = area.center().x() - (margins.left + look.width / 2) * density
-            y = area.center().y() - (margins.top + look.height / 2) * density
             painter.save()
             painter.setClipRect(self.area())
-            painter.drawImage(QRectF(round(x), round(y), width, height), image)
+            painter.drawImage(QRectF(x, y, width, height), image)
             painter.restore()
         painter.setFont(ui_font(12, 600))
         painter.setPen(self.caption_colour(True))
@@ -139,8 +147,16 @@ class StateTile(Tile):
         if event.button() == Qt.MouseButton.LeftButton:
             self.held.emit(self.state)
 
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.held.emit(self.state)
+            self.bench.view(loupe=self.state)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if event.key() == Qt.Key.Key_L:
+            self.held.emit(self.state)
+            self.bench.view(loupe=self.state)
+        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.held.emit(self.state)
         else:
             super().keyPressEvent(event)
@@ -231,15 +247,16 @@ class SizesTile(Tile):
             full_w = look.width + margins.left + margins.right
             full_h = look.height + margins.top + margins.bottom
             share = min(1.0, cell_w / full_w, cell_h / full_h)
-            wanted = Wanted(look, share * self.devicePixelRatioF(), margins)
-            image = self.picture(wanted, slot)
-            if image is None:
-                continue
             cell = QRectF(
                 area.x() + slot % 2 * cell_w, area.y() + slot // 2 * cell_h, cell_w, cell_h
             )
             drawn = QRectF(0, 0, full_w * share, full_h * share)
             drawn.moveCenter(cell.center())
+            ratio = self.devicePixelRatioF()
+            wanted = self.wanted(look, share * ratio, margins, drawn.topLeft(), ratio)
+            image = self.picture(wanted, slot)
+            if image is None:
+                continue
             painter.drawImage(drawn, image)
         painter.setFont(ui_font(12))
         painter.setPen(self.caption_colour(False))

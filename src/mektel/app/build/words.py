@@ -2,41 +2,107 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
-from mektel.core.kit import BODY, Control, Stop
+from mektel.core.kit import BODY, KINDS, Body, Control, Stop, measure_of
+from mektel.core.kit.layers import Painted
+from mektel.core.kit.values import Blend, Frozen
 
 KIND_WORDS = {
-    "shadow": "Shadow", "inner-shadow": "Inner shadow", "fill": "Fill", "line": "Line",
-    "label": "Label",
+    "fill": "Fill", "line": "Line", "shadow": "Shadow", "inner-shadow": "Inner shadow",
+    "glow": "Glow", "inner-glow": "Inner glow", "bevel": "Bevel", "gloss": "Gloss",
+    "lens": "Lens", "label": "Label", "icon": "Icon", "symbol": "Symbol", "picture": "Picture",
+    "light": "Status light",
 }
 KIND_HELP = {
+    "fill": "The outline filled with a colour or a gradient",
+    "line": "A line along the outline, plain or dashed",
     "shadow": "A shadow around the outline",
     "inner-shadow": "A shadow or a light inside the outline",
-    "fill": "The outline filled with colour",
-    "line": "A line along the outline", "label": "The text",
+    "glow": "Light around the outline", "inner-glow": "Light from the edge inward",
+    "bevel": "Edges lit from one side", "gloss": "A band of light over the upper part",
+    "lens": "Glass that bends and blurs what lies behind", "label": "The text",
+    "icon": "One of the outline icons that ship with Mektel",
+    "symbol": "Play, stop, arrows and the like, once or several times",
+    "picture": "A PNG picture, stretched, fitted, tiled or in nine slices",
+    "light": "A small lamp with its own colour",
 }
 VALUE_WORDS = {
-    "form": "Form", "radii": "Corners", "padding": "Padding", "offset": "Offset",
-    "visible": "Layer", "opacity": "Opacity", "colour": "Colour", "blur": "Blur",
-    "spread": "Spread", "style": "Style", "grow": "Grow", "angle": "Direction",
-    "stops": "Gradient", "place": "Place", "width": "Width", "gap": "Gap", "family": "Font",
-    "size": "Size", "weight": "Weight", "align": "Align", "shift": "Shift",
+    "form": "Form", "radii": "Corners", "radii_y": "Corners ↕", "power": "Power",
+    "points": "Points", "waist": "Waist", "rounding": "Rounding", "path": "SVG path",
+    "padding": "Padding", "offset": "Offset", "fit": "Fit", "joins": "Joined outlines",
+    "how": "How", "softness": "Softness", "x": "Left", "y": "Top", "width": "Width",
+    "height": "Height", "outline": "Outline",
+    "visible": "Layer", "opacity": "Opacity", "blend": "Blend", "move": "Move",
+    "rotate": "Rotate", "scale": "Scale", "pivot": "Pivot",
+    "colour": "Colour", "blur": "Blur", "spread": "Spread", "style": "Style", "grow": "Grow",
+    "angle": "Direction", "ends": "Ends", "centre": "Centre", "reach": "Radii",
+    "mixing": "Mixed in", "stops": "Gradient", "place": "Place", "gap": "Gap",
+    "dash": "Dash", "dash_gap": "Dash gap", "light": "Light from", "depth": "Depth",
+    "light_colour": "Light", "shade_colour": "Shade", "bulge": "Bulge", "fade": "Fade to",
+    "bend": "Bend", "rim": "Rim", "rim_colour": "Rim colour", "fringe": "Fringe",
+    "asset": "Picture", "insets": "Slices", "pixels_per_px": "Density", "tint": "Tint",
+    "saturation": "Saturation", "brightness": "Brightness", "edge": "Edge",
+    "edge_colour": "Edge colour", "size": "Size", "at": "At", "symbol": "Symbol",
+    "repeat": "Repeat", "icon": "Icon", "thickness": "Thickness", "lit": "Lamp", "glow": "Glow",
+    "family": "Font", "weight": "Weight", "align": "Align", "case": "Letters",
+    "spacing": "Spacing", "flow": "Flow", "leading": "Line height", "relief": "Relief",
+    "shadow_colour": "Shadow", "shadow_offset": "Offset", "shadow_blur": "Blur",
 }
+# What a spread is depends on whether it is a gradient's.
+GRADIENT_SPREAD = "Beyond"
 CHOICES: dict[str, list[tuple[Any, str]]] = {
-    "form": [("box", "rounded box"), ("capsule", "capsule"), ("ellipse", "ellipse")],
-    "style": [("solid", "one colour"), ("linear", "gradient")],
+    "form": [
+        ("box", "rounded box"), ("capsule", "capsule"), ("ellipse", "ellipse"),
+        ("superellipse", "superellipse"), ("polygon", "polygon"), ("star", "star"),
+        ("cut", "cut corners"), ("notch", "notched corners"), ("path", "SVG path"),
+    ],
+    "how": [("union", "added"), ("smooth", "melted in"), ("difference", "taken away"),
+            ("intersection", "only where both are")],
+    "body.fit": [("fill", "fills its box"), ("keep", "keeps proportions")],
+    "fit": [("stretch", "stretched"), ("fit", "fitted"), ("tile", "tiled"),
+            ("slices", "nine slices")],
+    "style": [("solid", "one colour"), ("linear", "linear gradient"),
+              ("radial", "radial gradient"), ("conic", "conic gradient")],
+    "gradient.spread": [("pad", "goes on"), ("repeat", "repeats"), ("mirror", "mirrors")],
+    "mixing": [("srgb", "sRGB"), ("oklab", "OKLab")],
+    "blend": [(mode, mode.replace("-", " ")) for mode in get_args(Blend)],
     "place": [("inside", "inside"), ("centre", "centred"), ("outside", "outside")],
     "align": [("start", "start"), ("centre", "centre"), ("end", "end")],
+    "case": [("as-written", "as written"), ("capitals", "capitals")],
+    "flow": [("one-line", "one line"), ("wrap", "wrapped"), ("fit", "made to fit")],
+    "relief": [("flat", "flat"), ("raised", "raised"), ("sunken", "sunken")],
     "weight": [(400, "regular"), (500, "medium"), (600, "semibold"), (700, "bold"),
                (800, "extra bold")],
-    "family": [("Hanken Grotesk", "Hanken Grotesk")],
+    "family": [("Hanken Grotesk", "Hanken Grotesk"), ("Rubik", "Rubik")],
 }
+MODELS: list[type[Frozen]] = [*KINDS.values(), Body]
+SIDES = ["left", "top", "right", "bottom"]
 PARTS = {
     "radii": ["top left", "top right", "bottom right", "bottom left"],
-    "padding": ["sideways", "above and below"],
-    "offset": ["right", "down"], "shift": ["right", "down"],
+    "radii_y": ["top left", "top right", "bottom right", "bottom left"],
+    "padding": ["sideways", "above and below"], "offset": ["right", "down"],
+    "move": ["right", "down"], "shadow_offset": ["right", "down"], "scale": ["across", "down"],
+    "pivot": ["across", "down"], "centre": ["across", "down"], "reach": ["across", "down"],
+    "at": ["across", "down"], "insets": SIDES,
+    "ends": ["from, across", "from, down", "to, across", "to, down"],
 }
+YES_NO = {"visible": ("● shown", "○ hidden"), "lit": ("● lit", "○ off")}
+
+
+def choices_of(name: str, part: Any) -> list[tuple[Any, str]] | None:
+    """What a value can be chosen from; the same name may mean different things."""
+    if name == "fit" and isinstance(part, Body):
+        return CHOICES["body.fit"]
+    if name == "spread":
+        return CHOICES["gradient.spread"] if isinstance(part, Painted) else None
+    return CHOICES.get(name)
+
+
+def value_words(name: str, part: Any = None) -> str:
+    if name == "spread" and isinstance(part, Painted):
+        return GRADIENT_SPREAD
+    return VALUE_WORDS[name]
 
 
 def part_name(control: Control, part_id: str) -> str:
@@ -54,18 +120,30 @@ def count_words(count: int) -> str:
 
 def as_words(name: str, value: Any) -> str:
     """A value in a few words, for tips and lists."""
-    if name in CHOICES:
-        return dict(CHOICES[name])[value]
-    if name == "visible":
-        return "shown" if value else "hidden"
-    if name == "opacity":
-        return f"{value * 100:.0f} %"
-    if name == "angle":
-        return f"{value:g}°"
+    for choices in (CHOICES.get(name), CHOICES.get(f"body.{name}"),
+                    CHOICES.get(f"gradient.{name}")):
+        if choices and value in dict(choices):
+            return dict(choices)[value]
+    if name in YES_NO:
+        return YES_NO[name][0 if value else 1][2:]
+    if name == "outline":
+        return "the control's" if value is None else f"its own {value.form}"
+    if value is None:
+        return "none"
     if isinstance(value, float):
-        return f"{value:g} px"
+        return number_words(name, value)
     if isinstance(value, tuple) and value and isinstance(value[0], Stop):
         return " → ".join(stop.colour for stop in value)
-    if isinstance(value, tuple):
+    if isinstance(value, tuple) and all(isinstance(one, float) for one in value):
         return ", ".join(f"{one:g}" for one in value)
+    if isinstance(value, tuple):
+        return f"{len(value)}"
     return str(value)
+
+
+def number_words(name: str, value: float) -> str:
+    measure = next(
+        (measure_of(model, name) for model in MODELS if name in model.model_fields), None)
+    unit = measure.unit if measure else ""
+    shown = value * 100 if unit == "%" else value
+    return f"{shown:.4g}{'' if unit == '°' else ' '}{unit}".strip()

@@ -11,12 +11,14 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 from mektel.app.theme import GAP_1, paint_focus, theme
 
 CHECKER, SAIL, WHITE, NIGHT, DUSK = "checker", "#E9E2D3", "#FFFFFF", "#14201F", "dusk"
+DECK = "deck"
 NAMES = {
     CHECKER: "Checker: see what is transparent", SAIL: "Sailcloth", WHITE: "White",
     NIGHT: "Night", DUSK: "A gradient",
+    DECK: "A picture: planks and portholes",
 }
 # What stands in for a backdrop of many colours when one colour is needed.
-MIDDLE = {CHECKER: "#EAE4D8", DUSK: "#B8B08E"}
+MIDDLE = {CHECKER: "#EAE4D8", DUSK: "#B8B08E", DECK: "#4C7F8C"}
 
 
 def paint_backdrop(
@@ -31,12 +33,35 @@ def paint_backdrop(
         gradient.setColorAt(0, QColor("#7FB2C4"))
         gradient.setColorAt(1, QColor("#EFB06A"))
         painter.fillPath(path, QBrush(gradient))
+    elif backdrop == DECK:
+        painter.setClipPath(path)
+        _paint_deck(painter, box)
     elif backdrop == CHECKER:
         painter.setBrushOrigin(box.topLeft())
         painter.fillPath(path, _checker(*theme().checker, round(cell)))
     else:
         painter.fillPath(path, QColor(backdrop))
     painter.restore()
+
+
+def _paint_deck(painter: QPainter, box: QRectF) -> None:
+    """Planks and portholes: enough going on to see what glass does to it."""
+    painter.fillRect(box, QColor("#2C6672"))
+    painter.setPen(Qt.PenStyle.NoPen)
+    plank, at = 18, 0
+    while at * plank < box.height():
+        tone = ("#3B7F8B", "#E3C58A", "#2C6672", "#D98A4E")[at % 4]
+        row = QRectF(box.x(), box.y() + at * plank, box.width(), plank - 2)
+        painter.fillRect(row, QColor(tone))
+        at += 1
+    painter.setBrush(QColor("#F4E9CE"))
+    x = box.x() + 22
+    while x < box.right():
+        y = box.y() + 26
+        while y < box.bottom():
+            painter.drawEllipse(QRectF(x, y, 14, 14))
+            y += 72
+        x += 58
 
 
 @lru_cache(maxsize=16)

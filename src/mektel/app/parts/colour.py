@@ -1,30 +1,20 @@
-"""The colour dial, and the popover in which a colour is made: palette, OKLCH, alpha, hex."""
+"""The colour dial, a swatch, and the track that colours are slid along."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import (
-    QAbstractButton,
-    QFrame,
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
 from mektel.app.parts.backdrop import CHECKER, paint_backdrop
 from mektel.app.parts.dials import Dial
-from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, theme
-from mektel.core.colour import ColourError, colour_from_text, from_oklch, to_oklch
+from mektel.app.theme import GAP_1, paint_focus, theme
+from mektel.core.colour import ColourError, colour_from_text
 from mektel.core.kit import Kit
 
 TRACK_STEPS = 12
-MOST_CHROMA = 0.3
 
 
 def qcolour(colour: str) -> QColor:
@@ -145,141 +135,13 @@ class Track(QWidget):
             super().keyPressEvent(event)
 
 
-class ColourPopover(QFrame):
-    """Everything that makes a colour, live; closes by Escape or a click elsewhere."""
-
-    changed = Signal(str, bool)
-    drag_ended = Signal()
-
-    def __init__(self, kit: Kit, value: str, parent: QWidget) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
-        self.setObjectName("popover")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self._kit = kit
-        self._value = value
-        (self._light, self._chroma, self._hue), self._alpha = to_oklch(kit.colour(value))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
-        column.setSpacing(GAP_2)
-        self.swatches: dict[str, Swatch] = {}
-        if kit.palette:
-            column.addWidget(self._heading("Palette"))
-            column.addLayout(self._palette())
-        column.addWidget(self._heading("Lightness, chroma, hue, opacity"))
-        grid = QGridLayout()
-        grid.setSpacing(GAP_1)
-        self.tracks: dict[str, Track] = {}
-        for row, (key, name, high) in enumerate((
-            ("light", "Light", 1.0), ("chroma", "Chroma", MOST_CHROMA), ("hue", "Hue", 360.0),
-            ("alpha", "Opacity", 1.0),
-        )):
-            words = QLabel(name, self)
-            words.setProperty("role", "dim")
-            track = Track(name, 0.0, high, self)
-            track.moved.connect(lambda value, key=key: self._turn(key, value))
-            track.released.connect(self.drag_ended)
-            grid.addWidget(words, row, 0)
-            grid.addWidget(track, row, 1)
-            self.tracks[key] = track
-        column.addLayout(grid)
-        row_box = QHBoxLayout()
-        self.preview = Swatch("The colour", self, 28)
-        self.preview.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.entry = QLineEdit(self)
-        self.entry.setAccessibleName("Colour as hex, a CSS name or a palette name")
-        self.entry.setToolTip("#2F8C93, teal, oklch(0.6 0.1 200), or a palette name")
-        row_box.addWidget(self.preview)
-        row_box.addWidget(self.entry, 1)
-        column.addLayout(row_box)
-        self.fault = QLabel(self)
-        self.fault.setProperty("role", "bad")
-        self.fault.setWordWrap(True)
-        self.fault.hide()
-        column.addWidget(self.fault)
-        self.entry.returnPressed.connect(self._take_typed)
-        self._show()
-
-    def _heading(self, words: str) -> QLabel:
-        label = QLabel(words, self)
-        label.setProperty("role", "heading")
-        return label
-
-    def _palette(self) -> QGridLayout:
-        grid = QGridLayout()
-        grid.setSpacing(2)
-        for at, entry in enumerate(self._kit.palette):
-            swatch = Swatch(entry.name, self)
-            swatch.setToolTip(f"{entry.name}  {entry.colour}")
-            swatch.setCheckable(True)
-            swatch.show_colour(entry.colour)
-            swatch.clicked.connect(lambda _=False, name=entry.name: self._take(name, False))
-            grid.addWidget(swatch, at // 8, at % 8)
-            self.swatches[entry.name] = swatch
-        grid.setColumnStretch(8, 1)
-        return grid
-
-    def _turn(self, key: str, value: float) -> None:
-        setattr(self, f"_{key}", value)
-        self._value = from_oklch((self._light, self._chroma, self._hue), self._alpha)
-        self._show()
-        self.changed.emit(self._value, True)
-
-    def _take(self, value: str, drag: bool) -> None:
-        self._value = value
-        (self._light, self._chroma, hue), self._alpha = to_oklch(self._kit.colour(value))
-        self._hue = hue if self._chroma > 0.002 else self._hue
-        self._show()
-        self.changed.emit(value, drag)
-
-    def _take_typed(self) -> None:
-        words = self.entry.text().strip()
-        if words in self.swatches:
-            self._take(words, False)
-            return
-        try:
-            self._take(colour_from_text(words), False)
-        except ColourError as error:
-            self.fault.setText(str(error))
-            self.fault.show()
-            self.adjustSize()
-
-    def _show(self) -> None:
-        light, chroma, hue, alpha = self._light, self._chroma, self._hue, self._alpha
-        self.tracks["light"].show_value(light, lambda v: from_oklch((v, chroma, hue)))
-        self.tracks["chroma"].show_value(
-            min(chroma, MOST_CHROMA), lambda v: from_oklch((light, v, hue)))
-        self.tracks["hue"].show_value(hue, lambda v: from_oklch((light, max(chroma, 0.08), v)))
-        self.tracks["alpha"].show_value(alpha, lambda v: from_oklch((light, chroma, hue), v))
-        self.preview.show_colour(self._kit.colour(self._value))
-        self.entry.setText(self._value)
-        self.fault.hide()
-        for name, swatch in self.swatches.items():
-            swatch.setChecked(name == self._value)
-
-    def open_below(self, widget: QWidget) -> None:
-        self.adjustSize()
-        at = widget.mapToGlobal(QPoint(0, widget.height() + GAP_1))
-        screen = widget.screen().availableGeometry()
-        if at.y() + self.height() > screen.bottom():
-            at.setY(widget.mapToGlobal(QPoint(0, 0)).y() - self.height() - GAP_1)
-        at.setY(max(screen.top(), at.y()))
-        at.setX(max(screen.left(), min(at.x(), screen.right() - self.width())))
-        self.move(at)
-        self.show()
-        self.entry.setFocus()
-        self.entry.selectAll()
-
-    def closeEvent(self, event: object) -> None:
-        self.drag_ended.emit()
-        super().closeEvent(event)  # type: ignore[arg-type]
-
-
 class ColourDial(Dial):
     """A swatch that opens the popover, and the colour’s name or hex to type over."""
 
     def __init__(self, name: str, parent: QWidget) -> None:
         super().__init__(name, parent)
         self._kit = Kit()
+        self._beside = ""
         self.value = "#000000"
         self.swatch = Swatch(f"{name}: choose", self, 18)
         self.swatch.clicked.connect(self.open)
@@ -290,8 +152,9 @@ class ColourDial(Dial):
         self._row.addWidget(self.entry, 1)
         self.entry.editingFinished.connect(self._take_typed)
 
-    def show_value(self, value: str, kit: Kit) -> None:
-        self._kit, self.value = kit, value
+    def show_value(self, value: str, kit: Kit, beside: str = "") -> None:
+        """``beside`` is the colour that this one is judged against, or empty."""
+        self._kit, self.value, self._beside = kit, value, beside
         self.swatch.show_colour(kit.colour(value))
         self.swatch.setToolTip(kit.colour(value))
         if not (self.entry.hasFocus() and self.entry.isModified()):
@@ -299,7 +162,9 @@ class ColourDial(Dial):
             self._mark(False)
 
     def open(self) -> None:
-        popover = ColourPopover(self._kit, self.value, self)
+        from mektel.app.parts.colour_popover import ColourPopover
+
+        popover = ColourPopover(self._kit, self.value, self._beside, self)
         popover.changed.connect(lambda value, drag: self.changed.emit(value, drag))
         popover.drag_ended.connect(self.drag_ended)
         popover.open_below(self.swatch)

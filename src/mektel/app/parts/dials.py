@@ -107,7 +107,7 @@ class _Entry(QLineEdit):
 
 def as_words(value: float, measure: Measure) -> str:
     shown = value * 100 if measure.unit == "%" else value
-    digits = 0 if measure.unit == "%" else measure.decimals
+    digits = max(0, measure.decimals - 2) if measure.unit == "%" else measure.decimals
     return f"{shown:.{digits}f}".rstrip("0").rstrip(".") if digits else f"{shown:.0f}"
 
 
@@ -158,7 +158,7 @@ class NumberField(QWidget):
     def _take_typed(self) -> None:
         if not self.entry.isModified():
             return
-        words = self.entry.text().strip().rstrip("px%°").strip().replace(",", ".")
+        words = self.entry.text().strip().rstrip("px%°×").strip().replace(",", ".")
         try:
             typed = float(words) / (100 if self.measure.unit == "%" else 1)
         except ValueError:
@@ -243,6 +243,26 @@ class NumbersDial(Dial):
     def show_value(self, values: tuple[float, ...]) -> None:
         for field, value in zip(self.fields, values, strict=True):
             field.show_value(value)
+
+
+class SpanDial(Dial):
+    """A length that follows a size: a share of it, and so many px more."""
+
+    def __init__(self, name: str, parent: QWidget) -> None:
+        super().__init__(name, parent)
+        self.share = NumberField(Measure("%", -4, 4, 0.01, 3), f"{name}, share", self)
+        self.more = NumberField(Measure("px", -2000, 2000), f"{name}, px", self)
+        self.share.setToolTip("Share of the control’s size")
+        self.more.setToolTip("And so many px more")
+        for field in (self.share, self.more):
+            self._row.addWidget(field, 1)
+            field.changed.connect(lambda _value, drag: self.changed.emit(
+                (self.share.value, self.more.value), drag))
+        _ScrubName(self, [self.more])
+
+    def show_value(self, value: tuple[float, float]) -> None:
+        self.share.show_value(value[0])
+        self.more.show_value(value[1])
 
 
 class AngleWheel(QWidget):
@@ -388,3 +408,23 @@ class TextDial(Dial):
         if self.entry.text() != value:
             self.entry.setText(value)
 
+
+class CommittedTextDial(Dial):
+    """Text that counts once it is confirmed, because half of it means nothing."""
+
+    def __init__(self, name: str, parent: QWidget) -> None:
+        super().__init__(name, parent)
+        self.entry = QLineEdit(self)
+        self.entry.setAccessibleName(name)
+        self.entry.setMaxLength(20_000)
+        self._row.addWidget(self.entry, 1)
+        self.entry.editingFinished.connect(self._take)
+
+    def _take(self) -> None:
+        if self.entry.isModified():
+            self.entry.setModified(False)
+            self.changed.emit(self.entry.text().strip(), False)
+
+    def show_value(self, value: str) -> None:
+        if not (self.entry.hasFocus() and self.entry.isModified()):
+            self.entry.setText(value)

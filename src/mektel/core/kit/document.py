@@ -6,14 +6,23 @@ A state stores only its changes from rest, keyed by layer id (or ``body``) and v
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, ValidationError, field_serializer, model_validator
 
 from mektel.core.errors import DocumentError, NotFoundError
 from mektel.core.kit.assets import PngData
 from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
-from mektel.core.kit.values import Colour, Corners, Frozen, Identifier, Size, Text, Title
+from mektel.core.kit.values import (
+    Colour,
+    Corners,
+    Frozen,
+    Identifier,
+    Measure,
+    Size,
+    Text,
+    Title,
+)
 
 FORMAT: Literal[1] = 1
 REST = "rest"
@@ -45,6 +54,13 @@ class Asset(Frozen):
     png: PngData
 
 
+class Transition(Frozen):
+    """How long a change of state takes, with an easing of CSS Easing 1."""
+
+    seconds: Annotated[float, Measure("s", 0, 10, 0.05, 2)] = 0.15
+    easing: Literal["linear", "ease", "ease-in", "ease-out", "ease-in-out"] = "ease"
+
+
 class Control(Frozen):
     """One parameterised design of a control, at its own size in px.
 
@@ -58,6 +74,7 @@ class Control(Frozen):
     text: Text = ""
     size: Size = (160.0, 48.0)
     stretch: Corners | None = Field(default=None, exclude_if=lambda given: given is None)
+    transition: Transition | None = Field(default=None, exclude_if=lambda given: given is None)
     body: Body = Body()
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     states: dict[StateName, Changes] = Field(default_factory=dict)

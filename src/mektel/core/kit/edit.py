@@ -105,7 +105,7 @@ def _pruned(states: dict[str, dict[str, dict[str, Any]]]) -> dict[str, Any]:
 
 
 def set_field(kit: Kit, control_id: str, name: str, value: Any) -> Kit:
-    """Sets the control's own ``text``, ``size`` or ``name``."""
+    """Sets the control's own ``text``, ``size``, ``name`` or ``stretch``."""
     return _replace_control(kit, _control_with(kit.control(control_id), **{name: value}))
 
 
@@ -174,6 +174,21 @@ def copy_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
             changes[twin.id] = dict(changes[layer_id])
     layers = (*control.layers[: at + 1], twin, *control.layers[at + 1 :])
     return _replace_control(kit, _control_with(control, layers=layers, states=states))
+
+
+def insert_layer(
+    kit: Kit, control_id: str, layer: LayerBase, states: dict[str, Any], above: str | None
+) -> Kit:
+    """Puts a layer, under a free id, in front of another; with what states change in it."""
+    control = kit.control(control_id)
+    new = layer.model_copy(update={"id": _free_layer_id(control, layer.name)})
+    ids = [one.id for one in control.layers]
+    at = ids.index(above) + 1 if above in ids else len(ids)
+    changed = _copied_states(control)
+    for state, values in states.items():
+        changed.setdefault(state, {})[new.id] = dict(values)
+    layers = (*control.layers[:at], new, *control.layers[at:])
+    return _replace_control(kit, _control_with(control, layers=layers, states=changed))
 
 
 def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:

@@ -264,6 +264,7 @@ class Look:
     height: float
     outline: AnyOutline
     layers: tuple[LayerLook, ...]
+    opacity: float = 1.0
 
     def margins(self) -> Margins:
         """The room its pixels need outside the box."""

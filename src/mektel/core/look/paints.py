@@ -55,6 +55,12 @@ def css_line(angle: float, x: float, y: float, width: float, height: float) -> t
     return cx - dx * half, cy - dy * half, cx + dx * half, cy + dy * half
 
 
+def free_ends(angle: float, width: float, height: float) -> tuple[float, ...]:
+    """The ends of a gradient's line by angle, as shares of its box."""
+    x0, y0, x1, y1 = css_line(angle, 0.0, 0.0, width, height)
+    return tuple(round(v, 4) for v in (x0 / width, y0 / height, x1 / width, y1 / height))
+
+
 @lru_cache(maxsize=512)
 def in_oklab(stops: ColourStops) -> ColourStops:
     """Stops that follow OKLab between the given ones (premultiplied, as CSS Color 4 has it)."""

@@ -61,7 +61,7 @@ def _resolve(
         look = layer_looks(scene, part)
         if look is not None:
             found.append(look)
-    return Look(width, height, box, tuple(found))
+    return Look(width, height, box, tuple(found), body.opacity)
 
 
 def shared_margins(

@@ -1,5 +1,12 @@
 """A look -> premultiplied RGBA pixels. One file per layer kind."""
 
-from mektel.core.paint.render import Picture, on_backdrop, render, render_layer
+from mektel.core.paint.render import (
+    Picture,
+    on_backdrop,
+    picture_size,
+    render,
+    render_layer,
+    render_on,
+)
 
-__all__ = ["Picture", "on_backdrop", "render", "render_layer"]
+__all__ = ["Picture", "on_backdrop", "picture_size", "render", "render_layer", "render_on"]

@@ -90,6 +90,13 @@ def render(
     return _render(look, look.layers, scale, room, behind)
 
 
+def render_on(look: Look, scale: float, margins: Margins, behind: bytes) -> Picture:
+    """:func:`render` on a backdrop given as premultiplied RGBA bytes of the picture's size."""
+    width, height = picture_size(look, scale, margins)
+    pixels = np.frombuffer(behind, np.uint8).reshape(height, width, 4)
+    return _render(look, look.layers, scale, margins, pixels)
+
+
 def render_layer(look: Look, layer_id: str, scale: float, margins: Margins) -> Picture:
     """One layer of a look alone, in the same bounds as the whole."""
     layers = tuple(layer for layer in look.layers if layer.id == layer_id)
@@ -112,6 +119,8 @@ def _render(
         surface.begin_on(behind)
     for layer in layers:
         draw(layer, surface)
+    if look.opacity < 1:
+        surface.fade(look.opacity, behind)
     box = (room.left * scale, room.top * scale, look.width * scale, look.height * scale)
     return Picture(surface.to_bytes(), box, scale)
 

@@ -65,6 +65,12 @@ class Surface:
         columns = slice(max(0, int(np.floor(x0))), max(0, min(self.width, int(np.ceil(x1)))))
         return rows, columns
 
+    def fade(self, opacity: float, behind: NDArray[np.uint8] | None) -> None:
+        """All that was laid, faded as one towards what the surface began on."""
+        self.planes *= np.float32(opacity)
+        if behind is not None:
+            self.planes += np.moveaxis(behind, 2, 0) * np.float32(1 - opacity)
+
     def lay(
         self, rows: slice, columns: slice, mask: Floats, paint: Paint, mode: str = "normal"
     ) -> None:

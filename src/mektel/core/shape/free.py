@@ -76,6 +76,10 @@ class FreeOutline:
         return max(0.0, self.bounds[3] - self.bounds[1])
 
     def contains(self, x: float, y: float) -> bool:
+        if not self.grow and not self.joins:
+            starts = np.concatenate([np.array(one) for one in self.contours])
+            ends = np.concatenate([np.roll(np.array(one), -1, axis=0) for one in self.contours])
+            return bool(_inside(starts, ends, np.array([x]), np.array([y]))[0])
         return bool(distance_at(self, np.array([x]), np.array([y]))[0] <= 0)
 
 

@@ -82,6 +82,8 @@ def part_values(
     simple = is_simple(control, flags)
     if kind == BODY:
         found = _plain(kit, part, ALWAYS[BODY], varied)
+        if part.opacity < 1 or "opacity" in varied:
+            found["opacity"] = _number(part.opacity)
         if not simple:
             found["paths"] = {"shape": _rings(_outline_of(kit, control, flags), control, flags)}
         return found

@@ -301,7 +301,8 @@ def _uses(rest: dict[str, Any], changes: dict[str, Any]) -> set[str]:
         kind, paths = part.get("kind", ""), part.get("paths", {})
         shadowed = part.get("shadow_colour", "#00000000")[:3] != "#00"
         found |= {name for name, holds in {
-            "blend": part.get("blend", "normal") != "normal", "paths": bool(paths),
+            "blend": part.get("blend", "normal") != "normal"
+            or (not kind and part.get("opacity", 1) < 1), "paths": bool(paths),
             "baked": kind == "baked", "strokes": kind == "strokes",
             "radial": part.get("style") == "radial", "conic": part.get("style") == "conic",
             "soft": shadowed and part.get("shadow_blur", 2) > 0,

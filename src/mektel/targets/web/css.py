@@ -6,7 +6,7 @@ from mektel.core.kit import BODY, STATES, Body, Control, Kit
 from mektel.core.look import ShadowLook, resolve
 from mektel.targets.web.layers import layer_css
 from mektel.targets.web.outlines import clip, is_round, radius
-from mektel.targets.web.values import Declarations, px
+from mektel.targets.web.values import Declarations, number, px
 
 SELECTORS = {
     "focus": "button:focus-visible",
@@ -75,6 +75,9 @@ def _frame(kit: Kit, control: Control) -> list[tuple[str, Declarations]]:
             **({"aspect-ratio": f"{width:g} / {height:g}", "height": "auto", "max-height": "100%",
                 "margin": "auto"} if body.fit == "keep" else {}),
         }),
+        *([(".layers, .layer", {"transition": f"all {number(control.transition.seconds)}s "
+                                              f"{control.transition.easing}"})]
+          if control.transition else []),
         (".layer", {"position": "absolute", "inset": "0", "box-sizing": "border-box"}),
     ]
     if shaped:
@@ -100,7 +103,10 @@ def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Decla
     # Shadows that an opaque face hides, whose own edge must not show as a seam beside its.
     hidden = {one.id for one in look.layers if isinstance(one, ShadowLook) and one.cut is None}
     found: dict[str, Declarations] = {
-        ".layers": {"translate": f"{px(body.offset[0])} {px(body.offset[1])}"}
+        ".layers": {
+            "translate": f"{px(body.offset[0])} {px(body.offset[1])}",
+            "opacity": number(body.opacity),
+        }
     }
     for layer in control.layers:
         found |= layer_css(kit, control, layer.id, flags, layer.id in hidden)

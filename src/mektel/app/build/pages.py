@@ -1,0 +1,123 @@
+"""Which dials an open card shows, by the kind of layer: pages of columns."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mektel.core.kit.layers import Painted
+
+Column = tuple[str, list[str]]
+Page = tuple[str, list[Column]]
+
+FORM_VALUES = {
+    "box": ["radii", "radii_y"], "superellipse": ["power"], "polygon": ["points", "rounding"],
+    "star": ["points", "waist", "rounding"], "cut": ["radii"], "notch": ["radii"],
+    "path": ["path"],
+}
+EVERY_FORM_VALUE = ["radii", "radii_y", "power", "points", "waist", "rounding", "path"]
+PAINT = ["style", "colour", "=gradient", "angle"]
+GRADIENT = ("Gradient", ["=line", "ends", "centre", "reach", "spread", "mixing"])
+LAYER = ("Layer", ["visible", "opacity", "blend"])
+LIGHT = ["visible", "opacity", "blend"]
+OUTLINE: Page = ("Outline", [
+    ("Outline", ["=own", "outline.form", *(f"outline.{name}" for name in EVERY_FORM_VALUE)]),
+    ("Its box", ["outline.x", "outline.y", "outline.width", "outline.height"]),
+])
+PLACE: Page = ("Place", [
+    ("Place", ["move", "rotate", "scale"]), ("Pivot", ["pivot"]),
+])
+FIRST: dict[str, list[Page]] = {
+    "body": [("Outline", [
+        ("Outline", ["form", *EVERY_FORM_VALUE]),
+        ("Room", ["=size", "padding", "offset", "fit", "opacity"]),
+        ("Joined", ["=joins"]),
+    ])],
+    "shadow": [("Shadow", [
+        ("Shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],
+    "inner-shadow": [("Shadow", [
+        ("Inner shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],
+    "glow": [("Glow", [("Glow", ["colour", "blur", "spread"]), LAYER])],
+    "inner-glow": [("Glow", [("Inner glow", ["colour", "blur", "spread"]), LAYER])],
+    "fill": [("Fill", [("Fill", PAINT), GRADIENT, ("Layer", [*LIGHT, "grow"])])],
+    "line": [
+        ("Line", [
+            ("Line", PAINT), ("Where", ["width", "place", "gap", "dash", "dash_gap"]), LAYER]),
+        ("Gradient", [GRADIENT]),
+    ],
+    "bevel": [("Bevel", [
+        ("Bevel", ["light", "depth", "softness"]), ("Colours", ["light_colour", "shade_colour"]),
+        LAYER])],
+    "gloss": [("Gloss", [
+        ("Gloss", ["colour", "fade"]), ("Band", ["height", "bulge", "gap"]), LAYER])],
+    "lens": [("Lens", [
+        ("Glass", ["bend", "reach", "blur", "colour"]),
+        ("Rim", ["rim", "rim_colour", "light", "fringe"]), ("Layer", ["visible", "opacity"])])],
+    "picture": [("Picture", [
+        ("Picture", ["asset", "fit", "insets", "pixels_per_px"]),
+        ("Colour", ["tint", "colour", "saturation", "brightness"]), LAYER]),
+        ("Edge", [("Edge", ["edge", "edge_colour"])])],
+    "symbol": [
+        ("Symbol", [
+            ("Symbol", ["symbol", "size", "repeat", "gap", "at"]), ("Paint", PAINT), LAYER]),
+        ("Gradient", [GRADIENT])],
+    "icon": [
+        ("Icon", [("Icon", ["icon", "size", "thickness", "at"]), ("Paint", PAINT), LAYER]),
+        ("Gradient", [GRADIENT])],
+    "light": [("Light", [
+        ("Light", ["lit", "colour", "glow"]), ("Where", ["size", "at"]), LAYER])],
+    "label": [
+        ("Text", [
+            ("Text", ["=text", "family", "size", "weight", "case"]), ("Paint", PAINT), LAYER]),
+        ("Setting", [
+            ("Lines", ["align", "flow", "leading", "spacing"]),
+            ("Letters", ["relief", "edge", "edge_colour"]),
+            ("Shadow", ["shadow_colour", "shadow_offset", "shadow_blur"])]),
+        ("Gradient", [GRADIENT])],
+}
+WITHOUT_TURNING = {"lens"}
+
+
+def pages_of(part: Any, kind: str) -> list[Page]:
+    """The pages of a part, each with the dials that apply to it as it is now."""
+    pages = list(FIRST[kind])
+    if kind != "body":
+        if "outline" in type(part).model_fields:
+            pages.append(OUTLINE)
+        pages.append(PLACE if kind not in WITHOUT_TURNING else ("Place", [("Place", ["move"])]))
+    found: list[Page] = []
+    for title, columns in pages:
+        kept = [(head, [n for n in names if applies(n, part)]) for head, names in columns]
+        kept = [(head, names) for head, names in kept if names]
+        if kept:
+            found.append((title, kept))
+    return found
+
+
+def applies(name: str, part: Any) -> bool:
+    """Dials that do not apply are not there: no direction without a gradient."""
+    if "." in name:
+        owner, inner = name.split(".", 1)
+        nested = getattr(part, owner)
+        return nested is not None and applies(inner, nested)
+    if name in EVERY_FORM_VALUE:
+        return name in FORM_VALUES.get(part.form, [])
+    if isinstance(part, Painted):
+        style = part.style
+        where = {
+            "colour": style == "solid", "=gradient": style != "solid",
+            "angle": style == "conic" or (style == "linear" and part.ends is None),
+            "=line": style == "linear", "ends": style == "linear" and part.ends is not None,
+            "centre": style in ("radial", "conic"), "reach": style == "radial",
+            "spread": style != "solid", "mixing": style != "solid",
+        }
+        if name in where:
+            return where[name]
+    if name == "dash_gap":
+        return bool(part.dash > 0)
+    if name == "leading":
+        return bool(part.flow == "wrap")
+    if name == "insets":
+        return bool(part.fit == "slices")
+    if name == "pixels_per_px":
+        return part.fit in ("slices", "tile")
+    return True

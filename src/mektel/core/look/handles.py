@@ -1,0 +1,274 @@
+"""Handles on the picture: where a part's values lie on it, and what dragging one means.
+
+Points are in px of the control's box at its designed size, y downward.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+from mektel.core.kit import BODY, Control, Kit, Stop
+from mektel.core.kit.layers import Drawn, Light, Painted
+from mektel.core.look.outlines import body_outline, own_outline
+from mektel.core.look.paints import free_ends
+from mektel.core.look.parts import is_turned
+from mektel.core.look.resolve import parse_flags
+
+Point = tuple[float, float]
+STOP = "stop-"
+LIGHT_SHARE = 0.4
+
+
+@dataclass(frozen=True)
+class Handle:
+    """``kind`` says how it is drawn: corner, stop, end, centre, spot, light or edge."""
+
+    id: str
+    kind: str
+    x: float
+    y: float
+    words: str
+    colour: str = ""
+
+
+@dataclass(frozen=True)
+class Dragged:
+    """The value a drag gives; the control's own field where ``part_value`` is False."""
+
+    name: str
+    value: Any
+    part_value: bool = True
+
+
+@dataclass(frozen=True)
+class Box:
+    x: float
+    y: float
+    width: float
+    height: float
+
+    def at(self, across: float, down: float) -> Point:
+        return self.x + across * self.width, self.y + down * self.height
+
+    def share(self, x: float, y: float) -> Point:
+        return (round((x - self.x) / self.width, 4), round((y - self.y) / self.height, 4))
+
+    @property
+    def middle(self) -> Point:
+        return self.at(0.5, 0.5)
+
+    @property
+    def arm(self) -> float:
+        """How far from the middle a direction's handle stands."""
+        return LIGHT_SHARE * min(self.width, self.height)
+
+
+def paint_box(control: Control, state: str, part_id: str) -> Box:
+    """The box that a part's places are shares of."""
+    flags = parse_flags(state)
+    body = control.part_in(BODY, flags)
+    outline = body_outline(body, *control.size, control.size)
+    if part_id != BODY:
+        part = control.part_in(part_id, flags)
+        own = getattr(part, "outline", None)
+        if own is not None:
+            outline = own_outline(own, outline)
+        outline = outline.grown(getattr(part, "grow", 0.0))
+    return Box(outline.x, outline.y, max(outline.width, 1.0), max(outline.height, 1.0))
+
+
+def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle]:
+    """What of a part can be dragged in a state."""
+    part = control.part_in(part_id, parse_flags(state))
+    box = paint_box(control, state, part_id)
+    if part_id == BODY:
+        return _of_body(part, box)
+    found: list[Handle] = []
+    if isinstance(part, Drawn | Light):
+        found.append(Handle("at", "spot", *box.at(*part.at), "place"))
+    elif isinstance(part, Painted) and part.style != "solid" and (
+            part_kind(part) != "label"):
+        found += _of_gradient(kit, part, box)
+    if hasattr(part, "offset"):
+        x, y = box.middle
+        found.append(Handle("offset", "spot", x + part.offset[0], y + part.offset[1], "offset"))
+    if part.kind in ("bevel", "lens"):
+        found.append(Handle("light", "light", *_around(box.middle, part.light, box.arm),
+                            "light from here"))
+    if part.kind == "label":
+        x, y = box.middle
+        found.append(Handle("move", "spot", x + part.move[0], y + part.move[1], "move"))
+    if is_turned(part):
+        pivot = box.at(*part.pivot)
+        found.append(Handle("pivot", "centre", *pivot, "pivot"))
+        found.append(Handle("rotate", "light", *_around(pivot, part.rotate, box.arm), "rotation"))
+    return found
+
+
+def part_kind(part: Any) -> str:
+    return str(getattr(part, "kind", BODY))
+
+
+def _of_body(body: Any, box: Box) -> list[Handle]:
+    found = []
+    if body.form in ("box", "cut", "notch"):
+        for at, radius in enumerate(body.radii):
+            held = min(radius, box.width / 2, box.height / 2)
+            x = box.x + held if at in (0, 3) else box.x + box.width - held
+            y = box.y + held if at in (0, 1) else box.y + box.height - held
+            found.append(Handle(f"radius-{at}", "corner", x, y, "corner radius"))
+    across, down = body.padding
+    found.append(Handle("padding-x", "edge", box.x + across, box.y + box.height / 2, "padding"))
+    found.append(Handle("padding-y", "edge", box.x + box.width / 2, box.y + down, "padding"))
+    return found
+
+
+def _of_gradient(kit: Kit, part: Painted, box: Box) -> list[Handle]:
+    found = []
+    start, end = gradient_line(part, box)
+    if part.style == "linear":
+        found += [Handle("start", "end", *start, "gradient starts"),
+                  Handle("end", "end", *end, "gradient ends")]
+    else:
+        centre = box.at(*part.centre)
+        found.append(Handle("centre", "centre", *centre, "centre"))
+        if part.style == "radial":
+            rx, ry = part.reach[0] * box.width, part.reach[1] * box.height
+            found += [Handle("reach-x", "end", centre[0] + rx, centre[1], "radius across"),
+                      Handle("reach-y", "end", centre[0], centre[1] + ry, "radius down")]
+        else:
+            found.append(Handle("angle", "light", *_around(centre, part.angle, box.arm * 1.35),
+                                "gradient starts"))
+    for at, stop in enumerate(part.stops):
+        found.append(Handle(f"{STOP}{at}", "stop", *_on_line(part, box, stop.position),
+                            f"stop at {stop.position * 100:.4g} %", kit.colour(stop.colour)))
+    return found
+
+
+def gradient_line(part: Painted, box: Box) -> tuple[Point, Point]:
+    """The line that stops lie on: a linear gradient's own, or the radius across."""
+    if part.style == "radial":
+        centre = box.at(*part.centre)
+        return centre, (centre[0] + part.reach[0] * box.width, centre[1])
+    x0, y0, x1, y1 = part.ends or free_ends(part.angle, box.width, box.height)
+    return box.at(x0, y0), box.at(x1, y1)
+
+
+def _on_line(part: Painted, box: Box, position: float) -> Point:
+    if part.style == "conic":
+        return _around(box.at(*part.centre), part.angle + position * 360, box.arm)
+    (x0, y0), (x1, y1) = gradient_line(part, box)
+    return x0 + (x1 - x0) * position, y0 + (y1 - y0) * position
+
+
+def position_on_line(part: Painted, box: Box, x: float, y: float) -> tuple[float, float]:
+    """The nearest place on the stops' line, 0 to 1, and how far in px the point lies from it."""
+    if part.style == "conic":
+        cx, cy = box.at(*part.centre)
+        turn = (math.degrees(math.atan2(x - cx, cy - y)) - part.angle) % 360
+        return round(turn / 360, 3), abs(math.hypot(x - cx, y - cy) - box.arm)
+    (x0, y0), (x1, y1) = gradient_line(part, box)
+    dx, dy = x1 - x0, y1 - y0
+    share = ((x - x0) * dx + (y - y0) * dy) / max(dx * dx + dy * dy, 1e-9)
+    held = min(1.0, max(0.0, share))
+    return round(held, 3), math.hypot(x - x0 - dx * held, y - y0 - dy * held)
+
+
+def _around(centre: Point, degrees: float, reach: float) -> Point:
+    turn = math.radians(degrees)
+    return centre[0] + math.sin(turn) * reach, centre[1] - math.cos(turn) * reach
+
+
+def _direction(centre: Point, x: float, y: float, step: float) -> float:
+    degrees = math.degrees(math.atan2(x - centre[0], centre[1] - y)) % 360
+    return round(degrees / step) * step % 360
+
+
+def dragged(
+    control: Control, state: str, part_id: str, handle: str, x: float, y: float,
+    alone: bool = False, coarse: bool = False,
+) -> Dragged:
+    """What dragging a handle to (x, y) gives.
+
+    ``alone`` moves one corner only; ``coarse`` turns in steps of 15°.
+    """
+    part = control.part_in(part_id, parse_flags(state))
+    box = paint_box(control, state, part_id)
+    step = 15.0 if coarse else 1.0
+    if handle.startswith("radius-"):
+        return _radius(part, box, int(handle[-1]), x, y, alone)
+    if handle == "padding-x":
+        return Dragged("padding", (_held(x - box.x, box.width / 2), part.padding[1]))
+    if handle == "padding-y":
+        return Dragged("padding", (part.padding[0], _held(y - box.y, box.height / 2)))
+    if handle.startswith(STOP):
+        at = int(handle.removeprefix(STOP))
+        place, _ = position_on_line(part, box, x, y)
+        low = part.stops[at - 1].position if at else min(0.0, place)
+        high = part.stops[at + 1].position if at + 1 < len(part.stops) else max(1.0, place)
+        stops = list(part.stops)
+        stops[at] = Stop(position=min(high, max(low, place)), colour=stops[at].colour)
+        return Dragged("stops", tuple(stops))
+    if handle in ("start", "end"):
+        ends = list(part.ends or free_ends(part.angle, box.width, box.height))
+        first = 0 if handle == "start" else 2
+        ends[first : first + 2] = [_within(v) for v in box.share(x, y)]
+        return Dragged("ends", tuple(ends))
+    if handle == "reach-x":
+        return Dragged("reach", (_reach(abs(x - box.at(*part.centre)[0]) / box.width),
+                                 part.reach[1]))
+    if handle == "reach-y":
+        return Dragged("reach", (part.reach[0],
+                                 _reach(abs(y - box.at(*part.centre)[1]) / box.height)))
+    if handle in ("centre", "pivot", "at"):
+        across, down = box.share(x, y)
+        return Dragged(handle, (_within(across), _within(down)))
+    if handle in ("offset", "move"):
+        cx, cy = box.middle
+        return Dragged(handle, (round(x - cx, 1), round(y - cy, 1)))
+    centre = box.middle
+    if handle == "rotate":
+        centre = box.at(*part.pivot)
+    elif handle == "angle":
+        centre = box.at(*part.centre)
+    return Dragged(handle, _direction(centre, x, y, step))
+
+
+def _radius(body: Any, box: Box, at: int, x: float, y: float, alone: bool) -> Dragged:
+    across = x - box.x if at in (0, 3) else box.x + box.width - x
+    down = y - box.y if at in (0, 1) else box.y + box.height - y
+    radius = _held((across + down) / 2, min(box.width, box.height) / 2)
+    together = len(set(body.radii)) == 1 and not alone
+    radii = tuple(radius if together or n == at else one for n, one in enumerate(body.radii))
+    return Dragged("radii", radii)
+
+
+def _held(value: float, most: float) -> float:
+    return round(min(most, max(0.0, value)), 1)
+
+
+def _within(share: float) -> float:
+    return min(3.0, max(-2.0, share))
+
+
+def _reach(share: float) -> float:
+    return min(2.0, max(0.01, round(share, 3)))
+
+
+def snapped(x: float, y: float, box: Box, reach: float) -> tuple[Point, list[tuple[str, float]]]:
+    """A point drawn to the box's edges and middle, else to whole px; and the guides it met."""
+    guides: list[tuple[str, float]] = []
+    found = []
+    for axis, value, lines in (
+        ("x", x, (box.x, box.x + box.width / 2, box.x + box.width)),
+        ("y", y, (box.y, box.y + box.height / 2, box.y + box.height)),
+    ):
+        near = min(lines, key=lambda line: abs(line - value))
+        if abs(near - value) <= reach:
+            guides.append((axis, near))
+            found.append(near)
+        else:
+            found.append(round(value))
+    return (found[0], found[1]), guides

@@ -1,0 +1,55 @@
+"""A control's stretch zones: from the pictures of all its states, or as set by hand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from mektel.core.kit import SHOWN_STATES, Control, Kit
+from mektel.core.look import parse_flags, resolve, shared_margins
+from mektel.core.paint import render
+from mektel.core.remember import Remembered
+from mektel.core.slices.stretch import stretch_zones
+
+# So far may a gradient be from a straight line before stretching it shows.
+TOLERANCE = 2
+_found = Remembered()
+
+
+@dataclass(frozen=True)
+class Insets:
+    """What keeps its form at each side of the box, px; ``smallest`` is the safe size (w, h).
+
+    ``by_hand`` says that the control sets them itself.
+    """
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+    smallest: tuple[float, float]
+    by_hand: bool = False
+
+
+def control_insets(kit: Kit, control: Control) -> Insets:
+    """The insets of a control's box within which nothing may be stretched."""
+    return _found.get((kit.palette, kit.assets, control), (), lambda: _insets(kit, control))
+
+
+def _insets(kit: Kit, control: Control) -> Insets:
+    if control.stretch is not None:
+        left, top, right, bottom = control.stretch
+        return Insets(left, top, right, bottom, (left + right + 1, top + bottom + 1), True)
+    room = shared_margins(kit, control)
+    pictures = [
+        render(resolve(kit, control, parse_flags(state), text=""), 1.0, room).rgba
+        for state in SHOWN_STATES
+    ]
+    zones = stretch_zones(pictures, TOLERANCE)
+    height, width = pictures[0].shape[:2]
+    left, top, right, bottom = zones.insets(width, height)
+    box = (max(0, left - room.left), max(0, top - room.top),
+           max(0, right - room.right), max(0, bottom - room.bottom))
+    small = (box[0] + box[2] + (1 if zones.columns else 0),
+             box[1] + box[3] + (1 if zones.rows else 0))
+    a, b, c, d = map(float, box)
+    return Insets(a, b, c, d, (float(small[0]), float(small[1])))

@@ -1,0 +1,135 @@
+"""A style sheet as a control: what each state declares is built, then compared with rest."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from mektel.core.kit import BODY, KINDS, STATES, Body, Control, Kit, Swatch
+from mektel.core.kit.edit import identifier
+from mektel.core.kit.layers import LayerBase, value_names
+from mektel.core.look import natural_size, propose_states
+from mektel.formats.css.layers import Built, build
+from mektel.formats.css.rules import CssError, CssLeftover, Sheet, parse, words
+from mektel.formats.css.values import colour
+from mektel.formats.kitfile import read_limited
+
+LARGEST_FILE = 512 * 1024
+Result = tuple[Control, list[CssLeftover], tuple[Swatch, ...]]
+
+
+def read_css(path: Path, name: str = "") -> Result:
+    """A control from a ``.css`` file, what was not taken over, and its palette."""
+    text = read_limited(path, LARGEST_FILE).decode("utf-8", "replace")
+    return control_from_css(text, str(path), name or path.stem.replace("-", " ").capitalize())
+
+
+def control_from_css(text: str, source: str = "CSS", name: str = "") -> Result:
+    """A control from rules or bare declarations.
+
+    ``:hover``, ``:active``, ``:focus-visible`` and ``:disabled`` become states; the ones that the
+    sheet does not style are proposed. Custom properties that are colours become palette entries.
+    Raises :class:`CssError`.
+    """
+    sheet = parse(text, source)
+    title = name or sheet.name or "Button"
+    rest = build(sheet, "rest")
+    styled = [state for state in STATES if state in sheet.states]
+    if not rest.sized:
+        # The text decides what is not given; then percentages are of what it decided.
+        first = _joined(title, rest, {}, {})
+        sheet.size = natural_size(first)
+        rest = build(sheet, "rest")
+    states: dict[str, Built] = {state: build(sheet, state) for state in styled}
+    palette, names = _palette(sheet)
+    control = _joined(title, rest, states, names)
+    kit = Kit(palette=palette)
+    proposed = propose_states(kit, control)
+    return proposed, sheet.leftovers, palette
+
+
+def _palette(sheet: Sheet) -> tuple[tuple[Swatch, ...], dict[str, str]]:
+    """Custom properties that are colours, and by which name a colour goes."""
+    palette: list[Swatch] = []
+    for name, declared in sheet.variables.items():
+        tokens = words(declared.tokens)
+        tone = colour(tokens[0]) if len(tokens) == 1 else None
+        if tone is not None:
+            entry = identifier(name.lstrip("-"), [s.name for s in palette], "colour")
+            palette.append(Swatch(name=entry, colour=tone))
+    names: dict[str, str] = {}
+    for swatch in palette:
+        names.setdefault(swatch.colour, swatch.name)
+    return tuple(palette), names
+
+
+def _joined(
+    title: str, rest: Built, states: dict[str, Built], names: dict[str, str]
+) -> Control:
+    """Layers of all states in one order; those that rest does not have are hidden there."""
+    order = list(rest.layers)
+    for built in states.values():
+        before = ""
+        for layer_id in built.layers:
+            if layer_id not in order:
+                order.insert(order.index(before) + 1 if before in order else 0, layer_id)
+            before = layer_id
+    everywhere: dict[str, dict[str, Any]] = {}
+    for layer_id in order:
+        first = next(b.layers[layer_id] for b in (rest, *states.values()) if layer_id in b.layers)
+        everywhere[layer_id] = {**first, "visible": layer_id in rest.layers}
+    layers = [_named(values, names) for values in everywhere.values()]
+    try:
+        made = [KINDS[one["kind"]].model_validate({**one, "id": layer_id})
+                for layer_id, one in zip(order, layers, strict=True)]
+        body = Body.model_validate(rest.body)
+        changes = {
+            state: _changes(built, body, made, names) for state, built in states.items()}
+        return Control.model_validate({
+            "id": identifier(title, [], "control"), "name": title[:80], "text": title[:80],
+            "size": rest.size, "body": body, "layers": made,
+            "states": {state: found for state, found in changes.items() if found},
+            "transition": rest.transition,
+        })
+    except ValidationError as error:
+        first_error = error.errors()[0]
+        where = ".".join(str(step) for step in first_error["loc"])
+        raise CssError(f"a value that no control can have: {where}: {first_error['msg']}") from None
+
+
+def _changes(
+    built: Built, body: Body, layers: list[LayerBase], names: dict[str, str]
+) -> dict[str, dict[str, Any]]:
+    found: dict[str, dict[str, Any]] = {}
+    wanted = Body.model_validate(built.body)
+    differing = {n: getattr(wanted, n) for n in value_names(body)
+                 if getattr(wanted, n) != getattr(body, n)}
+    if differing:
+        found[BODY] = differing
+    for layer in layers:
+        if layer.id not in built.layers:
+            if layer.visible:
+                found[layer.id] = {"visible": False}
+            continue
+        values = _named({**built.layers[layer.id], "id": layer.id, "visible": True}, names)
+        other = type(layer).model_validate(values)
+        differing = {n: getattr(other, n) for n in value_names(layer)
+                     if getattr(other, n) != getattr(layer, n)}
+        if differing:
+            found[layer.id] = differing
+    return found
+
+
+def _named(values: dict[str, Any], names: dict[str, str]) -> dict[str, Any]:
+    """Colours that a custom property names are linked to the palette."""
+    found = dict(values)
+    for key, value in values.items():
+        if isinstance(value, str) and key.endswith("colour"):
+            found[key] = names.get(value, value)
+    if "stops" in found:
+        found["stops"] = tuple(
+            stop.model_copy(update={"colour": names.get(stop.colour, stop.colour)})
+            for stop in found["stops"])
+    return found

@@ -1,0 +1,206 @@
+"""A style sheet as declarations per state, custom properties put in; what is left is listed."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from typing import Any
+
+import tinycss2
+
+from mektel.core.errors import MektelError
+
+LARGEST_TEXT = 512 * 1024
+MOST_DECLARATIONS = 4000
+DEEPEST_VARIABLES = 16
+STATES = {
+    "hover": "hover", "active": "pressed", "focus": "focus", "focus-visible": "focus",
+    "disabled": "disabled",
+}
+# They place an element on a page or are the same for every button: nothing of its look.
+NO_LOOK = {
+    "align-items", "align-self", "appearance", "-webkit-appearance", "box-sizing", "cursor",
+    "display", "flex", "gap", "justify-content", "margin", "margin-top", "margin-bottom",
+    "margin-left", "margin-right", "position", "text-decoration", "touch-action", "user-select",
+    "-webkit-user-select", "-webkit-tap-highlight-color", "vertical-align", "will-change",
+    "z-index", "-webkit-font-smoothing", "overflow", "white-space",
+}
+
+
+class CssError(MektelError):
+    """Text that is no CSS for a button; says where and what to do."""
+
+
+@dataclass(frozen=True)
+class CssLeftover:
+    """Something that was not taken over, with the line it stands on."""
+
+    line: int
+    what: str
+
+    def __str__(self) -> str:
+        return f"line {self.line}: {self.what}"
+
+
+@dataclass
+class Declared:
+    """A property's value as tokens, and its line."""
+
+    tokens: list[Any]
+    line: int
+
+    @property
+    def text(self) -> str:
+        return tinycss2.serialize(self.tokens).strip()
+
+
+@dataclass
+class Sheet:
+    name: str = ""
+    # Worked out from the text where the sheet gives no size.
+    size: tuple[float, float] | None = None
+    # "rest" and states, each property by name, in the order of the sheet.
+    states: dict[str, dict[str, Declared]] = field(default_factory=lambda: {"rest": {}})
+    variables: dict[str, Declared] = field(default_factory=dict)
+    leftovers: list[CssLeftover] = field(default_factory=list)
+
+    def leave(self, line: int, what: str) -> None:
+        entry = CssLeftover(line, what)
+        if entry not in self.leftovers:
+            self.leftovers.append(entry)
+
+    def merged(self, state: str) -> dict[str, Declared]:
+        """What holds in a state: rest's, with the state's own laid over it."""
+        return {**self.states["rest"], **self.states.get(state, {})}
+
+
+def parse(text: str, source: str) -> Sheet:
+    """Rules or bare declarations. Raises :class:`CssError` where there is nothing to use."""
+    if len(text) > LARGEST_TEXT:
+        raise CssError(f"{source}: longer than 512 kB, so it is not read.")
+    sheet = Sheet()
+    if "{" in text:
+        _parse_rules(text, sheet)
+    else:
+        _take(tinycss2.parse_blocks_contents(text, skip_comments=True, skip_whitespace=True),
+              "rest", sheet)
+    if not any(sheet.states.values()):
+        first = f" ({sheet.leftovers[0]})" if sheet.leftovers else ""
+        raise CssError(
+            f"{source}: no declaration that describes a button{first}. Write, say, "
+            "background: teal; border-radius: 8px, or a rule .button {{ … }}.".replace("{{", "{")
+            .replace("}}", "}"))
+    for state in sheet.states.values():
+        for name, declared in list(state.items()):
+            try:
+                declared.tokens = _with_variables(declared.tokens, sheet, 0)
+            except CssError as error:
+                sheet.leave(declared.line, f"{name}: {error}")
+                del state[name]
+    return sheet
+
+
+def _parse_rules(text: str, sheet: Sheet) -> None:
+    base = ""
+    rules = tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True)
+    for rule in rules:
+        if rule.type == "error":
+            sheet.leave(rule.source_line, f"not CSS: {rule.message}")
+        elif rule.type == "at-rule":
+            sheet.leave(rule.source_line, f"@{rule.at_keyword} rules are not read")
+        elif rule.type == "qualified-rule":
+            content = tinycss2.parse_blocks_contents(
+                rule.content, skip_comments=True, skip_whitespace=True)
+            for selector in tinycss2.serialize(rule.prelude).split(","):
+                plain, state = _split(selector.strip())
+                if plain in (":root", "html", "body", "*"):
+                    _take_variables(content, sheet)
+                    continue
+                if state is None:
+                    sheet.leave(rule.source_line, f"the selector {selector.strip()}")
+                    continue
+                base = base or plain
+                if plain != base:
+                    sheet.leave(rule.source_line, f"{plain}: only {base} is taken from one sheet")
+                    continue
+                _take(content, state, sheet)
+    sheet.name = re.sub(r"[^A-Za-z0-9 ]+", " ", base).strip().capitalize()
+
+
+def _split(selector: str) -> tuple[str, str | None]:
+    """A selector without its state, and the state; None for what no control has."""
+    if selector == ":root":
+        return selector, "rest"
+    if "::" in selector or " " in selector or ">" in selector:
+        return selector, None
+    plain = selector.replace("[disabled]", ":disabled")
+    plain = re.sub(r":not\(:disabled\)", "", plain)
+    plain, *pseudo = plain.split(":")
+    found = [STATES.get(one) for one in pseudo]
+    if None in found or len(set(found)) > 1:
+        return plain, None
+    return plain, found[0] if found else "rest"
+
+
+def _take_variables(content: list[Any], sheet: Sheet) -> None:
+    for one in content:
+        if one.type == "declaration" and one.name.startswith("--"):
+            sheet.variables[one.name] = Declared(one.value, one.source_line)
+        elif one.type == "declaration":
+            sheet.leave(one.source_line, f"{one.name} of the whole page")
+
+
+def _take(content: list[Any], state: str, sheet: Sheet) -> None:
+    found = sheet.states.setdefault(state, {})
+    for one in content:
+        if one.type == "error":
+            sheet.leave(one.source_line, f"not CSS: {one.message}")
+        elif one.type != "declaration":
+            sheet.leave(one.source_line, "a rule within a rule")
+        elif one.name.startswith("--"):
+            sheet.variables.setdefault(one.name, Declared(one.value, one.source_line))
+        elif one.lower_name not in NO_LOOK:
+            if len(found) >= MOST_DECLARATIONS:
+                raise CssError(f"more than {MOST_DECLARATIONS} declarations")
+            found.pop(one.lower_name, None)  # a later one counts where it stands
+            found[one.lower_name] = Declared(one.value, one.source_line)
+
+
+def _with_variables(tokens: list[Any], sheet: Sheet, depth: int) -> list[Any]:
+    if depth > DEEPEST_VARIABLES:
+        raise CssError("custom properties that refer to each other without end")
+    found: list[Any] = []
+    for token in tokens:
+        if token.type == "function" and token.lower_name == "var":
+            parts = split_by(token.arguments, ",")
+            name = tinycss2.serialize(parts[0]).strip()
+            if name in sheet.variables:
+                found += _with_variables(sheet.variables[name].tokens, sheet, depth + 1)
+            elif len(parts) > 1:
+                rest = [t for part in parts[1:] for t in part]
+                found += _with_variables(rest, sheet, depth + 1)
+            else:
+                raise CssError(f"{name} is not given a value")
+        elif token.type == "function":
+            inner = _with_variables(token.arguments, sheet, depth)
+            found.append(tinycss2.ast.FunctionBlock(
+                token.source_line, token.source_column, token.name, inner))
+        else:
+            found.append(token)
+    return found
+
+
+def split_by(tokens: list[Any], mark: str) -> list[list[Any]]:
+    """Tokens between commas or slashes."""
+    parts: list[list[Any]] = [[]]
+    for token in tokens:
+        if token.type == "literal" and token.value == mark:
+            parts.append([])
+        else:
+            parts[-1].append(token)
+    return parts
+
+
+def words(tokens: list[Any]) -> list[Any]:
+    """Tokens without white space and comments."""
+    return [token for token in tokens if token.type not in ("whitespace", "comment")]
