@@ -9,13 +9,17 @@ import json
 import os
 import re
 import sys
+from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from mektel import __version__
 from mektel.core.errors import MektelError, NotFoundError
+
+if TYPE_CHECKING:
+    from mektel.core.kit import Swatch
 
 BAD_INPUT = 2
 
@@ -114,22 +118,32 @@ def targets() -> None:
 @click.option("--kit", "kit_path", type=click.Path(path_type=Path), required=True)
 @click.option("--name", help="The new control's name; the file's name by default.")
 def import_(file: Path, kit_path: Path, name: str | None) -> None:
-    """Put a drawing (SVG) into a kit as a control; the kit is made if need be."""
+    """Put a drawing (SVG) or a style sheet (CSS) into a kit as a control.
+
+    The kit is made if need be.
+    """
     from mektel.core.kit import Kit
     from mektel.core.kit.edit import add_control
     from mektel.formats.kitfile import read_kit, write_kit
+    from mektel.formats.css import read_css
     from mektel.formats.svg import read_svg
 
     if not file.exists():
         raise UsageError(f"{file}: there is no such file.")
-    if file.suffix.lower() != ".svg":
-        raise UsageError(f"{file}: only SVG drawings can be imported.")
+    kind = file.suffix.lower()
+    if kind not in (".svg", ".css"):
+        raise UsageError(f"{file}: SVG drawings and CSS style sheets can be imported.")
     kit = read_kit(kit_path) if kit_path.exists() else Kit(name=kit_path.stem or "Kit")
-    control, leftovers = read_svg(file, name)
-    kit = add_control(kit, control)
+    leftovers: Sequence[object]
+    palette: tuple[Swatch, ...] = ()
+    if kind == ".css":
+        control, leftovers, palette = read_css(file, name or "")
+    else:
+        control, leftovers = read_svg(file, name)
+    kit = add_control(kit, control, palette)
     write_kit(kit, kit_path)
     made = kit.controls[-1]
-    click.echo(f"{kit_path}: {made.id}, {len(made.layers)} layers, 4 states proposed")
+    click.echo(f"{kit_path}: {made.id}, {len(made.layers)} layers, {len(made.states)} states")
     for entry in leftovers:
         click.echo(f"not taken over: {entry}")
 

@@ -266,11 +266,14 @@ class Window(QMainWindow):
         for path in self._dropped(event):
             if path.suffix.lower() == SUFFIX:
                 self.open(path)
-            elif path.suffix.lower() == ".svg":
+            elif path.suffix.lower() in (".svg", ".css"):
                 self.bench.import_drawing(path)
+            elif path.suffix.lower() == ".png" and self.bench.control is not None:
+                self.bench.add_picture(path)
             else:
                 self.bench.noticed.emit(Notice(
-                    f"{path.name} was not taken: drop an SVG drawing or a {SUFFIX} kit.", bad=True
+                    f"{path.name} was not taken: drop an SVG drawing, a style sheet, a PNG "
+                    f"picture or a {SUFFIX} kit.", bad=True
                 ))
         event.acceptProposedAction()
 

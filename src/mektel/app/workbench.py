@@ -223,6 +223,23 @@ class Workbench(QObject):
         """Makes a control from CSS declarations or rules."""
         return self._import(lambda: control_from_css(text, "pasted CSS"))
 
+    def add_picture(self, path: Path) -> None:
+        """Takes a PNG into the kit as a new picture layer of the held control."""
+        try:
+            kit, asset = add_asset(self.kit, path.stem, read_limited(path, LARGEST_PICTURE))
+        except MektelError as error:
+            self.noticed.emit(Notice(f"{path.name}: {error}", bad=True))
+            return
+
+        def make(_kit: Kit) -> Kit:
+            added = edits.add_layer(kit, self.control_id, "picture", path.stem[:80] or "Picture")
+            before = {layer.id for layer in kit.control(self.control_id).layers}
+            new = next(la.id for la in added.control(self.control_id).layers
+                       if la.id not in before)
+            return edits.set_value(added, self.control_id, REST, new, "asset", asset)
+
+        self.edit(f"take in {path.stem}", make)
+
     def take_picture(self, path: Path, part_id: str) -> None:
         """Takes a PNG into the kit and shows it in a picture layer."""
         try:

@@ -124,7 +124,7 @@ class OpenCard(QFrame):
         if len(pages) > 1:
             row.addLayout(self._page_list(kind, pages, columns))
         for title, names in columns:
-            wide = 9 if "=joins" in names else 5 if title in WIDE and len(names) > 1 else 4
+            wide = 9 if "=joins" in names else 6 if title in WIDE and len(names) > 1 else 4
             row.addLayout(self._column(title, names, part), wide)
         self._differs = QGridLayout()
         self._told: list[tuple[str, list[str]]] | None = None
@@ -244,10 +244,10 @@ class OpenCard(QFrame):
             dial.back_to_rest.connect(lambda: self._clear("stops"))
         pair = QHBoxLayout()
         pair.setSpacing(0)
-        colour.label.setFixedWidth(30)
+        colour.label.hide()
         place.label.setFixedWidth(18)
-        pair.addWidget(colour, 3)
-        pair.addWidget(place, 2)
+        pair.addWidget(colour, 7)
+        pair.addWidget(place, 4)
         column.addLayout(pair)
         self.dials["=stop"], self.dials["=at"] = colour, place
 

@@ -32,6 +32,7 @@ from mektel.core.slices import control_insets
 ZOOMS = (0.25, 0.5, 0.75, 1, 1.5, 2, 3, 4, 6, 8, 12, 16, 24, 32)
 GRAB = 11.0
 PULL_OFF = 44.0
+BEYOND = 20.0
 # From here on single pixels are seen; finer pictures than this are not drawn.
 FINEST = 8.0
 
@@ -55,6 +56,7 @@ class LoupeView(ShowsPictures, QWidget):
         self._pulled_off = False
         self._panning: QPointF | None = None
         self._hovered = ""
+        self._grip = QPointF(0, 0)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Loupe")
@@ -98,8 +100,21 @@ class LoupeView(ShowsPictures, QWidget):
 
     def spot_of(self, handle_id: str) -> QPoint:
         """Where a handle is on this widget."""
-        one = next(h for h in self.shown() if h.id == handle_id)
-        return self.to_screen(one.x, one.y).toPoint()
+        return self._spot(next(h for h in self.shown() if h.id == handle_id)).toPoint()
+
+    def _spot(self, handle: Handle) -> QPointF:
+        """A line's own ends stand a little beyond it, clear of the stops that lie on it."""
+        at = self.to_screen(handle.x, handle.y)
+        if handle.id not in ("start", "end"):
+            return at
+        control = self.bench.control
+        assert control is not None
+        part = control.part_in(self.bench.part_id, parse_flags(self.bench.state))
+        box = paint_box(control, self.bench.state, self.bench.part_id)
+        start, end = (self.to_screen(*point) for point in gradient_line(part, box))
+        along = end - start
+        length = max(1e-6, (along.x() ** 2 + along.y() ** 2) ** 0.5)
+        return at + along / length * (BEYOND if handle.id == "end" else -BEYOND)
 
     def _zone_handles(self) -> list[Handle]:
         control = self.bench.control
@@ -191,7 +206,8 @@ class LoupeView(ShowsPictures, QWidget):
         shown = self.shown()
         if any(handle.kind == "stop" for handle in shown) and part.style != "conic":
             start, end = gradient_line(part, box)
-            self._line(painter, self.to_screen(*start), self.to_screen(*end))
+            ends = [self._spot(one) for one in shown if one.id in ("start", "end")]
+            self._line(painter, *(ends or [self.to_screen(*start), self.to_screen(*end)]))
         for handle in shown:
             if handle.kind == "light":
                 centre = box.at(*part.pivot) if handle.id == "rotate" else (
@@ -214,7 +230,7 @@ class LoupeView(ShowsPictures, QWidget):
         painter.drawLine(start, end)
 
     def _paint_handle(self, painter: QPainter, handle: Handle) -> None:
-        at = self.to_screen(handle.x, handle.y)
+        at = self._spot(handle)
         held = handle.id == self.held
         if held and self._pulled_off:
             return
@@ -259,7 +275,7 @@ class LoupeView(ShowsPictures, QWidget):
     def _handle_at(self, at: QPointF) -> str:
         near = [
             (away, handle.id) for handle in reversed(self.shown())
-            if (away := (self.to_screen(handle.x, handle.y) - at).manhattanLength()) <= GRAB * 1.5
+            if (away := (self._spot(handle) - at).manhattanLength()) <= GRAB * 1.5
         ]
         return min(near)[1] if near else ""
 
@@ -274,6 +290,11 @@ class LoupeView(ShowsPictures, QWidget):
         if not self.held and not self._add_stop(event.position()):
             self._panning = event.position()
         self._dragging = bool(self.held)
+        self._grip = QPointF(0, 0)
+        for handle in self.shown():
+            if handle.id == self.held:
+                # Held where it was taken, so that it does not jump under the pointer.
+                self._grip = self.to_screen(handle.x, handle.y) - event.position()
         self.update()
 
     def _add_stop(self, at: QPointF) -> bool:
@@ -309,7 +330,7 @@ class LoupeView(ShowsPictures, QWidget):
                     Qt.CursorShape.PointingHandCursor if hovered else Qt.CursorShape.ArrowCursor)
                 self.update()
             return
-        x, y = self.to_control(event.position())
+        x, y = self.to_control(event.position() + self._grip)
         box = self._snap_box()
         free = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         self._guides = []

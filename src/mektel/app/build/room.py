@@ -91,6 +91,11 @@ class Header(QWidget):
         self.chips = BackdropChips(self)
         self.chips.chosen.connect(lambda backdrop: bench.view(backdrop=backdrop))
         self.densities = Densities(bench, self)
+        self.loupe = QPushButton("Loupe", self)
+        self.loupe.setCheckable(True)
+        self.loupe.setProperty("small", True)
+        self.loupe.setToolTip("The held state large, with handles on the picture (L)")
+        self.loupe.clicked.connect(lambda on: bench.view(loupe=bench.state if on else ""))
         row.addWidget(self.name)
         row.addWidget(self.measures)
         row.addStretch(1)
@@ -98,6 +103,7 @@ class Header(QWidget):
         row.addWidget(self.chips)
         row.addSpacing(GAP_2)
         row.addWidget(self.densities)
+        row.addWidget(self.loupe)
         self.setFixedHeight(36)
 
     def refresh(self) -> None:
@@ -109,6 +115,7 @@ class Header(QWidget):
         width = self.name.fontMetrics().horizontalAdvance(control.name)
         self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
         self.measures.setText(f"{control.kind} · {control.size[0]:g} × {control.size[1]:g} px")
+        self.loupe.setChecked(bool(self.bench.loupe))
         palette = [swatch.colour[:7] for swatch in self.bench.kit.palette[:1]]
         choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK, DECK]))
         self.chips.show_choices(choices, self.bench.backdrop)

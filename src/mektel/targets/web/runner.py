@@ -127,6 +127,10 @@ def _shoot(page: Any, kit: Kit, shot: Shot, target: Any) -> Taken:
         page.mouse.down()
     if shot.state == "focus":
         page.keyboard.press("Tab")
+    # A change of state may take time; what is wanted is how it ends.
+    page.evaluate(
+        """tag => document.querySelector(tag).shadowRoot.getAnimations()
+            .forEach(one => one.finish())""", tag)
     content = page.screenshot(clip={
         "x": AROUND, "y": AROUND,
         "width": width + margins.left + margins.right,
