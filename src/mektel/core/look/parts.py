@@ -291,7 +291,7 @@ def _light(scene: Scene, part: Any, _opacity: float) -> list[Primitive]:
     size = part.size
     lamp = outline_for("ellipse", (0, 0, 0, 0), size, size).moved(cx - size / 2, cy - size / 2)
     colour = scene.rgba(part.colour)
-    share = 1.0 if part.lit else 0.35
+    share = 1.0 if part.lit else 0.6
 
     def towards(other: float, by: float) -> RGBA:
         r, g, b = (c * share + (other - c * share) * by for c in colour[:3])
