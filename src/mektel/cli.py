@@ -124,8 +124,8 @@ def import_(file: Path, kit_path: Path, name: str | None) -> None:
     """
     from mektel.core.kit import Kit
     from mektel.core.kit.edit import add_control
-    from mektel.formats.kitfile import read_kit, write_kit
     from mektel.formats.css import read_css
+    from mektel.formats.kitfile import read_kit, write_kit
     from mektel.formats.svg import read_svg
 
     if not file.exists():

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from mektel.app.parts.backdrop import caption_colour, paint_backdrop
+from mektel.app.parts.backdrop import DECK, SAIL, caption_colour, paint_backdrop
 from mektel.app.parts.menu import add_action
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
@@ -58,7 +58,9 @@ class ShelfItem(ShowsPictures, QWidget):
             QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
         )
         area = QRectF(self.rect()).adjusted(6, 6, -6, -6)
-        paint_backdrop(painter, area, self.bench.backdrop)
+        # Thumbnails are small: a backdrop with much going on would drown them.
+        ground = SAIL if self.bench.backdrop == DECK else self.bench.backdrop
+        paint_backdrop(painter, area, ground)
         look = resolve(self.bench.kit, control)
         margins = shared_margins(self.bench.kit, control)
         room = area.adjusted(8, 6, -8, -20)
@@ -68,7 +70,7 @@ class ShelfItem(ShowsPictures, QWidget):
         ratio = self.devicePixelRatioF()
         x = room.center().x() - (margins.left + look.width / 2) * share
         y = room.center().y() - (margins.top + (look.height + below) / 2) * share
-        behind = behind_for(look, self.bench.backdrop, area, QPointF(x, y), ratio)
+        behind = behind_for(look, ground, area, QPointF(x, y), ratio)
         image = self.picture(Wanted(look, share * ratio, margins, behind=behind))
         if image is not None:
             painter.save()
@@ -79,7 +81,7 @@ class ShelfItem(ShowsPictures, QWidget):
             painter.restore()
         held = self.bench.control_id == self.control_id
         painter.setFont(ui_font(11, 600 if held else 400))
-        painter.setPen(caption_colour(self.bench.backdrop, held))
+        painter.setPen(caption_colour(ground, held))
         caption = QRectF(area.x() + 8, area.bottom() - 19, area.width() - 16, 18)
         name = painter.fontMetrics().elidedText(
             control.name, Qt.TextElideMode.ElideRight, round(caption.width())

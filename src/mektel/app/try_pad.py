@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.parts.backdrop import MIDDLE, caption_colour, paint_backdrop
+from mektel.app.parts.backdrop import MIDDLE, caption_colour, paint_backdrop, paint_plate
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
@@ -217,6 +217,8 @@ class PadArea(QWidget):
     def paintEvent(self, _event: object) -> None:
         painter = QPainter(self)
         paint_backdrop(painter, QRectF(self.rect()), self.bench.backdrop)
+        strip = QRectF(0, self.height() - 26, self.width(), 26)
+        paint_plate(painter, strip, self.bench.backdrop)
         painter.setPen(caption_colour(self.bench.backdrop, False))
         painter.setFont(ui_font(12))
         width, height = self.control.box_size

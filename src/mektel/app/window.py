@@ -99,6 +99,7 @@ class Window(QMainWindow):
         self.route.kit_menu.aboutToShow.connect(self._fill_kit_menu)
         self.shelf.import_wanted.connect(self.ask_import)
         self.build.import_wanted.connect(self.ask_import)
+        self.build.paste_wanted.connect(self.paste)
         bench.noticed.connect(self.notice.tell)
         bench.file_changed.connect(self.notice.hide)
         bench.kit_changed.connect(self._show_title)

@@ -124,7 +124,7 @@ class OpenCard(QFrame):
         if len(pages) > 1:
             row.addLayout(self._page_list(kind, pages, columns))
         for title, names in columns:
-            wide = 9 if "=joins" in names else 6 if title in WIDE and len(names) > 1 else 4
+            wide = 10 if "=joins" in names else 6 if title in WIDE and len(names) > 1 else 4
             row.addLayout(self._column(title, names, part), wide)
         self._differs = QGridLayout()
         self._told: list[tuple[str, list[str]]] | None = None

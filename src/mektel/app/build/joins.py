@@ -5,11 +5,12 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from mektel.app.build.words import CHOICES, as_words
+from mektel.app.build.words import CHOICES
 from mektel.app.parts.dials import ChoiceDial, Dial, NumberDial, SpanDial
 from mektel.app.theme import GAP_1, GAP_2
 from mektel.core.kit import Join, measure_of
 
+NAMES = 56
 SPANS = (("x", "Left"), ("y", "Top"), ("width", "Width"), ("height", "Height"))
 
 
@@ -64,6 +65,7 @@ class Joins(QWidget):
         column.addStretch(1)
 
     def _wire(self, name: str, dial: Dial) -> None:
+        dial.label.setFixedWidth(NAMES)
         dial.changed.connect(lambda value, drag: self._set(name, value, drag))
         dial.drag_ended.connect(self.drag_ended)
 
@@ -75,10 +77,10 @@ class Joins(QWidget):
             widget.setVisible(there)
         self.next.setVisible(len(joins) > 1)
         if not there:
-            self.which.setText("none: add one to join it to this outline")
+            self.which.setText("none yet")
             return
         join = joins[self.held]
-        self.which.setText(f"{self.held + 1} of {len(joins)}: {as_words('how', join.how)}")
+        self.which.setText(f"{self.held + 1} of {len(joins)}")
         self.form.show_value(join.form)
         self.how.show_value(join.how)
         self.softness.setVisible(join.how == "smooth")

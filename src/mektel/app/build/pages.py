@@ -50,7 +50,7 @@ FIRST: dict[str, list[Page]] = {
     "gloss": [("Gloss", [
         ("Gloss", ["colour", "fade"]), ("Band", ["height", "bulge", "gap"]), LAYER])],
     "lens": [("Lens", [
-        ("Glass", ["bend", "reach", "blur", "colour"]),
+        ("Glass", ["bend", "edge_zone", "blur", "colour"]),
         ("Rim", ["rim", "rim_colour", "light", "fringe"]), ("Layer", ["visible", "opacity"])])],
     "picture": [("Picture", [
         ("Picture", ["asset", "fit", "insets", "pixels_per_px"]),

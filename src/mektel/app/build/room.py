@@ -32,6 +32,7 @@ from mektel.app.parts.backdrop import (
     BackdropChips,
     caption_colour,
     paint_backdrop,
+    paint_plate,
 )
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
@@ -152,6 +153,7 @@ class StarterTile(ShowsPictures, QAbstractButton):
         area = QRectF(self.rect()).adjusted(2, 2, -2, -2)
         ground = GROUNDS.get(self._name, SAIL)
         paint_backdrop(painter, area, ground)
+        paint_plate(painter, QRectF(area.x(), area.bottom() - 26, area.width(), 26), ground)
         control = self._kit.controls[0]
         look = resolve(self._kit, control, {"hover"} if self.underMouse() else ())
         margins = shared_margins(self._kit, control)
@@ -176,6 +178,7 @@ class EmptyRoom(QWidget):
     """Says what to do next while the shelf is empty."""
 
     import_wanted = Signal()
+    paste_wanted = Signal()
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -196,7 +199,10 @@ class EmptyRoom(QWidget):
         self.import_button.clicked.connect(self.import_wanted)
         self.demo_button = QPushButton("Open the demo kit", self)
         self.demo_button.clicked.connect(bench.open_demo)
-        for button in (self.import_button, self.demo_button):
+        self.css_button = QPushButton("Paste CSS", self)
+        self.css_button.setToolTip("Copy declarations or rules of a button first")
+        self.css_button.clicked.connect(self.paste_wanted)
+        for button in (self.import_button, self.css_button, self.demo_button):
             row.addWidget(button)
         row.addStretch(1)
         for label in (title, words):
@@ -221,6 +227,7 @@ class EmptyRoom(QWidget):
 
 class BuildRoom(QStackedWidget):
     import_wanted = Signal()
+    paste_wanted = Signal()
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -228,6 +235,7 @@ class BuildRoom(QStackedWidget):
         self.bench = bench
         self.empty = EmptyRoom(bench, self)
         self.empty.import_wanted.connect(self.import_wanted)
+        self.empty.paste_wanted.connect(self.paste_wanted)
         full = QWidget(self)
         column = QVBoxLayout(full)
         column.setContentsMargins(0, 0, 0, 0)

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.build.words import VALUE_WORDS, as_words, count_words, part_name
-from mektel.app.parts.backdrop import caption_colour, paint_backdrop
+from mektel.app.parts.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, ui_font
@@ -47,7 +47,10 @@ class Tile(ShowsPictures, QWidget):
     def paint_ground(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        paint_backdrop(painter, self.area(), self.bench.backdrop)
+        area = self.area()
+        paint_backdrop(painter, area, self.bench.backdrop)
+        strip = QRectF(area.x(), area.bottom() - CAPTION, area.width(), CAPTION)
+        paint_plate(painter, strip, self.bench.backdrop)
 
     def wanted(
         self, look: Look, scale: float, margins: Margins, corner: QPointF, ratio: float
@@ -252,12 +255,13 @@ class SizesTile(Tile):
             )
             drawn = QRectF(0, 0, full_w * share, full_h * share)
             drawn.moveCenter(cell.center())
+            drawn.moveTopLeft(QPointF(round(drawn.x()), round(drawn.y())))
             ratio = self.devicePixelRatioF()
             wanted = self.wanted(look, share * ratio, margins, drawn.topLeft(), ratio)
             image = self.picture(wanted, slot)
             if image is None:
                 continue
-            painter.drawImage(drawn, image)
+            painter.drawImage(drawn.topLeft(), image)
         painter.setFont(ui_font(12))
         painter.setPen(self.caption_colour(False))
         painter.drawText(

@@ -75,6 +75,12 @@ def _checker(one: str, two: str, cell: int) -> QBrush:
     return QBrush(tile)
 
 
+def paint_plate(painter: QPainter, box: QRectF, backdrop: str) -> None:
+    """Calm ground for words on a backdrop with much going on."""
+    if backdrop == DECK:
+        painter.fillRect(box, QColor("#173C45"))
+
+
 def is_dark(backdrop: str) -> bool:
     if backdrop == CHECKER:
         return QColor(theme().checker[0]).lightnessF() < 0.5

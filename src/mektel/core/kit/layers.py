@@ -190,13 +190,13 @@ class Gloss(Shaped):
 class Lens(Shaped):
     """Glass: what lies behind is bent near the edge, blurred and tinted; a rim catches light.
 
-    ``bend`` is the greatest shift in px, within ``reach`` px of the edge; ``fringe`` how far red
-    and blue are bent apart.
+    ``bend`` is the greatest shift in px, within ``edge_zone`` px of the edge; ``fringe`` how far
+    red and blue are bent apart.
     """
 
     kind: Literal["lens"] = "lens"
     bend: Thin = 10.0
-    reach: Thin = 14.0
+    edge_zone: Thin = 14.0
     blur: Blur = 4.0
     colour: Colour = "#FFFFFF26"
     rim: Thin = 1.5

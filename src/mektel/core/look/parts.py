@@ -240,7 +240,7 @@ def _points(spots: list[tuple[float, float]]) -> Any:
 
 def _lens(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
     return [LensLook(
-        part.id, scene.outline(part), part.bend * opacity, part.reach, part.blur / 2,
+        part.id, scene.outline(part), part.bend * opacity, part.edge_zone, part.blur / 2,
         scene.rgba(part.colour, opacity), part.rim, scene.rgba(part.rim_colour, opacity),
         part.light, part.fringe * opacity,
     )]
