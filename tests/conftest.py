@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from mektel.core.kit import Kit
+from mektel.core.kit import Control, Kit, edit
 from mektel.formats.kitfile import read_kit
 from mektel.samples import DEMO
 
@@ -31,3 +31,9 @@ def demo_kit() -> Kit:
 @pytest.fixture(scope="session")
 def examples() -> Path:
     return EXAMPLES
+
+
+def labelled_horn(kit: Kit) -> Control:
+    """The demo kit's round control with a label, so that its text can be tried as well."""
+    kit = edit.add_layer(kit, "horn", "label", "Label")
+    return edit.set_field(kit, "horn", "text", "Horn").control("horn")

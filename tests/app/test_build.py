@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication
 
 from mektel.app.build.strip import LAYER_MIME
 from mektel.app.build.wall import ChangesPopover
-from mektel.app.parts.colour import ColourPopover
+from mektel.app.parts.colour_popover import ColourPopover
 from mektel.core.kit import BODY, SHOWN_STATES
 
 
@@ -221,7 +221,7 @@ def test_layers_are_added_moved_copied_renamed_and_removed(demo) -> None:
     assert names()[0] == "Under face"
     from mektel.app.build.strip import layer_menu
 
-    hand.choose(layer_menu(bench, "fill", strip), "Copy")
+    hand.choose(layer_menu(bench, "fill", strip), "Duplicate")
     hand.choose(layer_menu(bench, "fill", strip), "Move toward the front")
     assert names()[:3] == ["Under face copy", "Under face", "Shadow"]
     hand.focus(strip.row.cards["fill"])

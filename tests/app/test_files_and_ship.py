@@ -110,7 +110,7 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     window, hand = demo
     ship = window.ship
     hand.keys("Ctrl+2")
-    hand.until(lambda: not ship.working and ship.files.count() > 0)
+    hand.until(lambda: not ship.working and ship.files.count() > 0, 60_000)
     assert not window.try_pad.isVisible()
     assert ship.files.currentItem().text() == "board_button.py"
     assert "class BoardButton(QAbstractButton)" in ship.code.toPlainText()
@@ -120,7 +120,9 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     hand.click(ship.cards["web"], QPoint(40, 60))
     assert ship.files.currentItem().text() == "half-button.js"
     assert "<half-button" in ship.usage.toPlainText()
-    assert ship.cards["web"].lines()[0][0] == "32 native"
+    layers = sum(len(control.layers) for control in window.bench.kit.controls)
+    counted = ship.cards["web"].lines()[0][0].split(" · ")
+    assert counted[0].endswith("native") and sum(int(n.split()[0]) for n in counted) == layers
     hand.click(ship.cards["sprites"], QPoint(40, 60))
     names = [ship.files.item(at).text() for at in range(ship.files.count())]
     ship.files.setCurrentRow(names.index("atlas@1x.png"))
@@ -134,7 +136,7 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     window, hand = demo
     ship = window.ship
     hand.keys("Ctrl+2")
-    hand.until(lambda: not ship.working)
+    hand.until(lambda: not ship.working, 90_000)
     hand.write(ship.folder, "")
     hand.click(ship.run)
     assert "Name a folder" in window.notice.words.text()
@@ -142,7 +144,7 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     hand.click(ship.run)
     hand.until(lambda: ship.cancel.isVisible() and ship.doing.text() != "")
     hand.click(ship.cancel)
-    hand.until(lambda: not ship.working)
+    hand.until(lambda: not ship.working, 90_000)
     assert "Stopped" in window.notice.words.text() and ship.run.isVisible()
     for name in ("web", "sprites"):
         ship._choose(name, False)
@@ -160,5 +162,5 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     blocked.write_text("")
     hand.write(ship.folder, str(blocked))
     hand.click(ship.write)
-    hand.until(lambda: not ship.working)
+    hand.until(lambda: not ship.working, 90_000)
     assert card.lines()[2] == ("did not run", "bad") and "cannot be made" in card.state.fault

@@ -19,8 +19,10 @@ from mektel.samples import starter_files
 
 WIDTH, ITEM = 152, 84
 STARTER_WORDS = {
-    "frame": "Frame: outline", "keycap": "Keycap: thick key", "pebble": "Pebble: two soft shadows",
-    "pill": "Pill: gradient capsule", "slab": "Slab: flat",
+    "frame": "Frame: outline", "keycap": "Keycap: thick key", "lacquer": "Lacquer: glossy",
+    "lens": "Lens: bends what lies behind", "pane": "Pane: glass that wakes on hover",
+    "pebble": "Pebble: two soft shadows", "pennant": "Pennant: odd shape",
+    "pill": "Pill: gradient capsule", "puck": "Puck: round, with an icon", "slab": "Slab: flat",
 }
 
 
@@ -188,7 +190,8 @@ class Shelf(QWidget):
             words = STARTER_WORDS.get(name, name.capitalize())
             add_action(menu, words, bench.add_starter, name)
         menu.addSeparator()
-        add_action(menu, "From a drawing (SVG)…", self.import_wanted.emit)
+        add_action(menu, "Empty control", bench.add_empty)
+        add_action(menu, "From a drawing or CSS…", self.import_wanted.emit)
         self.new_button.setMenu(menu)
         self._list.addWidget(self.new_button)
         self._list.addStretch(1)

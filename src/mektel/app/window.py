@@ -28,7 +28,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.build.room import BuildRoom
-from mektel.app.build.strip import LAYER_TEXT, paste_from_clipboard
+from mektel.app.build.strip import copied_layer, paste_from_clipboard
 from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved
 from mektel.app.parts.menu import add_action
 from mektel.app.parts.notice import NoticeBar
@@ -237,11 +237,11 @@ class Window(QMainWindow):
 
     def paste(self) -> None:
         """A copied layer goes into the held control; text that is CSS makes a new one."""
-        data = QApplication.clipboard().mimeData()
-        if data.hasFormat(LAYER_TEXT) and self.bench.control is not None:
+        text = QApplication.clipboard().text()
+        if copied_layer() and self.bench.control is not None:
             paste_from_clipboard(self.bench)
-        elif data.hasText() and data.text().strip():
-            self.bench.paste_css(data.text())
+        elif text.strip():
+            self.bench.paste_css(text)
         else:
             self.bench.noticed.emit(Notice(
                 "Nothing to paste. Copy a layer, or CSS such as background: teal; "

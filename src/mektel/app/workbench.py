@@ -175,6 +175,10 @@ class Workbench(QObject):
         starter = read_kit(starter_files()[name])
         self._add(starter.controls[0], starter.palette, f"new {starter.controls[0].name}")
 
+    def add_empty(self) -> None:
+        """A control with an outline and nothing in it, to build from nothing."""
+        self._add(Control(id="control", name="Control", text="Control"), (), "new control")
+
     def _add(self, control: Control, palette: Any, words: str) -> None:
         if self.edit(words, lambda kit: edits.add_control(kit, control, palette)):
             self.hold(self.kit.controls[-1].id)

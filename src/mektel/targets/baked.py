@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -76,6 +77,7 @@ def bake(
     return _baked(replace(look, layers=layers)) if layers else None
 
 
+@lru_cache(maxsize=256)
 def _baked(look: Look) -> BakedPicture | None:
     pictures = [render(look, density, look.margins()).rgba for density in DENSITIES]
     room = look.margins()

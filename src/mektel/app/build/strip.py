@@ -236,7 +236,7 @@ def layer_menu(bench: Workbench, layer_id: str, parent: QWidget) -> QMenu:
     menu.addSeparator()
     add_action(menu, "Copy\tCtrl+C", copy_to_clipboard, bench, layer_id)
     paste = add_action(menu, "Paste in front\tCtrl+V", paste_from_clipboard, bench)
-    paste.setEnabled(QApplication.clipboard().mimeData().hasFormat(LAYER_TEXT))
+    paste.setEnabled(bool(copied_layer()))
     menu.addSeparator()
     alone = bench.solo == layer_id
     words = "Show all layers\tS" if alone else "Show alone\tS"
@@ -272,9 +272,17 @@ def copy_to_clipboard(bench: Workbench, layer_id: str) -> None:
 
 
 def paste_from_clipboard(bench: Workbench) -> None:
+    text = copied_layer()
+    if text:
+        bench.paste_layer(text)
+
+
+def copied_layer() -> str:
+    """The layer on the clipboard as text, or nothing."""
     data = QApplication.clipboard().mimeData()
-    if data.hasFormat(LAYER_TEXT):
-        bench.paste_layer(bytes(data.data(LAYER_TEXT).data()).decode("utf-8", "replace"))
+    if data is None or not data.hasFormat(LAYER_TEXT):
+        return ""
+    return bytes(data.data(LAYER_TEXT).data()).decode("utf-8", "replace")
 
 
 def remove_layer(bench: Workbench, layer_id: str) -> None:

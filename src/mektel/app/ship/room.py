@@ -33,7 +33,7 @@ from mektel.targets import TARGETS, OutFile
 RUNS_IN = {
     "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Read back from the atlas",
 }
-HOW_ROLE = {"native": "good", "baked": "warn", "lost": "bad"}
+HOW_ROLE = {"native": "good", "baked": "warn", "partly": "warn", "lost": "bad"}
 
 
 class ShipRoom(QWidget):

@@ -23,7 +23,7 @@ def paint(look: BevelLook, surface: Surface) -> None:
     if width <= 1 or height <= 1 or depth <= 0:
         return
     local = box.moved(-columns.start, -rows.start)
-    distance = distances(local, width, height)
+    distance = distances(local, width, height, depth + 2)
     down, across = np.gradient(distance)
     length = np.maximum(np.hypot(across, down), 1e-6)
     turn = math.radians(look.light)

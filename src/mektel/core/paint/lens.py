@@ -28,7 +28,8 @@ def paint(look: LensLook, surface: Surface) -> None:
     if width <= 1 or height <= 1:
         return
     local = box.moved(-columns.start, -rows.start)
-    distance = distances(local, width, height)
+    reach = max(look.reach, look.rim * 2) * scale + 2
+    distance = distances(local, width, height, reach)
     mask = covered(local, width, height)
     down, across = np.gradient(distance)
     length = np.maximum(np.hypot(across, down), 1e-6)

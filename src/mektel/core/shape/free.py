@@ -239,10 +239,12 @@ def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
     return cover.reshape(height, width)
 
 
-def distance_field(outline: AnyOutline, width: int, height: int) -> NDArray[np.float64]:
-    """Signed distance at every pixel's middle, shape ``(height, width)``."""
+def distance_field(
+    outline: AnyOutline, width: int, height: int, reach: float = np.inf
+) -> NDArray[np.float64]:
+    """Signed distance at every pixel's middle, (height, width); right within ``reach``."""
     rows, columns = np.mgrid[0:height, 0:width]
-    found = distance_at(outline, columns.ravel() + 0.5, rows.ravel() + 0.5)
+    found = distance_at(outline, columns.ravel() + 0.5, rows.ravel() + 0.5, reach)
     return found.reshape(height, width)
 
 

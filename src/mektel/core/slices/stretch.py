@@ -62,6 +62,10 @@ def _straight(lines: Signed, tolerance: int) -> tuple[int, int] | None:
     """
     count = len(lines)
     flat = lines.reshape(count, -1)
+    # What is the same on every line says nothing about where it changes.
+    flat = np.ascontiguousarray(flat[:, (flat != flat[0]).any(axis=0)])
+    if not flat.shape[1]:
+        return (0, count) if count > 1 else None
     best: tuple[int, int] | None = None
     start = 0
     while start < count - 1 and (best is None or count - start > best[1]):

@@ -159,6 +159,7 @@ class QtWidgets:
             reach=SIGMAS / 2,
             class_name=self.class_name(control),
             text=control.text,
+            name=control.name,
         )
 
     def _data(self, kit: Kit, control: Control) -> tuple[

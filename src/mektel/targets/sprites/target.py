@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 import json
+import os
 from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -17,8 +19,8 @@ from mektel.core.kit import REST, SHOWN_STATES, Control, Kit, Label
 from mektel.core.look import LabelLook, parse_flags, resolve, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
-from mektel.core.slices import pack, stretch_zones
-from mektel.formats.png import png_bytes, premultiplied
+from mektel.core.slices import control_insets, pack, stretch_zones
+from mektel.formats.png import png_bytes_of, premultiplied
 from mektel.targets.base import (
     CancelledError,
     LayerPlan,
@@ -61,12 +63,13 @@ class Sprites:
     summary = "PNG pictures per state and density, atlases, and JSON"
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
+        why = {
+            "label": "also left out of the -blank pictures, for text of your own",
+            "lens": "its tint and rim; a picture cannot bend or blur what lies behind it",
+        }
         return [
-            LayerPlan(
-                layer.name, "baked",
-                "also left out of the -blank pictures, for text of your own"
-                if isinstance(layer, Label) else "",
-            )
+            LayerPlan(layer.name, "partly" if layer.kind == "lens" else "baked",
+                      why.get(layer.kind, ""))
             for layer in control.layers
         ]
 
@@ -75,8 +78,11 @@ class Sprites:
 
     def files(self, kit: Kit, controls: Iterable[Control]) -> list[OutFile]:
         chosen = list(controls)
-        sprites = [sprite for control in chosen for sprite in _sprites(kit, control)]
-        atlases, regions = [], {}
+        # Arrays are worked on beside each other: controls share nothing but kept masks.
+        with ThreadPoolExecutor(max_workers=max(2, os.cpu_count() or 2)) as pool:
+            made = pool.map(lambda control: _sprites(kit, control), chosen)
+            sprites = [sprite for batch in made for sprite in batch]
+        sheets, regions = [], {}
         for density in DENSITIES:
             batch = [sprite for sprite in sprites if sprite.density == density]
             (width, height), places = pack([one.rgba.shape[1::-1] for one in batch])
@@ -85,19 +91,23 @@ class Sprites:
                 h, w = sprite.rgba.shape[:2]
                 sheet[y : y + h, x : x + w] = sprite.rgba
                 regions[(sprite.control.id, density, sprite.key)] = [x, y, w, h]
-            atlases.append(
-                OutFile(PurePosixPath(f"atlas@{density}x.png"), png_bytes(sheet))
-            )
+            sheets.append(sheet)
         index = {
             "format": FORMAT,
             "kit": kit.name,
             "controls": {c.id: _described(kit, c, sprites, regions) for c in chosen},
         }
+        contents = png_bytes_of([*sheets, *(sprite.rgba for sprite in sprites)])
+        atlases = [
+            OutFile(PurePosixPath(f"atlas@{density}x.png"), content)
+            for density, content in zip(DENSITIES, contents, strict=False)
+        ]
         text = json.dumps(index, indent=2, ensure_ascii=False) + "\n"
         return [
             OutFile(PurePosixPath(INDEX), text.encode(), "json"),
             *atlases,
-            *(OutFile(sprite.path, png_bytes(sprite.rgba)) for sprite in sprites),
+            *(OutFile(sprite.path, content)
+              for sprite, content in zip(sprites, contents[len(sheets) :], strict=True)),
             *font_files(chosen, PurePosixPath("fonts")),
         ]
 
@@ -161,6 +171,7 @@ def _described(
     kit: Kit, control: Control, sprites: list[Sprite], regions: dict[Any, list[int]]
 ) -> dict[str, Any]:
     margins = shared_margins(kit, control)
+    insets = control_insets(kit, control)
     mine = [sprite for sprite in sprites if sprite.control.id == control.id]
     densities = {}
     for density in DENSITIES:
@@ -178,6 +189,8 @@ def _described(
         "text": control.text,
         "size": list(control.size),
         "margins": [margins.left, margins.top, margins.right, margins.bottom],
+        "insets": [insets.left, insets.top, insets.right, insets.bottom],
+        "smallest": list(insets.smallest),
         "states": list(SHOWN_STATES),
         "densities": densities,
     }

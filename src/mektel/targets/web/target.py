@@ -98,6 +98,7 @@ class Web:
             tag=self.tag(control),
             class_name=name,
             text=control.text,
+            name=_plain_name(control.name),
             text_comment=_one_line(str(escape(control.text))),
             parts=[layer.id for layer in control.layers],
             css=control_css(kit, control),
@@ -133,6 +134,11 @@ def _edges_are_whole(control: Control, layer_id: str) -> bool:
         if not float(grown).is_integer():
             return False
     return True
+
+
+def _plain_name(name: str) -> str:
+    """A name that can stand in markup within a template literal."""
+    return "".join(letter for letter in name if letter.isprintable() and letter not in "`$\\{}")
 
 
 def _one_line(text: str) -> str:
