@@ -30,7 +30,7 @@ class CancelledError(MektelError):
 
 @dataclass(frozen=True)
 class LayerPlan:
-    """How a target draws one layer: ``native``, ``baked``, ``partly`` (some of it lost) or ``lost``, and why."""
+    """How a target draws one layer, and why: ``native``, ``baked``, ``partly`` or ``lost``."""
 
     layer: str
     how: str

@@ -173,7 +173,8 @@ def line_band(part: Line) -> tuple[float, float]:
 
 
 def tucked_growth(kit: Kit, part: Fill, above: list[Any]) -> float:
-    """A fill's ``grow``, its edge moved under the middle of an opaque line that covers it.
+    """A fill's ``grow``, its edge moved under what covers it: the middle of an opaque line, or
+    1 px under another opaque fill.
 
     Two edges in one place would each cover their share of a pixel, and the fill would show as a
     fringe round the line; browsers draw a background back under its border in the same way.
@@ -187,6 +188,8 @@ def tucked_growth(kit: Kit, part: Fill, above: list[Any]) -> float:
             outer, inner = line_band(other)
             if inner <= part.grow <= outer:
                 return outer - other.width / 2
+        if is_opaque(kit, other) and other.visible and other.grow >= part.grow:
+            return part.grow - 1
     return part.grow
 
 

@@ -110,8 +110,8 @@ def part_values(
             "kind": kind, **_plain(kit, part, ALWAYS[kind], varied), **_paint_values(kit, part)}
         if own or not simple:
             values["paths"] = _paths(look, control, flags)
-    if own:
-        values["own"] = True
+    if own or kind in ("gloss", "symbol") or (kind == "line" and part.dash > 0):
+        values["own"] = True  # it does not cover the control's outline
     return values | common
 
 

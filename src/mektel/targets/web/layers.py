@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import math
 from typing import Any
 
 from mektel.core.drawings import icon_paths
@@ -287,8 +288,9 @@ def _symbol(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[
     }
 
 
-def label_effects(part: Any) -> bool:
-    return bool(part.edge > 0 or part.relief != "flat" or not part.shadow_colour.endswith("00"))
+def loses_gradient(part: Any) -> bool:
+    """A line round letters would cover a gradient in them; then one colour stands in."""
+    return bool(part.style != "solid" and part.edge > 0)
 
 
 def _label(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidden: bool
@@ -316,29 +318,50 @@ def _label(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidd
         declared |= {"width": "0", "min-width": "100%", "text-align": place_}
     if part.case == "capitals":
         declared["text-transform"] = "uppercase"
+    declared |= _beneath(kit, part)
+    return declared
+
+
+def _beneath(kit: Kit, part: Any) -> Declarations:
+    """What lies under the letters.
+
+    A line round them is made of shadows all round, which gives it round corners. Under a line or
+    a gradient, light, shade and shadow are filters: text shadows would show through.
+    """
+    edge = hex_colour(kit, part.edge_colour)
+    around = []
     if part.edge > 0:
-        declared |= {
-            "-webkit-text-stroke": f"{px(2 * part.edge)} {hex_colour(kit, part.edge_colour)}",
-            "paint-order": "stroke fill", "stroke-linejoin": "round",
-        }
-    shadows = []
+        count = max(16, 4 * math.ceil(part.edge * 3))
+        around = [
+            f"{px(part.edge * math.cos(turn))} {px(part.edge * math.sin(turn))} {edge}"
+            for turn in (2 * math.pi * at / count for at in range(count))
+        ]
+    found = []
     if part.relief != "flat":
         way = 1 if part.relief == "raised" else -1
         for dx, dy, (r, g, b, a) in reversed(RAISED):
             tone = f"rgb({round(r * 255)} {round(g * 255)} {round(b * 255)} / {number(a)})"
-            shadows.append(f"{px(dx)} {px(dy * way)} {tone}")
+            found.append((dx, dy * way, 0.0, tone))
     shade = hex_colour(kit, part.shadow_colour)
-    if not shade.endswith("00") or len(shade) == 7:
-        x, y = part.shadow_offset
-        shadows.append(f"{px(x)} {px(y)} {px(part.shadow_blur)} {shade}")
-    if shadows:
-        declared["text-shadow"] = ", ".join(shadows)
+    if has_shadow(part):
+        found.append((*part.shadow_offset, part.shadow_blur, shade))
+    if part.style == "solid" and not around:
+        texts = [f"{px(x)} {px(y)} {px(blur)} {tone}" for x, y, blur, tone in found]
+        return {"text-shadow": ", ".join(texts)} if texts else {}
+    declared = {"text-shadow": ", ".join(around)} if around else {}
+    if found:
+        declared["filter"] = " ".join(
+            f"drop-shadow({px(x)} {px(y)} {px(blur / 2)} {tone})" for x, y, blur, tone in found)
     return declared
 
 
+def has_shadow(part: Any) -> bool:
+    colour = part.shadow_colour
+    return not (colour.startswith("#") and len(colour) == 9 and colour.endswith("00"))
+
+
 def _text_paint(kit: Kit, part: Painted, control: Control) -> tuple[Declarations, Declarations]:
-    if part.style == "solid" or label_effects(part):
-        # Light and shade under letters would show through a gradient: the middle colour stands in.
+    if part.style == "solid" or loses_gradient(part):
         colour = part.colour if part.style == "solid" else part.stops[len(part.stops) // 2].colour
         return {"color": "var(--colour)"}, {"--colour": hex_colour(kit, colour)}
     line = shape_line(control.text, part.family, part.weight, part.size)  # type: ignore[attr-defined]

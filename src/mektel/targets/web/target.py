@@ -16,7 +16,7 @@ from mektel.core.look.parts import line_band
 from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
 from mektel.targets.web.css import control_css
 from mektel.targets.web.fonts import font_faces
-from mektel.targets.web.layers import baked_reason, icon_svg, label_effects
+from mektel.targets.web.layers import baked_reason, icon_svg, loses_gradient
 from mektel.targets.web.outlines import is_round
 from mektel.targets.web.runner import shoot_in_chromium
 
@@ -41,9 +41,9 @@ class Web:
                     layer.name, "partly", "blur is native, tint and rim are a picture; CSS cannot "
                     "bend what lies behind"))
                 continue
-            if (isinstance(layer, Label) and layer.style != "solid" and label_effects(layer)):
+            if isinstance(layer, Label) and loses_gradient(layer):
                 plans.append(LayerPlan(
-                    layer.name, "partly", "letters with light, shade or a line take one colour"))
+                    layer.name, "partly", "letters with a line round them take one colour"))
                 continue
             if not _edges_are_whole(control, layer.id):
                 why = "browsers move its edges to whole pixels"

@@ -1,0 +1,120 @@
+"""Style sheets in: what they describe, against Chromium showing the same sheet."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from mektel.core.kit import BODY, Control, Kit
+from mektel.core.kit.edit import add_control
+from mektel.core.look import Margins, parse_flags, resolve
+from mektel.core.paint import on_backdrop, render
+from mektel.core.proof import difference
+from mektel.formats.css import CssError, control_from_css, read_css
+from tests.chromium import page_on, photograph
+
+AROUND = 40
+# Chromium brings a state about by a class here; input is tried where controls run.
+PSEUDO = {"hover": ":hover", "pressed": ":active", "focus": ":focus-visible",
+          "disabled": ":disabled"}
+
+SHEETS = [
+    "width:140px;height:60px;opacity:.8;border-radius:30px 4px 18px 0;background:"
+    "radial-gradient(circle at 30% 20%, #ffd27a 0, #b8472a 60%, #2a1a40),#222",
+    "width:150px;height:50px;border-radius:50%/20px;"
+    "background:conic-gradient(from 45deg,#ffd27a,#b8472a 30%,#2a1a40 200deg,#ffd27a)",
+    "width:150px;height:50px;border:4px solid #22302f;border-radius:10px;"
+    "background:repeating-linear-gradient(45deg,#e5a43b 0 10px,#22302f 10px 20px)",
+    "width:150px;height:50px;border-radius:6px;transform:rotate(-6deg) scale(.9);"
+    "box-shadow:6px 6px 12px #9d8f7399,-6px -6px 12px #fffc;"
+    "background:linear-gradient(to top right,#fff,#38c)",
+    "width:9em;height:39pt;background-color:teal;border-radius:8px;"
+    "background-image:linear-gradient(45deg,transparent 40%,rgba(255,255,255,.5) 50%,transparent "
+    "60%);filter:drop-shadow(3px 4px 3px rgba(0,0,0,.5))",
+    "width:130px;height:44px;border:1px solid hsl(30 90% 50%);border-radius:5px;"
+    "background:linear-gradient(in oklab 90deg,gold,teal 40% 60%,navy);"
+    "outline:2px solid rgb(30 30 30/.5);outline-offset:0",
+    "width:160px;height:48px;border-radius:999px;background:radial-gradient(closest-side,"
+    "oklch(0.8 0.12 80),oklch(0.45 0.1 30)),#000",
+]
+
+
+def ours(kit: Kit, control: Control, state: str, scale: int) -> np.ndarray:
+    room = Margins(AROUND, AROUND, AROUND, AROUND)
+    look = resolve(kit, control, parse_flags(state), text="")
+    laid = on_backdrop(render(look, scale, room).rgba, (0xE9 / 255, 0xE2 / 255, 0xD3 / 255, 1))
+    return laid[:, :, :3]
+
+
+def theirs(sheet: str, name: str, control: Control, scale: int, folder: Path) -> np.ndarray:
+    width, height = (round(side) + 2 * AROUND for side in control.size)
+    markup = (f"<!doctype html><style>body{{margin:0;background:#E9E2D3}}{sheet}"
+              f".{name}{{position:absolute;left:{AROUND}px;top:{AROUND}px;box-sizing:border-box;"
+              f"padding:0!important;transition:none!important}}</style><div class={name}></div>")
+    with page_on(markup, folder, scale, (width, height)) as page:
+        return photograph(page)
+
+
+@pytest.mark.parametrize("css", SHEETS)
+def test_declarations_look_as_the_browser_shows_them(css: str, tmp_path: Path) -> None:
+    control, leftovers, palette = control_from_css(css)
+    assert not leftovers
+    kit = Kit(palette=palette, controls=(control,))
+    for scale in (1, 2):
+        shown = theirs(f".b{{{css}}}", "b", control, scale, tmp_path)
+        found = difference(ours(kit, control, "rest", scale), shown)
+        # As among the looks described by hand, paths and what is turned may reach 16.
+        assert found.mean <= 0.35 and found.high <= 16, (css, found)
+
+
+def test_a_sheet_becomes_a_control_with_states_and_palette(examples: Path, tmp_path: Path) -> None:
+    control, leftovers, palette = read_css(examples / "deck-key.css")
+    assert control.name == "Deck key" and control.size == (148, 52) and not leftovers
+    assert [(swatch.name, swatch.colour) for swatch in palette] == [
+        ("brass", "#F3C25B"), ("brass-deep", "#A97A1C"), ("ink", "#22302F")]
+    kinds = [layer.kind for layer in control.layers]
+    assert kinds == ["shadow", "shadow", "fill", "fill", "inner-shadow", "line", "line", "label"]
+    assert control.layer("border").colour == "ink" and control.layer("label").case == "capitals"
+    assert control.states["pressed"][BODY] == {"offset": (0, 4)}
+    assert control.states["disabled"] == {BODY: {"opacity": 0.5}}
+    assert control.transition and control.transition.seconds == 0.12
+    kit = add_control(Kit(), control, palette)
+    sheet = (examples / "deck-key.css").read_text()
+    for state in ("rest", "hover", "pressed", "focus", "disabled"):
+        shown_as = sheet.replace(PSEUDO[state], "") if state != "rest" else sheet
+        shown = theirs(shown_as, "deck-key", control, 2, tmp_path)
+        found = difference(ours(kit, kit.controls[0], state, 2), shown)
+        assert found.mean <= 0.35 and found.high <= 16, (state, found)
+
+
+def test_a_button_without_a_size_takes_that_of_its_text() -> None:
+    control, _, _ = control_from_css("padding:10px 20px;font:600 20px Rubik;border:2px solid red")
+    across, down = control.size
+    assert control.body.padding == (22, 12) and 90 < across < 130 and 40 < down < 55
+    assert control.layer("label").family == "Rubik"
+
+
+@pytest.mark.parametrize(("css", "line", "what"), [
+    ("color:teal;\nclip-path:circle(3px)", 2, "clip-path"),
+    (".a{color:red}\n.a::before{content:''}", 2, "::before"),
+    (".a{color:red}\n.b{color:blue}", 2, "only .a"),
+    ("color:teal;\nwidth:calc(1px + 2px)", 2, "width"),
+    ("color:teal;\nbackground:url(x.png)", 2, "url(x.png)"),
+    ("color:teal;\nbackground:var(--none)", 2, "--none is not given"),
+    ("--a:var(--b);--b:var(--a);color:red;\nbackground:var(--a)", 2, "without end"),
+    ("@media print{.a{color:red}}\n.a{color:red}", 1, "@media"),
+    ("color:teal;\nborder-width:1px 2px", 2, "different widths"),
+    ("color:teal;\nfont-family:Comic", 2, "stands in"),
+    ("color:teal;\n]nonsense", 2, "not CSS"),
+])
+def test_what_is_not_understood_is_told_with_its_line(css: str, line: int, what: str) -> None:
+    _, leftovers, _ = control_from_css(css)
+    assert [one for one in leftovers if one.line == line and what in str(one)], leftovers
+
+
+@pytest.mark.parametrize("css", ["", "hello there", ".a{}", "/* x */", "{" * 5000, "a" * 600_000])
+def test_what_is_no_style_of_a_button_is_refused(css: str) -> None:
+    with pytest.raises(CssError):
+        control_from_css(css, "here")
