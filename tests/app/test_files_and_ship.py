@@ -134,6 +134,8 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
 
 def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> None:
     window, hand = demo
+    kit = window.bench.kit
+    window.bench.start(kit.model_copy(update={"controls": kit.controls[:4]}), None)
     ship = window.ship
     hand.keys("Ctrl+2")
     hand.until(lambda: not ship.working, 90_000)

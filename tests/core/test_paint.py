@@ -172,6 +172,15 @@ def test_a_backdrop_goes_beneath() -> None:
     assert laid.tolist() == [[[64, 0, 127, 255], [0, 0, 255, 255]]]
 
 
+@pytest.mark.parametrize("place", ["inside", "outside"])
+def test_a_picture_may_hold_only_part_of_a_ring(place: str) -> None:
+    ring = Line(id="l", name="L", width=9, gap=-3, place=place)  # type: ignore[arg-type]
+    for move in ((0, 0), (-30, -12), (31, 13), (0, 70)):
+        made = control(ring, radii=(12,) * 4, offset=move)
+        whole = picture(made, margin=90)
+        assert np.array_equal(picture(made, margin=0), whole[90:-90, 90:-90])
+
+
 @pytest.mark.parametrize("scale", [1, 2])
 def test_what_is_turned_covers_its_true_area(scale: int) -> None:
     made = control(

@@ -110,7 +110,7 @@ def test_every_kind_is_among_the_cases() -> None:
     assert {layer.kind for layers, _ in CASES for layer in layers} == set(KINDS)
 
 
-@pytest.mark.parametrize("name", ["qtwidgets", "web", "sprites"])
+@pytest.mark.parametrize("name", ["qtwidgets", "web"])
 def test_every_kind_runs_as_designed(name: str) -> None:
     made, target = kit(), TARGETS[name]
     worst = {}

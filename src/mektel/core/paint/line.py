@@ -36,14 +36,21 @@ def bands(inner: AnyOutline, width: int, height: int) -> list[tuple[slice, slice
     """
     if isinstance(inner, FreeOutline):
         return [(slice(0, height), slice(0, width))]
-    top = math.ceil(inner.y + max(inner.ry[0], inner.ry[1]))
-    bottom = math.floor(inner.y + inner.height - max(inner.ry[2], inner.ry[3]))
-    left = math.ceil(inner.x + max(inner.rx[0], inner.rx[3]))
-    right = math.floor(inner.x + inner.width - max(inner.rx[1], inner.rx[2]))
+    def row(y: float) -> int:
+        return max(0, min(height, math.ceil(y)))
+
+    def column(x: float) -> int:
+        return max(0, min(width, math.ceil(x)))
+
+    # Within the picture, which may hold only part of the ring.
+    top = row(inner.y + max(inner.ry[0], inner.ry[1]))
+    bottom = row(math.floor(inner.y + inner.height - max(inner.ry[2], inner.ry[3])))
+    left = column(inner.x + max(inner.rx[0], inner.rx[3]))
+    right = column(math.floor(inner.x + inner.width - max(inner.rx[1], inner.rx[2])))
     whole = slice(0, width)
     if bottom - top > right - left:
         # Tall: what lies between the straight sides is left out.
-        x0, x1 = math.ceil(inner.x), math.floor(inner.x + inner.width)
+        x0, x1 = column(inner.x), column(math.floor(inner.x + inner.width))
         if bottom <= top or x1 <= x0:
             return [(slice(0, height), whole)]
         middle = slice(top, bottom)
@@ -51,7 +58,7 @@ def bands(inner: AnyOutline, width: int, height: int) -> list[tuple[slice, slice
             (slice(0, top), whole), (slice(bottom, height), whole),
             (middle, slice(0, x0)), (middle, slice(x1, width)),
         ]
-    y0, y1 = math.ceil(inner.y), math.floor(inner.y + inner.height)
+    y0, y1 = row(inner.y), row(math.floor(inner.y + inner.height))
     if right <= left or y1 <= y0:
         return [(slice(0, height), whole)]
     middle = slice(left, right)
