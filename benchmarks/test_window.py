@@ -6,7 +6,6 @@ Run: .venv/bin/python -m pytest benchmarks -q -s
 from __future__ import annotations
 
 import os
-import resource
 import statistics
 import subprocess
 import sys
@@ -19,7 +18,12 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from mektel.app.main import make_application, make_window
-from mektel.core.kit import Stop
+from mektel.app.pictures import Wanted, draw
+from mektel.core.kit import Stop, edit
+from mektel.core.look import resolve, shared_margins
+from mektel.formats.kitfile import read_kit
+from mektel.samples import DEMO
+from mektel.targets import TARGETS
 
 START = """
 import time; began = time.perf_counter()
@@ -30,7 +34,6 @@ window.show()
 while window.bench.pictures.busy:
     application.processEvents()
 application.processEvents()
-import resource
 print(time.perf_counter() - began, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
 """
 
@@ -75,13 +78,49 @@ def test_all_tiles_after_a_colour_change() -> None:
     window.close()
 
 
+def test_eight_tiles_after_a_colour_change() -> None:
+    """Bar: 33 ms for eight tiles at 2×: each state and combination that a push button has."""
+    kit = read_kit(DEMO)
+    flags = [frozenset(words.split("+")) - {"rest"} for words in (
+        "rest", "hover", "pressed", "focus", "disabled", "hover+pressed", "focus+hover",
+        "focus+pressed")]
+    for name, part in (("board", "face"), ("ring-up", "face"), ("pennant", "line")):
+        times = []
+        for step in range(24):
+            colour = f"#2F8C{step * 6:02X}"
+            if part == "line":
+                kit = edit.set_value(kit, name, "rest", part, "colour", colour)
+            else:
+                stops = (Stop(position=0, colour=colour), Stop(position=1, colour="#175A66"))
+                kit = edit.set_value(kit, name, "rest", part, "stops", stops)
+            control = kit.control(name)
+            began = time.perf_counter()
+            for one in flags:
+                draw(Wanted(resolve(kit, control, one), 2.0, shared_margins(kit, control)))
+            times.append(time.perf_counter() - began)
+        print(f"\neight tiles of {name} at 2×: median {statistics.median(times[4:]) * 1e3:.0f} ms")
+
+
+def test_pictures_of_twelve_controls() -> None:
+    """Bar: 5 s for 12 controls × 8 states × 3 densities."""
+    kit = read_kit(DEMO)
+    chosen = kit.controls[:12]
+    began = time.perf_counter()
+    files = TARGETS["sprites"].files(kit, chosen)
+    took = time.perf_counter() - began
+    count = sum(file.path.name.count("x.png") for file in files)
+    print(f"\n{count} pictures of {len(chosen)} controls: {took:.1f} s, "
+          f"{took / count * 288:.1f} s for 288")
+
+
 def test_frames_while_a_dial_is_dragged() -> None:
     """Bar: 30 frames a second. Each step of a real drag is followed by a whole repaint."""
     make_application()
     window = make_window(demo=True)
     window.show()
-    for part, dial_name in (("line", "width"), ("shadow", "blur")):
-        window.bench.hold("board", "rest", part)
+    for name, part, dial_name in (("board", "line", "width"), ("board", "shadow", "blur"),
+                                  ("ring-up", "edge", "depth"), ("fog", "glass", "bend")):
+        window.bench.hold(name, "rest", part)
         settle(window)
         label = window.build.strip.card.dials[dial_name].label
         handle, start = window.windowHandle(), label.mapTo(window, QPoint(4, 10))
@@ -92,7 +131,7 @@ def test_frames_while_a_dial_is_dragged() -> None:
             settle(window)
         took = time.perf_counter() - began
         QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=start)
-        print(f"\ndragging {part} {dial_name}: {frames / took:.0f} frames a second, every tile new")
-    print(f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB resident")
+        print(f"\ndragging {name} {part} {dial_name}: {frames / took:.0f} frames a second, "
+              "every tile new")
     window._closing = True
     window.close()

@@ -10,7 +10,7 @@ from collections.abc import Callable, Hashable
 from typing import Any, TypeVar
 
 Result = TypeVar("Result")
-MOST = 4096
+MOST = 1024
 
 
 class Remembered:

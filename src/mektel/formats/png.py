@@ -34,15 +34,19 @@ def premultiplied(rgba: Pixels) -> Pixels:
 
 def png_bytes(rgba: Pixels) -> bytes:
     """A PNG (straight alpha, as the format wants) of premultiplied RGBA (h, w, 4)."""
+    return _written(straight(rgba))
+
+
+def _written(pixels: Pixels) -> bytes:
     out = io.BytesIO()
-    Image.fromarray(straight(rgba), "RGBA").save(out, "PNG")
+    Image.fromarray(pixels, "RGBA").save(out, "PNG")
     return out.getvalue()
 
 
 def png_bytes_of(pictures: Iterable[Pixels]) -> list[bytes]:
-    """Several PNGs, written at the same time: the compression runs beside Python."""
+    """PNGs of straight RGBA, several at a time: the compression runs beside Python."""
     with ThreadPoolExecutor(max_workers=max(2, os.cpu_count() or 2)) as pool:
-        return list(pool.map(png_bytes, pictures))
+        return list(pool.map(_written, pictures))
 
 
 def mask_png_bytes(mask: NDArray[Any]) -> bytes:

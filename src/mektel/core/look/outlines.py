@@ -45,7 +45,7 @@ def _joined(
     if not joins:
         return outline
     base = free(outline)
-    return FreeOutline(base.contours, base.grow, tuple(
+    return FreeOutline(base.rings, base.grow, tuple(
         Joined(join.how, join.softness, _placed(join, width, height)) for join in joins
     ))
 

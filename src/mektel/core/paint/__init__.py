@@ -5,8 +5,12 @@ from mektel.core.paint.render import (
     on_backdrop,
     picture_size,
     render,
+    render_both,
     render_layer,
     render_on,
 )
 
-__all__ = ["Picture", "on_backdrop", "picture_size", "render", "render_layer", "render_on"]
+__all__ = [
+    "Picture", "on_backdrop", "picture_size", "render", "render_both", "render_layer",
+    "render_on",
+]

@@ -90,6 +90,24 @@ def render(
     return _render(look, look.layers, scale, room, behind)
 
 
+def render_both(
+    blank: Look, full: Look, scale: float, margins: Margins
+) -> tuple[Picture, Picture]:
+    """Two looks, the second being the first with more in front: what they share is drawn once."""
+    same = blank.opacity == full.opacity == 1
+    if not same or full.layers[: len(blank.layers)] != blank.layers:
+        return render(blank, scale, margins), render(full, scale, margins)
+    width, height = picture_size(full, scale, margins)
+    surface = Surface(width, height, scale, margins.left * scale, margins.top * scale)
+    box = (margins.left * scale, margins.top * scale, full.width * scale, full.height * scale)
+    for layer in blank.layers:
+        draw(layer, surface)
+    first = Picture(surface.to_bytes(), box, scale)
+    for layer in full.layers[len(blank.layers) :]:
+        draw(layer, surface)
+    return first, Picture(surface.to_bytes(), box, scale)
+
+
 def render_on(look: Look, scale: float, margins: Margins, behind: bytes) -> Picture:
     """:func:`render` on a backdrop given as premultiplied RGBA bytes of the picture's size."""
     width, height = picture_size(look, scale, margins)

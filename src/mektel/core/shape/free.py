@@ -8,6 +8,7 @@ opposite. A smooth union is the polynomial smooth minimum, which melts what lies
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -20,6 +21,8 @@ from mektel.core.shape.polygon import polygon_coverage
 
 Floats = NDArray[np.float32]
 Contour = tuple[tuple[float, float], ...]
+# The corners of a closed polygon, as the bytes of a float64 array (n, 2): quick to hash and small.
+Ring = bytes
 
 
 @dataclass(frozen=True)
@@ -33,23 +36,27 @@ class Joined:
 class FreeOutline:
     """Closed polygons in px (non-zero filling), then joins in turn, then grown by ``grow`` px."""
 
-    contours: tuple[Contour, ...]
+    rings: tuple[Ring, ...]
     grow: float = 0.0
     joins: tuple[Joined, ...] = ()
+
+    def arrays(self) -> list[NDArray[np.float64]]:
+        """The polygons, each of shape (n, 2)."""
+        return [np.frombuffer(ring).reshape(-1, 2) for ring in self.rings]
 
     def moved(self, dx: float, dy: float) -> FreeOutline:
         if not dx and not dy:
             return self
-        contours = tuple(tuple((x + dx, y + dy) for x, y in one) for one in self.contours)
+        rings = tuple(np.add(one, (dx, dy)).tobytes() for one in self.arrays())
         joins = tuple(replace(j, other=j.other.moved(dx, dy)) for j in self.joins)
-        return FreeOutline(contours, self.grow, joins)
+        return FreeOutline(rings, self.grow, joins)
 
     def scaled(self, scale: float) -> FreeOutline:
-        contours = tuple(tuple((x * scale, y * scale) for x, y in one) for one in self.contours)
+        rings = tuple((one * scale).tobytes() for one in self.arrays())
         joins = tuple(
             Joined(j.how, j.softness * scale, j.other.scaled(scale)) for j in self.joins
         )
-        return FreeOutline(contours, self.grow * scale, joins)
+        return FreeOutline(rings, self.grow * scale, joins)
 
     def grown(self, by: float) -> FreeOutline:
         return replace(self, grow=self.grow + by) if by else self
@@ -77,8 +84,7 @@ class FreeOutline:
 
     def contains(self, x: float, y: float) -> bool:
         if not self.grow and not self.joins:
-            starts = np.concatenate([np.array(one) for one in self.contours])
-            ends = np.concatenate([np.roll(np.array(one), -1, axis=0) for one in self.contours])
+            starts, ends = _edges(self.arrays())
             return bool(_inside(starts, ends, np.array([x]), np.array([y]))[0])
         return bool(distance_at(self, np.array([x]), np.array([y]))[0] <= 0)
 
@@ -96,18 +102,25 @@ def free(outline: AnyOutline) -> FreeOutline:
 
 
 def from_points(contours: list[NDArray[np.float64]]) -> FreeOutline:
-    return FreeOutline(
-        tuple(tuple((float(x), float(y)) for x, y in contour) for contour in contours)
-    )
+    return FreeOutline(tuple(np.asarray(one, np.float64).tobytes() for one in contours))
 
 
-@lru_cache(maxsize=4096)
+def _edges(
+    contours: list[NDArray[np.float64]]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Where each edge of closed polygons starts and ends."""
+    if not contours:
+        return np.zeros((0, 2)), np.zeros((0, 2))
+    return (np.concatenate(contours),
+            np.concatenate([np.roll(one, -1, axis=0) for one in contours]))
+
+
+@lru_cache(maxsize=1024)
 def _bounds(outline: FreeOutline) -> tuple[float, float, float, float]:
-    spots = [spot for contour in outline.contours for spot in contour]
     grow = outline.grow
     boxes = []
-    if spots:
-        every = np.array(spots)
+    if outline.rings:
+        every = np.concatenate(outline.arrays())
         (x0, y0), (x1, y1) = every.min(axis=0), every.max(axis=0)
         boxes.append((x0, y0, x1, y1))
     for join in outline.joins:
@@ -136,7 +149,7 @@ def distance_at(
         return signed_distance(outline, x, y)
     # What melts must be known farther out: as far as it melts.
     reach += abs(outline.grow) + max((j.softness for j in outline.joins), default=0.0)
-    distance = _polygon_distance(outline.contours, x, y, reach)
+    distance = _polygon_distance(outline.arrays(), x, y, reach)
     for join in outline.joins:
         other = distance_at(join.other, x, y, reach)
         if join.how == "union":
@@ -161,15 +174,15 @@ def smooth_minimum(
 
 
 def _polygon_distance(
-    contours: tuple[Contour, ...], x: NDArray[np.float64], y: NDArray[np.float64], reach: float
+    contours: list[NDArray[np.float64]], x: NDArray[np.float64], y: NDArray[np.float64],
+    reach: float,
 ) -> NDArray[np.float64]:
     """Distance to closed polygons: the nearest of points set along them, then its two edges."""
     if not contours:
         return np.full(len(x), 1e9)
     from scipy.spatial import cKDTree
 
-    starts = np.concatenate([np.array(contour) for contour in contours])
-    ends = np.concatenate([np.roll(np.array(contour), -1, axis=0) for contour in contours])
+    starts, ends = _edges(contours)
     edges = ends - starts
     lengths = np.hypot(edges[:, 0], edges[:, 1])
     counts = np.maximum(1, np.ceil(lengths / 0.75)).astype(int)
@@ -224,18 +237,32 @@ def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
     pixel near the edge.
     """
     if not outline.grow and not outline.joins:
-        return polygon_coverage([np.array(one) for one in outline.contours], width, height)
-    rows, columns = np.mgrid[0:height, 0:width]
-    x, y = columns.ravel() + 0.5, rows.ravel() + 0.5
+        return polygon_coverage(outline.arrays(), width, height)
+    if outline.joins:
+        cover = np.zeros(height * width, np.float32)
+        at = np.arange(height * width)
+    else:
+        # Only as far from the polygons' edge as it grows can anything be in question.
+        from scipy.ndimage import maximum_filter
+
+        plain = polygon_coverage(outline.arrays(), width, height)
+        cover = (plain > 0.5).astype(np.float32).ravel()
+        edge = (plain > 0) & (plain < 1)
+        edge[:, 1:] |= plain[:, 1:] != plain[:, :-1]
+        edge[1:] |= plain[1:] != plain[:-1]
+        reach = 2 * math.ceil(abs(outline.grow) + 2) + 1
+        at = np.flatnonzero(maximum_filter(edge, reach))
+    x = (at % width).astype(np.float64) + 0.5
+    y = (at // width).astype(np.float64) + 0.5
     distance = distance_at(outline, x, y, 2.0)
-    cover = (distance < 0).astype(np.float32)
+    cover[at] = distance < 0
     near = np.abs(distance) < 1.2
     share = np.zeros(int(near.sum()))
     for dx in (-0.25, 0.25):
         for dy in (-0.25, 0.25):
             part = distance_at(outline, x[near] + dx, y[near] + dy, 2.0)
             share += np.clip(0.5 - 2 * part, 0, 1)
-    cover[near] = share / 4
+    cover[at[near]] = share / 4
     return cover.reshape(height, width)
 
 
@@ -253,7 +280,7 @@ def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
     """The edge of any outline as closed polygons in px: traced where it was grown or joined."""
     whole = free(outline)
     if not whole.grow and not whole.joins:
-        return whole.contours
+        return tuple(tuple((x, y) for x, y in one.tolist()) for one in whole.arrays())
     from contourpy import contour_generator
 
     fine = 4.0

@@ -7,7 +7,8 @@ import json
 import os
 from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -16,11 +17,11 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from mektel.core.kit import REST, SHOWN_STATES, Control, Kit, Label
-from mektel.core.look import LabelLook, parse_flags, resolve, shared_margins
+from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, shared_margins
 from mektel.core.look.parts import rgba
-from mektel.core.paint import on_backdrop, render
+from mektel.core.paint import on_backdrop, render, render_both
 from mektel.core.slices import control_insets, pack, stretch_zones
-from mektel.formats.png import png_bytes_of, premultiplied
+from mektel.formats.png import png_bytes_of, premultiplied, straight
 from mektel.targets.base import (
     CancelledError,
     LayerPlan,
@@ -46,6 +47,10 @@ class Sprite:
     blank: bool
     density: int
     rgba: NDArray[np.uint8]
+
+    @cached_property
+    def straight(self) -> NDArray[np.uint8]:
+        return straight(self.rgba)
 
     @property
     def path(self) -> PurePosixPath:
@@ -89,7 +94,7 @@ class Sprites:
             sheet = np.zeros((height, width, 4), np.uint8)
             for sprite, (x, y) in zip(batch, places, strict=True):
                 h, w = sprite.rgba.shape[:2]
-                sheet[y : y + h, x : x + w] = sprite.rgba
+                sheet[y : y + h, x : x + w] = sprite.straight
                 regions[(sprite.control.id, density, sprite.key)] = [x, y, w, h]
             sheets.append(sheet)
         index = {
@@ -97,7 +102,7 @@ class Sprites:
             "kit": kit.name,
             "controls": {c.id: _described(kit, c, sprites, regions) for c in chosen},
         }
-        contents = png_bytes_of([*sheets, *(sprite.rgba for sprite in sprites)])
+        contents = png_bytes_of([*sheets, *(sprite.straight for sprite in sprites)])
         atlases = [
             OutFile(PurePosixPath(f"atlas@{density}x.png"), content)
             for density, content in zip(DENSITIES, contents, strict=False)
@@ -151,16 +156,27 @@ class Sprites:
 
 def _sprites(kit: Kit, control: Control) -> list[Sprite]:
     margins = shared_margins(kit, control)
-    blanks = [False, True] if any(isinstance(one, Label) for one in control.layers) else [False]
+    labelled = any(isinstance(one, Label) for one in control.layers)
     found = []
     for density in DENSITIES:
         for state in SHOWN_STATES:
-            for blank in blanks:
-                flags = SHIPPED_FLAGS.get(state) or parse_flags(state)
-                look = resolve(kit, control, flags, text="" if blank else None)
-                picture = render(look, density, margins)
-                found.append(Sprite(control, state, blank, density, picture.rgba))
+            flags = SHIPPED_FLAGS.get(state) or parse_flags(state)
+            full = resolve(kit, control, flags)
+            if not labelled:
+                picture = render(full, density, margins)
+                found.append(Sprite(control, state, False, density, picture.rgba))
+                continue
+            empty = resolve(kit, control, flags, text="")
+            drawn = tuple(one for one in empty.layers if not _is_empty_label(one))
+            pair = render_both(replace(empty, layers=drawn), full, density, margins)
+            found += [Sprite(control, state, at == 0, density, one.rgba)
+                      for at, one in enumerate(pair)]
     return found
+
+
+def _is_empty_label(layer: object) -> bool:
+    members = layer.members if isinstance(layer, GroupLook) else (layer,)
+    return all(isinstance(one, LabelLook) and not one.text for one in members)
 
 
 # A press by pointer is also a hover; that is the picture a game shows while pressed.
