@@ -17,6 +17,7 @@ os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(
 os.environ["HOME"] = "/home/ferry" if not sys.argv[1:] else os.environ.get("HOME", "/")
 
 from PySide6.QtCore import QPoint, Qt  # noqa: E402
+from PySide6.QtGui import QPainter  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
@@ -62,8 +63,28 @@ def main() -> None:
     window.bench.view(backdrop="#14201F")
     shoot(window, folder, "build-night")
     window.set_theme("light")
+    window.bench.hold("fog", "rest", "glass")
+    window.bench.view(backdrop="deck")
+    shoot(window, folder, "build-lens")
+    window.bench.hold("night-watch", "hover", "sheen")
+    window.bench.view(backdrop="#14201F", loupe="hover")
+    settle(window)
+    window.build.loupe.view.held = "stop-1"
+    shoot(window, folder, "loupe")
+    window.bench.view(backdrop="#E9E2D3", loupe="")
+    window.bench.hold("horn", "rest", "icon")
+    settle(window)
+    dial = window.build.strip.card.dials["icon"]
+    dial.open()
+    dial.popover.search.setText("boat")
+    settle(window)
+    both = window.grab()
+    painter = QPainter(both)
+    painter.drawPixmap(dial.popover.pos() - window.pos(), dial.popover.grab())
+    painter.end()
+    both.save(str(folder / "icons.png"))
+    dial.popover.close()
     window.bench.hold("board", "rest")
-    window.bench.view(backdrop="#E9E2D3")
     window.go_to("Ship")
     settle(window, 1.5)
     window.ship.folder.setText(tempfile.mkdtemp(prefix="ferry-controls-"))

@@ -212,6 +212,11 @@ def test_forms_grow_and_blur_like_their_pixels(form: str) -> None:
     outer = distance_transform_edt(mask < 0.5)
     assert (grown[outer < 1.5] > 0.99).all() and (grown[outer > 4.5] < 0.01).all()
     assert (shrunk[inner > 4.5] > 0.99).all() and (shrunk[inner < 1.5] < 0.01).all()
+    # The picture's own border is no edge, and an edge beyond it still counts.
+    for by in (3, -3):
+        close = coverage(outline.moved(-30, -30).grown(by), 90, 60)
+        far = coverage(outline.moved(10, 10).grown(by), 170, 140)
+        assert np.abs(close - far[40:100, 40:130]).max() < 1e-5
 
 
 def test_joined_outlines_are_what_sets_say() -> None:

@@ -245,13 +245,16 @@ def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
         # Only as far from the polygons' edge as it grows can anything be in question.
         from scipy.ndimage import maximum_filter
 
-        plain = polygon_coverage(outline.arrays(), width, height)
-        cover = (plain > 0.5).astype(np.float32).ravel()
+        # An edge just outside the picture counts, too.
+        more = math.ceil(abs(outline.grow)) + 3
+        wide = [one + more for one in outline.arrays()]
+        plain = polygon_coverage(wide, width + 2 * more, height + 2 * more)
         edge = (plain > 0) & (plain < 1)
         edge[:, 1:] |= plain[:, 1:] != plain[:, :-1]
         edge[1:] |= plain[1:] != plain[:-1]
-        reach = 2 * math.ceil(abs(outline.grow) + 2) + 1
-        at = np.flatnonzero(maximum_filter(edge, reach))
+        inner = (slice(more, more + height), slice(more, more + width))
+        cover = (plain[inner] > 0.5).astype(np.float32).ravel()
+        at = np.flatnonzero(maximum_filter(edge, 2 * more - 1)[inner])
     x = (at % width).astype(np.float64) + 0.5
     y = (at // width).astype(np.float64) + 0.5
     distance = distance_at(outline, x, y, 2.0)
