@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
-from PySide6.QtGui import QColor, QDragEnterEvent, QDragMoveEvent, QDropEvent
+from PySide6.QtGui import QColor, QDragEnterEvent, QDragMoveEvent, QDropEvent, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -281,3 +283,112 @@ def test_the_try_pad_resizes_disables_and_measures_contrast(demo) -> None:
     window.bench.hold("hold")
     window.bench.set_value("label", "colour", "mist", "label colour")
     hand.until(lambda: "lowest in" in pad.exempt.text())
+
+
+def test_layers_travel_and_pictures_and_css_come_in(demo, tmp_path: Path) -> None:
+    window, hand = demo
+    bench, row = window.bench, window.build.strip.row
+    bench.hold("ring-up")
+    hand.until(lambda: "gloss" in row.cards)
+    hand.focus(row.cards["gloss"])
+    hand.key(Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    hand.click(window.shelf.items["hold"])
+    hand.focus(row.cards["face"])
+    hand.key(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    assert bench.control.layer("gloss").kind == "gloss"
+    assert bench.control.states["pressed"]["gloss"] == {"opacity": 0.45}
+    assert bench.history.undo_name == "paste layer"
+    # Alone on the wall, then hidden by its dot.
+    hand.focus(row.cards["gloss"])
+    hand.key(Qt.Key.Key_S)
+    assert bench.solo == "gloss"
+    hand.key(Qt.Key.Key_S)
+    hand.click(row.cards["gloss"], row.cards["gloss"]._eye().center().toPoint())
+    assert not bench.control.layer("gloss").visible and bench.solo == ""
+    # A picture, its slices found.
+    art = tmp_path / "plate.png"
+    picture = QImage(40, 30, QImage.Format.Format_ARGB32)
+    picture.fill(QColor("#22302F"))
+    for at in range(4):
+        picture.setPixelColor(at, at, QColor("#F3C25B"))
+    picture.save(str(art))
+    bench.add_picture(art)
+    layer = next(one for one in bench.control.layers if one.kind == "picture")
+    assert layer.asset == "plate" and layer.insets == (4, 4, 0, 0)
+    (tmp_path / "no.png").write_bytes(b"no picture")
+    before = bench.kit
+    bench.add_picture(tmp_path / "no.png")
+    assert "not a PNG picture" in window.notice.words.text() and bench.kit == before
+    # And CSS, from the clipboard.
+    QApplication.clipboard().setText("nothing of the kind")
+    window.paste()
+    assert "no declaration that describes a button" in window.notice.words.text()
+    QApplication.clipboard().setText(".bell{background:teal;width:90px;height:40px}")
+    window.setFocus()
+    hand.keys("Ctrl+V")
+    assert bench.control.name == "Bell" and bench.control.size == (90, 40)
+    # An icon is found by word and picked with the keys.
+    hand.click(window.shelf.items["horn"])
+    hand.click(row.cards["icon"], QPoint(40, 30))
+    dial = window.build.strip.card.dials["icon"]
+    hand.click(dial.button)
+    dial.popover.search.setText("lighthouse")
+    assert dial.popover.grid.names[0] == "lighthouse"
+    dial.popover.grid.setFocus()
+    QTest.keyClick(dial.popover.grid, Qt.Key.Key_Right)
+    assert bench.control.layer("icon").icon == dial.popover.grid.names[0]
+    dial.popover.close()
+
+
+def test_outlines_are_joined_and_zones_set_in_the_loupe(demo) -> None:
+    window, hand = demo
+    bench, card = window.bench, window.build.strip.card
+    hand.click(window.shelf.items["half"])
+    hand.click(window.build.strip.row.cards[BODY], QPoint(40, 30))
+    hand.click(card.joins.add)
+    assert bench.control.body.joins[0].how == "smooth"
+    hand.write(card.joins.softness.field.entry, "14")
+    assert bench.control.body.joins[0].softness == 14
+    hand.click(card.joins.remove)
+    assert bench.control.body.joins == ()
+    # The loupe: corners by handle, zones by hand, keys to nudge and to leave.
+    hand.focus(window.build.wall.tiles["rest"])
+    hand.key(Qt.Key.Key_L)
+    view, loupe = window.build.loupe.view, window.build.loupe
+    hand.until(view.isVisible)
+    corner = view.spot_of("radius-0")
+    hand.drag(view, corner, corner + QPoint(4, 4) * view.scale)
+    assert bench.control.body.radii == (16, 16, 16, 16)
+    hand.key(Qt.Key.Key_Right)
+    assert bench.control.body.radii == (16.5,) * 4
+    hand.click(loupe.zones)
+    assert "computed" in loupe.safe.text()
+    edge = view.spot_of("zone-0")
+    hand.drag(view, edge, edge + QPoint(8, 0) * view.scale)
+    assert bench.control.stretch is not None and "by hand" in loupe.safe.text()
+    hand.click(loupe.compute)
+    assert bench.control.stretch is None
+    hand.click(loupe.larger)
+    for _ in range(12):
+        view.zoom_by(1)
+    assert loupe.percent.text() == "3200 %"
+    hand.click(loupe.pixels)
+    hand.settle()
+    hand.click(loupe.close_button)
+    hand.until(window.build.wall.isVisible)
+
+
+def test_a_colour_is_picked_from_the_window(demo) -> None:
+    window, hand = demo
+    bench = window.bench
+    hand.click(window.build.strip.row.cards["line"], QPoint(40, 30))
+    dial = window.build.strip.card.dials["colour"]
+    hand.click(dial.swatch)
+    popover = dial.findChild(ColourPopover)
+    assert "Contrast" in popover.contrast.text()
+    hand.click(popover.dropper)
+    tile = window.build.wall.tiles["rest"]
+    spot = tile.mapToGlobal(QPoint(14, 14))
+    QTest.mousePress(popover, Qt.MouseButton.LeftButton, pos=popover.mapFromGlobal(spot))
+    assert bench.control.layer("line").colour == bench.backdrop
+    popover.close()

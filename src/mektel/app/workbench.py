@@ -18,7 +18,9 @@ from mektel.app.settings import Settings
 from mektel.core.errors import MektelError
 from mektel.core.kit import BODY, REST, Control, History, Kit
 from mektel.core.kit import edit as edits
+from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
+from mektel.core.slices import picture_insets
 from mektel.formats.css import control_from_css, read_css
 from mektel.formats.kitfile import (
     kit_from_text,
@@ -229,30 +231,29 @@ class Workbench(QObject):
 
     def add_picture(self, path: Path) -> None:
         """Takes a PNG into the kit as a new picture layer of the held control."""
-        try:
-            kit, asset = add_asset(self.kit, path.stem, read_limited(path, LARGEST_PICTURE))
-        except MektelError as error:
-            self.noticed.emit(Notice(f"{path.name}: {error}", bad=True))
-            return
+        name = path.stem[:80].strip() or "Picture"
 
-        def make(_kit: Kit) -> Kit:
-            added = edits.add_layer(kit, self.control_id, "picture", path.stem[:80] or "Picture")
+        def make(kit: Kit) -> Kit:
             before = {layer.id for layer in kit.control(self.control_id).layers}
-            new = next(la.id for la in added.control(self.control_id).layers
+            kit = edits.add_layer(kit, self.control_id, "picture", name)
+            new = next(la.id for la in kit.control(self.control_id).layers
                        if la.id not in before)
-            return edits.set_value(added, self.control_id, REST, new, "asset", asset)
+            return self._with_picture(kit, path, REST, new)
 
-        self.edit(f"take in {path.stem}", make)
+        self.edit(f"take in {name}", make)
 
     def take_picture(self, path: Path, part_id: str) -> None:
         """Takes a PNG into the kit and shows it in a picture layer."""
-        try:
-            kit, asset = add_asset(self.kit, path.stem, read_limited(path, LARGEST_PICTURE))
-        except MektelError as error:
-            self.noticed.emit(Notice(f"{path.name}: {error}", bad=True))
-            return
-        self.edit(f"take in {path.stem}", lambda _kit: edits.set_value(
-            kit, self.control_id, self.state, part_id, "asset", asset))
+        state = self.state
+        self.edit(f"take in {path.stem}",
+                  lambda kit: self._with_picture(kit, path, state, part_id))
+
+    def _with_picture(self, kit: Kit, path: Path, state: str, part_id: str) -> Kit:
+        """The picture in the kit and shown by a layer, its slices where they can stretch."""
+        kit, asset = add_asset(kit, path.stem, read_limited(path, LARGEST_PICTURE))
+        kit = edits.set_value(kit, self.control_id, state, part_id, "asset", asset)
+        insets = picture_insets(pixels_of(kit.asset(asset).png))
+        return edits.set_value(kit, self.control_id, state, part_id, "insets", insets)
 
     # Files
 

@@ -237,8 +237,10 @@ class SizesTile(Tile):
             return
         width, height = control.size
         small = natural_size(control.model_copy(update={"size": (4.0, 4.0)}))
+        labelled = any(layer.kind == "label" for layer in control.layers)
+        narrow = min(width, small[0]) if labelled and control.text else width / 2
         sizes = [
-            (min(width, small[0]), height), (width * 1.5, height),
+            (narrow, height), (width * 1.5, height),
             (width, max(4.0, height * 0.6)), (width, height * 1.4),
         ]
         flags = parse_flags(self.bench.state)

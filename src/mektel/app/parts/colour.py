@@ -159,6 +159,7 @@ class ColourDial(Dial):
         self.swatch.setToolTip(kit.colour(value))
         if not (self.entry.hasFocus() and self.entry.isModified()):
             self.entry.setText(value)
+            self.entry.setCursorPosition(0)  # where room is short, its beginning is seen
             self._mark(False)
 
     def open(self) -> None:

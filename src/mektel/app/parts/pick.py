@@ -139,6 +139,8 @@ class PickPopover(QFrame):
         self.grid.picked.connect(self.picked)
         scroll = QScrollArea(self)
         scroll.setWidget(self.grid)
+        self.grid.setAutoFillBackground(False)
+        scroll.viewport().setAutoFillBackground(False)
         scroll.setFixedSize(CELL * ACROSS + 14, CELL * 6)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)

@@ -50,7 +50,7 @@ class TargetCard(QWidget):
         self.setAccessibleName(f"Target {title}")
 
     def sizeHint(self) -> QSize:
-        return QSize(190, 116)
+        return QSize(212, 116)
 
     def lines(self) -> list[tuple[str, str]]:
         """The card's lines with the role of their colour."""

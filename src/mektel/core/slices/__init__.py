@@ -1,7 +1,7 @@
 """Stretch zones, and packing pictures into one sheet."""
 
 from mektel.core.slices.atlas import pack
-from mektel.core.slices.control import Insets, control_insets
+from mektel.core.slices.control import Insets, control_insets, picture_insets
 from mektel.core.slices.stretch import StretchZones, stretch_zones
 
-__all__ = ["Insets", "StretchZones", "control_insets", "pack", "stretch_zones"]
+__all__ = ["Insets", "StretchZones", "control_insets", "pack", "picture_insets", "stretch_zones"]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from mektel.core.kit import SHOWN_STATES, Control, Kit
+from mektel.core.kit import SHOWN_STATES, Control, Kit, Pixels
 from mektel.core.look import parse_flags, resolve, shared_margins
 from mektel.core.paint import render
 from mektel.core.remember import Remembered
@@ -28,6 +28,13 @@ class Insets:
     bottom: float
     smallest: tuple[float, float]
     by_hand: bool = False
+
+
+def picture_insets(pixels: Pixels) -> tuple[float, float, float, float]:
+    """Left, top, right and bottom of a given picture that keep their form, in its pixels."""
+    zones = stretch_zones([pixels.rgba()], TOLERANCE)
+    left, top, right, bottom = zones.insets(pixels.width, pixels.height)
+    return float(left), float(top), float(right), float(bottom)
 
 
 def control_insets(kit: Kit, control: Control) -> Insets:
