@@ -60,7 +60,8 @@ def test_a_layer_takes_its_states_colours_and_pictures_along() -> None:
     assert kit_from_text(kit_to_text(there)) == there
 
 
-@pytest.mark.parametrize("text", ["", "[]", "{}", '{"format": "mektel-layer"}', "x" * 50, json.dumps(
+@pytest.mark.parametrize("text", ["", "[]", "{}", '{"format": "mektel-layer"}', "x" * 50,
+                                  json.dumps(
     {"format": "mektel-layer", "layer": {"kind": "mist"}, "palette": [], "assets": [],
      "states": {}})])
 def test_what_is_no_layer_is_not_pasted(text: str) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -54,7 +56,7 @@ def test_wrapped_lines_hold_all_words_and_fit_where_words_allow(
     steps = np.diff([one.baseline for one in found])
     assert all(step == pytest.approx(round(1.2 * 16)) for step in steps)
     # The next word would not have fitted any more.
-    for one, after in zip(found, found[1:], strict=False):
+    for one, after in pairwise(found):
         longer = f"{one.text} {after.text.split()[0]}"
         assert shape_line(longer, one.family, one.weight, one.size).advance > width - 20
 

@@ -6,6 +6,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from mektel.core.kit import BODY, Control, Kit
 from mektel.core.kit.edit import add_control
@@ -118,3 +120,56 @@ def test_what_is_not_understood_is_told_with_its_line(css: str, line: int, what:
 def test_what_is_no_style_of_a_button_is_refused(css: str) -> None:
     with pytest.raises(CssError):
         control_from_css(css, "here")
+
+
+@pytest.mark.parametrize(("gradient", "wanted"), [
+    ("linear-gradient(to left, red, blue)", {"angle": 270}),
+    ("linear-gradient(0.25turn, red, blue)", {"angle": 90}),
+    ("linear-gradient(to bottom left, red, blue)", {"angle": 206.565}),
+    ("radial-gradient(circle closest-side, red, blue)", {"reach": (0.25, 0.5)}),
+    ("radial-gradient(farthest-side at left, red, blue)", {"centre": (0, 0.5), "reach": (1, 0.5)}),
+    ("radial-gradient(10px 20px at 25% top, red, blue)",
+     {"centre": (0.25, 0), "reach": (0.1, 0.4)}),
+    ("conic-gradient(from 0.5turn at right bottom, red, blue)",
+     {"angle": 180, "centre": (1, 1)}),
+    ("repeating-radial-gradient(red, blue 10px)", {"spread": "repeat"}),
+    ("linear-gradient(in oklab, red, blue)", {"mixing": "oklab"}),
+])
+def test_gradients_are_read_as_css_images_has_them(gradient: str, wanted: dict) -> None:
+    control, leftovers, _ = control_from_css(f"width:100px;height:50px;background:{gradient}")
+    fill = next(layer for layer in control.layers if layer.kind == "fill")
+    assert not leftovers and fill.style == gradient.removeprefix("repeating-").split("-")[0]
+    for name, value in wanted.items():
+        assert getattr(fill, name) == pytest.approx(value, abs=0.001) if not isinstance(
+            value, str) else getattr(fill, name) == value
+
+
+@pytest.mark.parametrize(("stops", "places"), [
+    ("red, lime, blue", [0, 0.5, 1]), ("red 20%, lime, blue 80%", [0.2, 0.5, 0.8]),
+    ("red 50%, lime 20%, blue", [0.5, 0.5, 1]), ("red 0 25px, blue 25px", [0, 0.5, 0.5]),
+])
+def test_stops_without_a_place_are_spread(stops: str, places: list[float]) -> None:
+    control, _, _ = control_from_css(f"width:90px;height:50px;background:linear-gradient({stops})")
+    fill = next(layer for layer in control.layers if layer.kind == "fill")
+    assert [stop.position for stop in fill.stops] == pytest.approx(places)
+
+
+pieces = st.sampled_from([
+    "background:", "linear-gradient(", "red", ",", ")", "12px", "50%", "var(--a)", "--a:", ";", "{",
+    "}", ".b", ":hover", "border:", "calc(", "#12", "rgb(", "1e999px", "-4em", "box-shadow:",
+    "inset", "transform:", "rotate(", "9deg", "/*", "*/", "\\", "'", "width:", "font:", "url(", "@import",
+])
+
+
+@settings(max_examples=150, deadline=None)
+@given(st.lists(pieces, max_size=14))
+def test_whatever_is_pasted_gives_a_control_or_a_reason(parts: list[str]) -> None:
+    text = " ".join(parts)
+    try:
+        control, leftovers, palette = control_from_css(text)
+    except CssError as error:
+        assert str(error)
+        return
+    kit = add_control(Kit(), control, palette)
+    resolve(kit, kit.controls[0])
+    assert all(one.line >= 1 for one in leftovers)

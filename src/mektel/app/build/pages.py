@@ -51,7 +51,7 @@ FIRST: dict[str, list[Page]] = {
         ("Gloss", ["colour", "fade"]), ("Band", ["height", "bulge", "gap"]), LAYER])],
     "lens": [("Lens", [
         ("Glass", ["bend", "edge_zone", "blur", "colour"]),
-        ("Rim", ["rim", "rim_colour", "light", "fringe"]), ("Layer", ["visible", "opacity"])])],
+        ("Rim", ["rim", "rim_colour", "light", "fringe"]), LAYER])],
     "picture": [("Picture", [
         ("Picture", ["asset", "fit", "insets", "pixels_per_px"]),
         ("Colour", ["tint", "colour", "saturation", "brightness"]), LAYER]),

@@ -129,7 +129,7 @@ def as_words(name: str, value: Any) -> str:
         return YES_NO[name][0 if value else 1][2:]
     if name == "outline":
         return "the control's" if value is None else f"its own {value.form}"
-    if value is None:
+    if value is None or value in ("", ()):
         return "none"
     if isinstance(value, float):
         return number_words(name, value)
