@@ -157,7 +157,8 @@ def test_stops_without_a_place_are_spread(stops: str, places: list[float]) -> No
 pieces = st.sampled_from([
     "background:", "linear-gradient(", "red", ",", ")", "12px", "50%", "var(--a)", "--a:", ";", "{",
     "}", ".b", ":hover", "border:", "calc(", "#12", "rgb(", "1e999px", "-4em", "box-shadow:",
-    "inset", "transform:", "rotate(", "9deg", "/*", "*/", "\\", "'", "width:", "font:", "url(", "@import",
+    "inset", "transform:", "rotate(", "9deg", "/*", "*/", "\\", "'", "width:", "font:", "url(",
+    "@import",
 ])
 
 

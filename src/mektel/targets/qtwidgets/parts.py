@@ -45,7 +45,7 @@ def baked_reason(control: Control, part: Any) -> str:
     """Why QPainter cannot draw a layer as it is; empty if it can."""
     if part.kind in BLURRED and (part.outline is not None or not all(
             is_simple(control, flags) for flags in conditions())):
-        return "QPainter cannot blur this outline"
+        return "QPainter cannot blur this outline; its picture takes any colour"
     if part.kind == "bevel":
         return "QPainter has no light on edges"
     if part.kind == "light":
@@ -244,6 +244,13 @@ def _rings(
         return []
     return [[(_number(x - dx, 2), _number(y - dy, 2)) for x, y in one]
             for one in polygons(outline)]
+
+
+def qt_value(kit: Kit, name: str, value: Any) -> Any:
+    """A value that needs no more than its colour written Qt's way."""
+    if name.endswith("colour"):
+        return qt_colour(kit.colour(value))
+    return _number(value) if isinstance(value, float) else value
 
 
 def qt_colour(colour: str) -> str:

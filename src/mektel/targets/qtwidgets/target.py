@@ -38,10 +38,12 @@ from mektel.targets.base import (
 )
 from mektel.targets.qtwidgets.parts import (
     BLENDS,
+    BLURRED,
     baked_reason,
     beneath_reason,
     is_simple,
     part_values,
+    qt_value,
 )
 
 RUNNER = Path(__file__).parent / "runner" / "run_controls.py"
@@ -183,6 +185,10 @@ class QtWidgets:
             parts = [control.part_in(part_id, flags) for flags in everything]
             if part_id != BODY and any(baked_reason(control, part) for part in parts):
                 rest[part_id] = {"kind": "baked", "visible": True, "opacity": 1}
+                if all(part.kind in BLURRED for part in parts):
+                    # One colour through a mask: it is tinted when drawn, and can be changed.
+                    pictures[part_id] = self._masks(kit, control, part_id, rest, changes)
+                    continue
                 if any(part.blend != "normal" for part in parts):
                     rest[part_id]["blend"] = parts[0].blend
                 pictures[part_id] = self._pictures(kit, control, [part_id])
@@ -198,6 +204,32 @@ class QtWidgets:
         if BENEATH in rest:
             rest = {BODY: rest.pop(BODY), **rest}
         return rest, changes, pictures
+
+    def _masks(
+        self, kit: Kit, control: Control, part_id: str, rest: dict[str, Any],
+        changes: dict[str, Any],
+    ) -> dict[tuple[str, ...], BakedPicture]:
+        """White pictures of a layer, shown or not; its colour and fading stay values."""
+        names = ("visible", "opacity", "blend", "colour")
+        part = control.part_in(part_id, frozenset())
+        values = {name: qt_value(kit, name, getattr(part, name)) for name in names}
+        rest[part_id] |= values
+        for state in STATES:
+            part = control.part_in(part_id, frozenset({state}))
+            kept = {name: value for name in names
+                    if (value := qt_value(kit, name, getattr(part, name))) != values[name]}
+            if kept:
+                changes.setdefault(state, {})[part_id] = kept
+        white = control.model_copy(update={
+            "layers": tuple(
+                one.model_copy(update={"colour": "#FFFFFF", "visible": True, "opacity": 1.0})
+                if one.id == part_id else one for one in control.layers),
+            "states": {
+                state: {one: {n: v for n, v in found.items() if one != part_id or n not in names}
+                        for one, found in changed.items()}
+                for state, changed in control.states.items()},
+        })
+        return self._pictures(kit, white, [part_id])
 
     def _pictures(
         self, kit: Kit, control: Control, layer_ids: list[str]
