@@ -177,9 +177,14 @@ def kit_with(kit, values: dict):
 
 
 def test_the_outlines_dials_follow_its_form(demo) -> None:
-    window, _ = demo
+    window, hand = demo
     bench, card = window.bench, window.build.strip.card
     bench.hold("hold", "rest", BODY)
+    hand.settle()
+    hand.write(card.dials["=transition"].field.entry, "0.2")
+    assert bench.control.transition.seconds == 0.2
+    hand.write(card.dials["=transition"].field.entry, "0")
+    assert bench.control.transition is None
     for form, names in (("box", {"radii", "radii_y"}), ("star", {"points", "waist", "rounding"}),
                         ("superellipse", {"power"}), ("path", {"path"}), ("ellipse", set())):
         bench.set_value(BODY, "form", form, "form")

@@ -57,7 +57,7 @@ from mektel.core.kit import (
     measure_of,
 )
 from mektel.core.kit import edit as edits
-from mektel.core.kit.document import with_values
+from mektel.core.kit.document import Transition, with_values
 from mektel.core.look.beneath import colour_beneath
 from mektel.core.look.paints import free_ends
 
@@ -190,6 +190,11 @@ class OpenCard(QFrame):
         elif name == "=size":
             dial = NumbersDial("Size", EXTENT, ["width", "height"], self)
             self._wire_field(dial, "size", "size")
+        elif name == "=transition":
+            dial = NumberDial("Change in", measure_of(Transition, "seconds"), self)
+            dial.setToolTip("How long a change of state takes, where the target has that")
+            dial.changed.connect(self._set_transition)
+            dial.drag_ended.connect(self.bench.end_drag)
         elif name == "=line":
             dial = ChoiceDial("Line", LINES, self)
             dial.changed.connect(lambda free, _drag: self._set("ends", self._ends(free), False))
@@ -306,6 +311,9 @@ class OpenCard(QFrame):
                 dial.show_value(control.text)  # type: ignore[attr-defined]
             elif name == "=size":
                 dial.show_value(control.size)  # type: ignore[attr-defined]
+            elif name == "=transition":
+                seconds = control.transition.seconds if control.transition else 0.0
+                dial.show_value(seconds)  # type: ignore[attr-defined]
             elif name == "=line":
                 dial.show_value(part.ends is not None)  # type: ignore[attr-defined]
             elif name == "=own":
@@ -392,6 +400,15 @@ class OpenCard(QFrame):
         words = step_name(control, self.bench.part_id, name)
         if not self.bench.set_value(self.bench.part_id, name, value, words, drag):
             self.refresh()
+
+    def _set_transition(self, seconds: float, drag: bool) -> None:
+        control = self.bench.control
+        assert control is not None
+        now = control.transition or Transition()
+        wanted = now.model_copy(update={"seconds": seconds}) if seconds > 0 else None
+        self.bench.edit(
+            "change of state", lambda kit: edits.set_field(kit, control.id, "transition", wanted),
+            (control.id, "transition") if drag else None)
 
     def _ends(self, free: bool) -> tuple[float, ...] | None:
         """The gradient's line as it lies now, when its ends are set free."""

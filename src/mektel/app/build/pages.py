@@ -28,7 +28,7 @@ PLACE: Page = ("Place", [
 ])
 FIRST: dict[str, list[Page]] = {
     "body": [("Outline", [
-        ("Outline", ["form", *EVERY_FORM_VALUE]),
+        ("Outline", ["form", *EVERY_FORM_VALUE, "=transition"]),
         ("Room", ["=size", "padding", "offset", "fit", "opacity"]),
         ("Joined", ["=joins"]),
     ])],

@@ -105,7 +105,7 @@ def _pruned(states: dict[str, dict[str, dict[str, Any]]]) -> dict[str, Any]:
 
 
 def set_field(kit: Kit, control_id: str, name: str, value: Any) -> Kit:
-    """Sets the control's own ``text``, ``size``, ``name`` or ``stretch``."""
+    """Sets the control's own ``text``, ``size``, ``name``, ``stretch`` or ``transition``."""
     return _replace_control(kit, _control_with(kit.control(control_id), **{name: value}))
 
 

@@ -7,8 +7,9 @@ import math
 import numpy as np
 
 from mektel.core.look import BevelLook
-from mektel.core.paint.masks import covered, distances
+from mektel.core.paint.masks import Floats, covered, distances, masks
 from mektel.core.paint.surface import Surface
+from mektel.core.shape import AnyOutline
 
 
 def paint(look: BevelLook, surface: Surface) -> None:
@@ -23,6 +24,17 @@ def paint(look: BevelLook, surface: Surface) -> None:
     if width <= 1 or height <= 1 or depth <= 0:
         return
     local = box.moved(-columns.start, -rows.start)
+    for bright, colour in ((True, look.light_colour), (False, look.shade_colour)):
+        key = ("bevel", local, width, height, depth, look.softness, look.light, bright)
+        mask = masks.get(key, lambda bright=bright: _facing(  # type: ignore[misc]
+            look, local, width, height, depth, bright))
+        surface.lay(rows, columns, mask, colour, look.blend)
+
+
+def _facing(
+    look: BevelLook, local: AnyOutline, width: int, height: int, depth: float, bright: bool
+) -> Floats:
+    """How much light, or shade, falls on each pixel of the edge."""
     distance = distances(local, width, height, depth + 2)
     down, across = np.gradient(distance)
     length = np.maximum(np.hypot(across, down), 1e-6)
@@ -32,7 +44,5 @@ def paint(look: BevelLook, surface: Surface) -> None:
     fading = 1 - inward
     flat = np.clip((1 - inward) * depth, 0, 1)  # a chamfer, its inner edge one pixel soft
     strength = (1 - look.softness) * flat + look.softness * fading
-    mask = covered(local, width, height) * strength
-    for share, colour in ((facing, look.light_colour), (-facing, look.shade_colour)):
-        part = (mask * np.maximum(share, 0)).astype(np.float32)
-        surface.lay(rows, columns, part, colour, look.blend)
+    share = np.maximum(facing if bright else -facing, 0)
+    return np.asarray(covered(local, width, height) * strength * share, np.float32)

@@ -56,6 +56,17 @@ SEPARABLE: dict[str, Separable] = {
 }
 
 
+# Some have a form on premultiplied colours (back, front, their alphas) that needs no division; it
+# includes the compositing, and gives the alpha where it is the fourth channel.
+Premultiplied = Callable[[Floats, Floats, Floats, Floats], Floats]
+PREMULTIPLIED: dict[str, Premultiplied] = {
+    "multiply": lambda b, f, ba, fa: f * b + f * (1 - ba) + b * (1 - fa),
+    "screen": lambda b, f, ba, fa: f + b - f * b,
+    "darken": lambda b, f, ba, fa: np.minimum(f * ba, b * fa) + f * (1 - ba) + b * (1 - fa),
+    "lighten": lambda b, f, ba, fa: np.maximum(f * ba, b * fa) + f * (1 - ba) + b * (1 - fa),
+}
+
+
 def _luminosity(rgb: Floats) -> Floats:
     return np.asarray(0.3 * rgb[0] + 0.59 * rgb[1] + 0.11 * rgb[2])
 

@@ -5,13 +5,11 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numpy.typing import NDArray
 
 from mektel.core.look import LensLook
-from mektel.core.paint.masks import covered, distances
+from mektel.core.paint.masks import Floats, covered, distances, masks
 from mektel.core.paint.surface import Surface
-
-Floats = NDArray[np.float32]
+from mektel.core.shape import AnyOutline
 
 
 def paint(look: LensLook, surface: Surface) -> None:
@@ -29,31 +27,46 @@ def paint(look: LensLook, surface: Surface) -> None:
         return
     local = box.moved(-columns.start, -rows.start)
     reach = max(look.reach, look.rim * 2) * scale + 2
-    distance = distances(local, width, height, reach)
     mask = covered(local, width, height)
-    down, across = np.gradient(distance)
-    length = np.maximum(np.hypot(across, down), 1e-6)
-    across, down = across / length, down / length
-    behind = surface.planes.copy()
+    slope, across, down = masks.get(
+        ("lens", local, width, height, look.reach * scale, reach),
+        lambda: _slopes(local, width, height, look.reach * scale, reach))
+    # What can be seen in it lies no farther out than it bends and blurs.
+    far = math.ceil((look.bend + look.fringe + 3 * look.sigma) * scale) + 1
+    top, left = max(0, rows.start - far), max(0, columns.start - far)
+    behind = surface.planes[:, top : rows.stop + far, left : columns.stop + far].copy()
     if look.sigma > 0:
         for plane in behind:
             gaussian_filter(plane, look.sigma * scale, output=plane, mode="nearest", truncate=3)
-    inward = np.clip(-distance / max(look.reach * scale, 1e-6), 0, 1)
-    slope = 1 - np.sqrt(np.maximum(0, 1 - (1 - inward) ** 2))
-    grid_y, grid_x = np.mgrid[rows.start : rows.stop, columns.start : columns.stop]
+    grid_y = np.arange(rows.start - top, rows.stop - top, dtype=np.float32)[:, None]
+    grid_x = np.arange(columns.start - left, columns.stop - left, dtype=np.float32)[None, :]
     seen = np.empty((4, height, width), np.float32)
     # The edge of a lens shows what lies further in: the sight is bent inward.
     for channel, apart in ((0, -1.0), (1, 0.0), (2, 1.0), (3, 0.0)):
-        shift = slope * (look.bend + apart * look.fringe) * scale
+        shift = slope * np.float32((look.bend + apart * look.fringe) * scale)
         spots = [grid_y - down * shift, grid_x - across * shift]
-        seen[channel] = map_coordinates(behind[channel], spots, order=1, mode="nearest")
+        map_coordinates(behind[channel], spots, output=seen[channel], order=1, mode="nearest")
     seen[:3] = np.minimum(seen[:3], seen[3])
     region = surface.planes[:, rows, columns]
     region += (seen - region) * mask
     surface.lay(rows, columns, mask, look.colour, look.blend)
     if look.rim > 0:
-        surface.lay(rows, columns, _rim(look, distance, across, down, scale) * mask,
-                    look.rim_colour)
+        rim = masks.get(
+            ("rim", local, width, height, look.rim * scale, look.light, reach),
+            lambda: _rim(look, distances(local, width, height, reach), across, down, scale) * mask)
+        surface.lay(rows, columns, rim, look.rim_colour)
+
+
+def _slopes(
+    local: AnyOutline, width: int, height: int, zone: float, reach: float
+) -> Floats:
+    """How steep the glass is, and which way it falls: three planes (slope, across, down)."""
+    distance = distances(local, width, height, reach)
+    down, across = np.gradient(distance)
+    length = np.maximum(np.hypot(across, down), 1e-6)
+    inward = np.clip(-distance / max(zone, 1e-6), 0, 1)
+    slope = 1 - np.sqrt(np.maximum(0, 1 - (1 - inward) ** 2))
+    return np.stack([slope, across / length, down / length]).astype(np.float32)
 
 
 def _rim(

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.look.paints import Gradient, Paint
+from mektel.core.paint.blend import PREMULTIPLIED
 from mektel.core.paint.blend import blend as blended
 from mektel.core.paint.gradient import planes_of
 
@@ -95,18 +96,25 @@ class Surface:
     def lay_blended(self, rows: slice, columns: slice, source: Floats, mode: str) -> None:
         """Premultiplied planes (4, h, w) from 0 to 1, blended and composited (W3C, 5 and 9)."""
         region = self.planes[:, rows, columns]
-        back = region / 255
+        if mode == "normal" or self._bare:
+            region *= 1 - source[3]
+            region += source * np.float32(255)
+            self._bare = False
+            return
+        back: Floats = np.multiply(region, np.float32(1 / 255))
+        if mode in PREMULTIPLIED:
+            np.multiply(PREMULTIPLIED[mode](back, source, back[3], source[3]), np.float32(255),
+                        out=region)
+            return
         keep = 1 - source[3]
         out = source + back * keep
-        if mode != "normal" and not self._bare:
-            with np.errstate(invalid="ignore", divide="ignore"):
-                front = np.where(source[3] > 0, source[:3] / np.maximum(source[3], 1e-9), 0)
-                under = np.where(back[3] > 0, back[:3] / np.maximum(back[3], 1e-9), 0)
-            mixed = blended(mode, np.clip(under, 0, 1), np.clip(front, 0, 1))
-            both = source[3] * back[3]
-            out[:3] = source[:3] * (1 - back[3]) + both * mixed + back[:3] * keep
+        with np.errstate(invalid="ignore", divide="ignore"):
+            front = np.where(source[3] > 0, source[:3] / np.maximum(source[3], 1e-9), 0)
+            under = np.where(back[3] > 0, back[:3] / np.maximum(back[3], 1e-9), 0)
+        mixed = blended(mode, np.clip(under, 0, 1), np.clip(front, 0, 1))
+        both = source[3] * back[3]
+        out[:3] = source[:3] * (1 - back[3]) + both * mixed + back[:3] * keep
         region[:] = out * 255
-        self._bare = False
 
     def lay_colour(self, rows: slice, columns: slice, mask: Floats, colour: RGBA) -> None:
         """One straight-alpha colour through a mask, source-over."""

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from mektel.core.kit import SHOWN_STATES, Control, Kit, Pixels
-from mektel.core.look import parse_flags, resolve, shared_margins
+from mektel.core.look import Margins, parse_flags, resolve, shared_margins
 from mektel.core.paint import render
 from mektel.core.remember import Remembered
 from mektel.core.slices.stretch import stretch_zones
@@ -51,6 +54,11 @@ def _insets(kit: Kit, control: Control) -> Insets:
         render(resolve(kit, control, parse_flags(state), text=""), 1.0, room).rgba
         for state in SHOWN_STATES
     ]
+    return insets_of(pictures, room)
+
+
+def insets_of(pictures: list[NDArray[np.uint8]], room: Margins) -> Insets:
+    """Insets of a box from pictures of it at one pixel per px, with ``room`` round it."""
     zones = stretch_zones(pictures, TOLERANCE)
     height, width = pictures[0].shape[:2]
     left, top, right, bottom = zones.insets(width, height)

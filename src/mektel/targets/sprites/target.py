@@ -20,7 +20,7 @@ from mektel.core.kit import REST, SHOWN_STATES, Control, Kit, Label
 from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render, render_both
-from mektel.core.slices import control_insets, pack, stretch_zones
+from mektel.core.slices import control_insets, insets_of, pack, stretch_zones
 from mektel.formats.png import png_bytes_of, premultiplied, straight
 from mektel.targets.base import (
     CancelledError,
@@ -187,8 +187,11 @@ def _described(
     kit: Kit, control: Control, sprites: list[Sprite], regions: dict[Any, list[int]]
 ) -> dict[str, Any]:
     margins = shared_margins(kit, control)
-    insets = control_insets(kit, control)
     mine = [sprite for sprite in sprites if sprite.control.id == control.id]
+    plain = [s.rgba for s in mine if s.density == 1 and s.blank] or [
+        s.rgba for s in mine if s.density == 1]
+    by_hand = control.stretch is not None
+    insets = control_insets(kit, control) if by_hand else insets_of(plain, margins)
     densities = {}
     for density in DENSITIES:
         batch = [sprite for sprite in mine if sprite.density == density]
