@@ -40,7 +40,7 @@ def baked_reason(control: Control, layer_id: str) -> str:
         if part.kind == "picture":
             return "it is a picture"
         if part.kind in BLURRED and free:
-            return "CSS cannot blur this outline alone"
+            return "CSS cannot blur this outline alone; its picture takes any colour"
         if part.kind == "line" and part.dash > 0:
             return "browsers each space dashes their own way"
         if part.kind == "gloss" and (free or part.bulge < 0):
@@ -229,14 +229,17 @@ def _lens(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[st
 
 
 def _baked(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Declarations:
-    shown = control.part_in(layer_id, flags).model_copy(update={"visible": True, "opacity": 1.0})
+    part = control.part_in(layer_id, flags)
+    tinted = part.kind in BLURRED  # one colour through a mask: it can be changed from outside
+    shown = part.model_copy(update={
+        "visible": True, "opacity": 1.0, **({"colour": "#FFFFFF"} if tinted else {})})
     parts = tuple(shown if one.id == layer_id else one for one in control.layers)
     states = {state: {part: values for part, values in changes.items() if part != layer_id}
               for state, changes in control.states.items()}
     whole = control.model_copy(update={"layers": parts, "states": states})
     picture = bake(kit, whole, [layer_id], flags, still=True)
     if picture is None:
-        return {"border-image": "none"}
+        return {"visibility": "hidden"}
     x, y, width, height = picture.place
     left, top, right, bottom = picture.slices
     sources = ", ".join(
@@ -244,13 +247,18 @@ def _baked(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> 
         for density, png in enumerate(picture.pngs, 1)
     )
     across, down = control.size
-    return {
+    slices = (f"var(--picture) {top} {right} {bottom} {left} fill / "
+              f"{top}px {right}px {bottom}px {left}px")
+    declared = {
         "inset": f"{px(y)} {px(across - x - width)} {px(down - y - height)} {px(x)}",
-        "border": "1px solid transparent",
         "--picture": f"image-set({sources})",
-        "border-image": f"var(--picture) {top} {right} {bottom} {left} fill / "
-                        f"{top}px {right}px {bottom}px {left}px",
     }
+    if tinted:
+        return declared | {
+            "--colour": hex_colour(kit, part.colour), "background": "var(--colour)",
+            "-webkit-mask-box-image": slices, "mask-border": slices,
+        }
+    return declared | {"border": "1px solid transparent", "border-image": slices}
 
 
 def _icon(kit: Kit, control: Control, part: Any, _body: Body, _flags: Any, _hidden: bool
