@@ -26,7 +26,7 @@ from mektel.samples import DEMO
 from mektel.targets import TARGETS
 
 START = """
-import time; began = time.perf_counter()
+import resource, time; began = time.perf_counter()
 from mektel.app.main import make_application, make_window
 application = make_application()
 window = make_window(demo=True)

@@ -24,17 +24,17 @@ def paint(look: BevelLook, surface: Surface) -> None:
     if width <= 1 or height <= 1 or depth <= 0:
         return
     local = box.moved(-columns.start, -rows.start)
-    for bright, colour in ((True, look.light_colour), (False, look.shade_colour)):
-        key = ("bevel", local, width, height, depth, look.softness, look.light, bright)
-        mask = masks.get(key, lambda bright=bright: _facing(  # type: ignore[misc]
-            look, local, width, height, depth, bright))
-        surface.lay(rows, columns, mask, colour, look.blend)
+    bright, dark = masks.get(
+        ("bevel", local, width, height, depth, look.softness, look.light),
+        lambda: _lit(look, local, width, height, depth))
+    surface.lay(rows, columns, bright, look.light_colour, look.blend)
+    surface.lay(rows, columns, dark, look.shade_colour, look.blend)
 
 
-def _facing(
-    look: BevelLook, local: AnyOutline, width: int, height: int, depth: float, bright: bool
+def _lit(
+    look: BevelLook, local: AnyOutline, width: int, height: int, depth: float
 ) -> Floats:
-    """How much light, or shade, falls on each pixel of the edge."""
+    """How much light and how much shade falls on each pixel of the edge: two planes."""
     distance = distances(local, width, height, depth + 2)
     down, across = np.gradient(distance)
     length = np.maximum(np.hypot(across, down), 1e-6)
@@ -44,5 +44,6 @@ def _facing(
     fading = 1 - inward
     flat = np.clip((1 - inward) * depth, 0, 1)  # a chamfer, its inner edge one pixel soft
     strength = (1 - look.softness) * flat + look.softness * fading
-    share = np.maximum(facing if bright else -facing, 0)
-    return np.asarray(covered(local, width, height) * strength * share, np.float32)
+    strength = covered(local, width, height) * strength
+    lit = [strength * np.maximum(facing, 0), strength * np.maximum(-facing, 0)]
+    return np.stack(lit).astype(np.float32)
