@@ -108,6 +108,8 @@ def test_a_button_without_a_size_takes_that_of_its_text() -> None:
     ("--a:var(--b);--b:var(--a);color:red;\nbackground:var(--a)", 2, "without end"),
     ("@media print{.a{color:red}}\n.a{color:red}", 1, "@media"),
     ("color:teal;\nborder-width:1px 2px", 2, "different widths"),
+    ("color:teal;\noutline:2px solid red wobbly", 2, "wobbly"),
+    ("color:teal;outline:2px solid;\noutline-color:nocolour", 2, "outline-color"),
     ("color:teal;\nfont-family:Comic", 2, "stands in"),
     ("color:teal;\n]nonsense", 2, "not CSS"),
 ])

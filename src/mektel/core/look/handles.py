@@ -88,8 +88,7 @@ def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle
     found: list[Handle] = []
     if isinstance(part, Drawn | Light):
         found.append(Handle("at", "spot", *box.at(*part.at), "place"))
-    elif isinstance(part, Painted) and part.style != "solid" and (
-            part_kind(part) != "label"):
+    elif part.kind in ("fill", "line") and part.style != "solid":
         found += _of_gradient(kit, part, box)
     if hasattr(part, "offset"):
         x, y = box.middle
@@ -105,10 +104,6 @@ def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle
         found.append(Handle("pivot", "centre", *pivot, "pivot"))
         found.append(Handle("rotate", "light", *_around(pivot, part.rotate, box.arm), "rotation"))
     return found
-
-
-def part_kind(part: Any) -> str:
-    return str(getattr(part, "kind", BODY))
 
 
 def _of_body(body: Any, box: Box) -> list[Handle]:

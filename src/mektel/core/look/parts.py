@@ -43,10 +43,9 @@ def rgba(kit: Kit, colour: str, opacity: float = 1.0) -> RGBA:
 class Scene:
     """What a layer is resolved against: its kit, the control's outline, and what lies in front."""
 
-    def __init__(self, kit: Kit, body: Body, box: AnyOutline, text: str, above: list[Any],
-                 size: tuple[float, float]) -> None:
+    def __init__(self, kit: Kit, body: Body, box: AnyOutline, text: str, above: list[Any]
+                 ) -> None:
         self.kit, self.body, self.box, self.text, self.above = kit, body, box, text, above
-        self.size = size
 
     def outline(self, part: Any) -> AnyOutline:
         own = getattr(part, "outline", None)

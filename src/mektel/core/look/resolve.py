@@ -57,7 +57,7 @@ def _resolve(
     words = control.text if text is None else text
     found = []
     for at, part in enumerate(shown):
-        scene = Scene(kit, body, box, words, shown[at + 1 :], (width, height))
+        scene = Scene(kit, body, box, words, shown[at + 1 :])
         look = layer_looks(scene, part)
         if look is not None:
             found.append(look)

@@ -22,10 +22,7 @@ def paint(
     look: GroupLook, surface: Surface, draw: Callable[[Any, Surface], None]
 ) -> None:
     scale = surface.scale
-    x0, y0, x1, y1 = (value * scale for value in look.extent())
-    rows, columns = surface.region(
-        x0 + surface.left - 1, y0 + surface.top - 1, x1 + surface.left + 1, y1 + surface.top + 1
-    )
+    rows, columns = surface.region_of(look.extent(), 1)
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return

@@ -13,9 +13,7 @@ def paint(look: LabelLook, surface: Surface) -> None:
         return
     scale = surface.scale
     x, y = look.x * scale + surface.left, look.baseline * scale + surface.top
-    left, top, right, bottom = (value * scale for value in look.extent())
-    rows, columns = surface.region(left + surface.left, top + surface.top,
-                                   right + surface.left, bottom + surface.top)
+    rows, columns = surface.region_of(look.extent())
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return

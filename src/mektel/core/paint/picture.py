@@ -16,10 +16,7 @@ LUMINANCE = np.array([0.213, 0.715, 0.072], np.float32)
 
 def paint(look: PictureLook, surface: Surface) -> None:
     scale = surface.scale
-    x0, y0, x1, y1 = (value * scale for value in look.extent())
-    rows, columns = surface.region(
-        x0 + surface.left, y0 + surface.top, x1 + surface.left, y1 + surface.top
-    )
+    rows, columns = surface.region_of(look.extent())
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return

@@ -66,6 +66,14 @@ class Surface:
         columns = slice(max(0, int(np.floor(x0))), max(0, min(self.width, int(np.ceil(x1)))))
         return rows, columns
 
+    def region_of(
+        self, extent: tuple[float, float, float, float], more: float = 0.0
+    ) -> tuple[slice, slice]:
+        """The (rows, columns) that an extent in px touches, and ``more`` pixels round it."""
+        x0, y0, x1, y1 = (value * self.scale for value in extent)
+        return self.region(x0 + self.left - more, y0 + self.top - more,
+                           x1 + self.left + more, y1 + self.top + more)
+
     def fade(self, opacity: float, behind: NDArray[np.uint8] | None) -> None:
         """All that was laid, faded as one towards what the surface began on."""
         self.planes *= np.float32(opacity)

@@ -23,6 +23,8 @@ from mektel.formats.css.values import (
 )
 
 SIZES = ("width", "height", "min-width", "min-height")
+STYLES = ("none", "hidden", "solid", "dashed", "dotted", "double", "groove", "ridge", "inset",
+          "outset", "auto")
 BORDER = ("border", "border-width", "border-color", "border-style")
 BACKGROUND = ("background", "background-color", "background-image")
 KNOWN = {
@@ -85,7 +87,7 @@ def build(sheet: Sheet, state: str) -> Built:
     scale = Scale(text.size)
     built = Built(transition=transition_of(reader))
     _size(reader, scale, built)
-    border = _border(reader, scale, text)
+    border = _edge(reader, scale, text, "border")
     _body(reader, scale, built, border)
     # CSS paints outer shadows, the backdrop's blur, backgrounds, inner shadows, border, text.
     _filters(reader, scale, built, text)
@@ -93,7 +95,7 @@ def build(sheet: Sheet, state: str) -> Built:
     _glass(reader, scale, built)
     _backgrounds(reader, scale, built, text, border)
     _shadows(reader, scale, built, text, inset=True, border=border.width)
-    if border.width > 0 and border.style not in ("none", "hidden"):
+    if border.width > 0:
         built.layers["border"] = _line("Border", border, "inside", 0.0)
     outline = _outline(reader, scale, text)
     if outline is not None:
@@ -116,48 +118,47 @@ def _size(reader: Reader, scale: Scale, built: Built) -> None:
     built.size = (width or known[0], height or known[1])
 
 
-def _border(reader: Reader, scale: Scale, text: Text) -> Border:
-    border = Border(colour=text.colour)
+def _edge(reader: Reader, scale: Scale, text: Text, name: str) -> Border:
+    """``border`` or ``outline``: the shorthand and its parts, in the order of the sheet."""
+    edge = Border(colour=text.colour)
 
     def whole(declared: Declared) -> None:
-        border.style, border.width, border.colour = "none", 3.0, text.colour
+        edge.style, edge.width, edge.colour = "none", 3.0, text.colour
         for token in words(declared.tokens):
             tone = colour(token, text.colour)
             if is_length(token):
-                border.width = length(token, scale)
+                edge.width = length(token, scale)
             elif token.type == "ident" and token.lower_value in STYLES:
-                border.style = token.lower_value
+                edge.style = token.lower_value
             elif tone is not None:
-                border.colour = tone
+                edge.colour = tone
             else:
                 raise CssError(tinycss2.serialize([token]))
 
     def width(declared: Declared) -> None:
         sides = [length(token, scale) for token in four(words(declared.tokens))]
         if len(set(sides)) > 1:
-            raise CssError("sides of different widths; the first is taken for all")
-        border.width = sides[0]
+            raise CssError("sides of different widths")
+        edge.width = sides[0]
 
     def tone(declared: Declared) -> None:
         tones = [colour(token, text.colour) for token in words(declared.tokens)]
         if tones[0] is None or len(set(tones)) > 1:
-            raise CssError("sides of different colours")
-        border.colour = tones[0]
+            raise CssError(f"{declared.text}; one colour is taken for all sides")
+        edge.colour = tones[0]
 
     def style(declared: Declared) -> None:
-        border.style = words(declared.tokens)[0].lower_value
+        edge.style = words(declared.tokens)[0].lower_value
 
-    for name in sorted((n for n in BORDER if reader.has(n)),
-                       key=list(reader.declared).index):
-        reader.take(name, {"border": whole, "border-width": width, "border-color": tone,
-                           "border-style": style}[name], None)
-    if border.style in ("none", "hidden"):
-        border.width = 0.0
-    return border
-
-
-STYLES = ("none", "hidden", "solid", "dashed", "dotted", "double", "groove", "ridge", "inset",
-          "outset")
+    readers = {name: whole, f"{name}-width": width, f"{name}-color": tone, f"{name}-style": style}
+    for one in reader.declared:
+        if one in readers:
+            reader.take(one, readers[one], None)
+    if edge.style in ("none", "hidden"):
+        edge.width = 0.0
+    if edge.style == "auto":
+        edge.style = "solid"
+    return edge
 
 
 def _line(name: str, border: Border, place: str, gap: float) -> dict[str, Any]:
@@ -225,7 +226,6 @@ def _shadows(
         }
         if inset and border > 0:
             # Inner shadows fall within the border.
-            values["spread"] = one.spread
             values["outline"] = _inside(built, border)
         built.layers[f"{'inner' if inset else 'shadow'}-{at}"] = values
 
@@ -333,34 +333,9 @@ def _backgrounds(
 
 
 def _outline(reader: Reader, scale: Scale, text: Text) -> dict[str, Any] | None:
-    if not reader.has("outline", "outline-width", "outline-style"):
-        return None
-    outline = Border(colour=text.colour)
-
-    def whole(declared: Declared) -> None:
-        outline.style, outline.width, outline.colour = "none", 3.0, text.colour
-        for token in words(declared.tokens):
-            tone = colour(token, text.colour)
-            if is_length(token):
-                outline.width = length(token, scale)
-                if outline.width == 0:
-                    outline.style = "none"
-            elif token.type == "ident" and token.lower_value in (*STYLES, "auto"):
-                outline.style = "solid" if token.lower_value == "auto" else token.lower_value
-            elif tone is not None:
-                outline.colour = tone
-
-    reader.take("outline", whole, None)
-    outline.width = reader.take(
-        "outline-width", lambda d: length(words(d.tokens)[0], scale), outline.width)
-    outline.colour = reader.take(
-        "outline-color", lambda d: colour(words(d.tokens)[0], text.colour), outline.colour)
-    outline.style = reader.take(
-        "outline-style", lambda d: words(d.tokens)[0].lower_value, outline.style)
+    outline = _edge(reader, scale, text, "outline")
     gap = reader.take("outline-offset", lambda d: length(words(d.tokens)[0], scale), 0.0)
-    if outline.style in ("none", "hidden") or outline.width <= 0:
-        return None
-    return _line("Focus ring", outline, "outside", gap)
+    return _line("Focus ring", outline, "outside", gap) if outline.width > 0 else None
 
 
 def _transform(reader: Reader, scale: Scale, built: Built) -> None:

@@ -112,17 +112,23 @@ def _in_px(text: str, side: float) -> float:
     return total
 
 
+def _shadow_values(kit: Kit, part: Any) -> Declarations:
+    """What a shadow, or a glow, is made of; a glow has no offset."""
+    x, y = getattr(part, "offset", (0.0, 0.0))
+    return {
+        "--colour": hex_colour(kit, part.colour), "--x": px(x), "--y": px(y),
+        "--blur": px(part.blur), "--spread": px(part.spread),
+    }
+
+
 def _shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, hidden: bool
             ) -> Declarations:
     tucked = hidden and (body.form != "box" or all(
         r == 0 or r >= part.spread + 2 for r in (*body.radii, *(body.radii_y or ()))
     ))
-    offset = getattr(part, "offset", (0.0, 0.0))
-    return {
-        "--colour": hex_colour(kit, part.colour), "--x": px(offset[0]), "--y": px(offset[1]),
-        "--blur": px(part.blur), "--spread": px(part.spread),
+    return _shadow_values(kit, part) | {
         # Where a face hides its inner edge, that edge lies 1px under the face.
-        "--tuck": "1px" if tucked else "0px", "inset": "var(--tuck)",
+        "--tuck": "1px" if tucked else "0px",
         **place(part.outline, body, control.size, -1 if tucked and part.outline is None else 0),
         **({"inset": "var(--tuck)"} if part.outline is None else {}),
         "box-shadow":
@@ -132,10 +138,7 @@ def _shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, hidd
 
 def _inner_shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidden: bool
                   ) -> Declarations:
-    offset = getattr(part, "offset", (0.0, 0.0))
-    return {
-        "--colour": hex_colour(kit, part.colour), "--x": px(offset[0]), "--y": px(offset[1]),
-        "--blur": px(part.blur), "--spread": px(part.spread),
+    return _shadow_values(kit, part) | {
         **place(part.outline, body, control.size, 0),
         "box-shadow": "inset var(--x) var(--y) var(--blur) var(--spread) var(--colour)",
     }
