@@ -13,7 +13,7 @@ import time
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QEventLoop, QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -40,8 +40,10 @@ print(time.perf_counter() - began, resource.getrusage(resource.RUSAGE_SELF).ru_m
 
 def settle(window) -> None:
     QApplication.processEvents()
+    # Waits as the application's own loop does: turning round and round would take the
+    # interpreter from those who draw.
     while window.bench.pictures.busy:
-        QApplication.processEvents()
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
     QApplication.processEvents()
 
 

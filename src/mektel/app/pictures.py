@@ -2,10 +2,21 @@
 
 from __future__ import annotations
 
+import time
 from collections import OrderedDict
+from collections.abc import Hashable
 from dataclasses import dataclass
 
-from PySide6.QtCore import QObject, QPointF, QRectF, QRunnable, QThreadPool, Signal, Slot
+from PySide6.QtCore import (
+    QObject,
+    QPointF,
+    QRectF,
+    QRunnable,
+    QThreadPool,
+    QTimer,
+    Signal,
+    Slot,
+)
 from PySide6.QtGui import QImage, QPainter
 
 from mektel.app.parts.backdrop import paint_backdrop
@@ -37,6 +48,11 @@ class Wanted:
     layer: str | None = None
     behind: Behind | None = None
 
+    def sort(self) -> Hashable:
+        """What pictures have in common that take about as long to draw."""
+        layers = tuple(layer.id for layer in self.look.layers)
+        return layers, self.layer, round(self.scale, 1), round(self.look.width / 50)
+
 
 def behind_for(
     look: Look, backdrop: str, area: QRectF, corner: QPointF, ratio: float
@@ -65,7 +81,7 @@ def backdrop_pixels(behind: Behind, size: tuple[int, int]) -> bytes:
 
 
 class _Told(QObject):
-    done = Signal(object, QImage)
+    done = Signal(object, QImage, float)
 
 
 class _Work(QRunnable):
@@ -75,7 +91,9 @@ class _Work(QRunnable):
         self.told = told
 
     def run(self) -> None:
-        self.told.done.emit(self.wanted, draw(self.wanted))
+        began = time.thread_time()
+        image = draw(self.wanted)
+        self.told.done.emit(self.wanted, image, time.thread_time() - began)
 
 
 def draw(wanted: Wanted) -> QImage:
@@ -95,8 +113,16 @@ def draw(wanted: Wanted) -> QImage:
     return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
 
 
+# Drawing on the interface thread that one turn of its loop may pay for, in seconds.
+AT_ONCE = 0.02
+
+
 class PictureStore(QObject):
-    """``get`` gives a picture at once if it is there; if not, it is drawn and ``ready`` sent."""
+    """``get`` gives a picture at once if it is there; if not, it is drawn and ``ready`` sent.
+
+    Small pictures, known to be quick from the last of their kind, are drawn on the spot while a
+    part of a frame's time lasts: handing each to a thread would cost more than drawing it.
+    """
 
     ready = Signal(object)
 
@@ -106,6 +132,10 @@ class PictureStore(QObject):
         self._bytes = 0
         self._pending: dict[Wanted, _Work] = {}
         self._stopped = False
+        self._took: dict[Hashable, float] = {}
+        self._left = AT_ONCE
+        self._turn = QTimer(self, singleShot=True, interval=0)
+        self._turn.timeout.connect(self._new_turn)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(2)
         self._told = _Told()
@@ -116,11 +146,26 @@ class PictureStore(QObject):
         if image is not None:
             self._kept.move_to_end(wanted)
         elif wanted not in self._pending and not self._stopped:
+            if self._took.get(wanted.sort(), 1.0) < self._left:
+                return self._draw_at_once(wanted)
             work = _Work(wanted, self._told)
             work.setAutoDelete(False)
             self._pending[wanted] = work
             self._pool.start(work)
         return image
+
+    def _draw_at_once(self, wanted: Wanted) -> QImage:
+        began = time.perf_counter()
+        image = draw(wanted)
+        took = time.perf_counter() - began
+        self._took[wanted.sort()] = took
+        self._left -= took
+        self._turn.start()
+        self._store(wanted, image)
+        return image
+
+    def _new_turn(self) -> None:
+        self._left = AT_ONCE
 
     def drop_waiting(self) -> None:
         """Forgets what nobody has begun to draw: an edit has made it stale."""
@@ -129,15 +174,21 @@ class PictureStore(QObject):
                 del self._pending[wanted]
                 self.ready.emit(wanted)  # who still waits for it asks again
 
-    @Slot(object, QImage)
-    def _keep(self, wanted: Wanted, image: QImage) -> None:
+    @Slot(object, QImage, float)
+    def _keep(self, wanted: Wanted, image: QImage, took: float) -> None:
         self._pending.pop(wanted, None)
+        if len(self._took) > 2000:
+            self._took.clear()
+        self._took[wanted.sort()] = took
+        self._store(wanted, image)
+        self.ready.emit(wanted)
+
+    def _store(self, wanted: Wanted, image: QImage) -> None:
         self._kept[wanted] = image
         self._bytes += image.sizeInBytes()
         while self._bytes > LARGEST_STORE and len(self._kept) > 1:
             _, old = self._kept.popitem(last=False)
             self._bytes -= old.sizeInBytes()
-        self.ready.emit(wanted)
 
     @property
     def busy(self) -> bool:

@@ -63,6 +63,7 @@ class Workbench(QObject):
         self.saved_kit: Kit = self.history.kit
         self.saved_at = ""
         self.control_id = ""
+        self._found: tuple[Kit | None, str, Control | None] = (None, "", None)
         self.state = REST
         self.part_id = BODY
         self.backdrop = SAIL
@@ -82,7 +83,11 @@ class Workbench(QObject):
 
     @property
     def control(self) -> Control | None:
-        return next((c for c in self.kit.controls if c.id == self.control_id), None)
+        kit, control_id = self.kit, self.control_id
+        if self._found[0] is not kit or self._found[1] != control_id:
+            found = next((c for c in kit.controls if c.id == control_id), None)
+            self._found = (kit, control_id, found)
+        return self._found[2]
 
     @property
     def unsaved(self) -> bool:

@@ -20,9 +20,9 @@ from mektel.app.build.words import VALUE_WORDS, as_words, count_words, part_name
 from mektel.app.parts.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
-from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, ui_font
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import REST, SHOWN_STATES
+from mektel.core.kit import REST, SHOWN_STATES, Control
 from mektel.core.kit import edit as edits
 from mektel.core.look import Look, Margins, natural_size, parse_flags, resolve, shared_margins
 
@@ -74,6 +74,9 @@ class StateTile(Tile):
         self.setAccessibleName(f"State {state}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._counted = (-1, "")
+        self._painted: tuple[object, ...] = ()
+        self._drawn: Wanted | None = None
+        self._at = (0.0, 0.0)
         self.changes = QPushButton(self)
         self.changes.setObjectName("quiet")
         self.changes.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -95,7 +98,32 @@ class StateTile(Tile):
                 self.changes.setEnabled(count > 0)
                 self.changes.setStyleSheet(f"color: {colour}; font-size: 12px; background: none;")
                 self._place_button()
+                self.update()
+        if self.isVisible() and self._shown() == self._painted:
+            wanted, _, _ = self._picture_of(control)
+            if wanted == self._drawn and not self.awaits():
+                return  # nothing of it has changed
+            if not self.follow(wanted):
+                return  # repainted once it is there
         self.update()
+
+    def _shown(self) -> tuple[object, ...]:
+        """What is painted besides the picture of the control."""
+        bench, control = self.bench, self.bench.control
+        return (bench.backdrop, bench.density, bench.state, bench.control_id,
+                len(control.layers) if control else 0, theme().name)
+
+    def _picture_of(self, control: Control) -> tuple[Wanted, float, float]:
+        """The picture, and where in the tile its top left lies."""
+        look = resolve(self.bench.kit, control, parse_flags(self.state))
+        margins = shared_margins(self.bench.kit, control)
+        area, density = self.area().adjusted(0, 0, 0, -CAPTION + 8), self.bench.density
+        # The box, not the picture with its shadow, is what stands in the middle.
+        x = round(area.center().x() - (margins.left + look.width / 2) * density)
+        y = round(area.center().y() - (margins.top + look.height / 2) * density)
+        ratio = self.devicePixelRatioF()
+        wanted = self.wanted(look, density * ratio, margins, QPointF(x, y), ratio)
+        return wanted, x, y
 
     def _place_button(self) -> None:
         self.changes.adjustSize()
@@ -115,16 +143,16 @@ class StateTile(Tile):
         self.paint_ground(painter)
         if control is None:
             return
-        look = resolve(self.bench.kit, control, parse_flags(self.state))
-        margins = shared_margins(self.bench.kit, control)
-        ratio = self.devicePixelRatioF()
-        area, density = self.area().adjusted(0, 0, 0, -CAPTION + 8), self.bench.density
-        # The box, not the picture with its shadow, is what stands in the middle.
-        x = round(area.center().x() - (margins.left + look.width / 2) * density)
-        y = round(area.center().y() - (margins.top + look.height / 2) * density)
-        image = self.picture(
-            self.wanted(look, density * ratio, margins, QPointF(x, y), ratio))
+        wanted, x, y = self._picture_of(control)
+        image = self.picture(wanted)
+        self._painted = self._shown()
         if image is not None:
+            # Where the picture before this one still stands in, it keeps its own place.
+            if self.awaits():
+                x, y = self._at
+            else:
+                self._drawn, self._at = wanted, (x, y)
+            ratio = self.devicePixelRatioF()
             width, height = image.width() / ratio, image.height() / ratio
             painter.save()
             painter.setClipRect(self.area())

@@ -27,6 +27,16 @@ class ShowsPictures(Base):
         self._awaited: dict[int, Wanted] = {}
         pictures.ready.connect(self._take_ready)
 
+    def follow(self, wanted: Wanted, slot: int = 0) -> bool:
+        """Asks for a picture before there is anything to repaint; whether it is there already.
+
+        The widget keeps what it shows until the new picture is ready.
+        """
+        there = self._pictures.get(wanted) is not None
+        if not there:
+            self._awaited[slot] = wanted
+        return there
+
     def picture(self, wanted: Wanted, slot: int = 0) -> QImage | None:
         image = self._pictures.get(wanted)
         if image is None:
@@ -36,6 +46,10 @@ class ShowsPictures(Base):
             self._last[slot] = image
         return self._last.get(slot)
 
+    def awaits(self, slot: int = 0) -> bool:
+        """Whether what it shows is older than what it asked for."""
+        return slot in self._awaited
+
     def _take_ready(self, wanted: Wanted) -> None:
-        if any(wanted is one or wanted == one for one in self._awaited.values()):
+        if wanted in self._awaited.values():
             self.update()

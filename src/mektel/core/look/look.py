@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 from mektel.core.kit.assets import Pixels
@@ -265,6 +266,14 @@ class Look:
     outline: AnyOutline
     layers: tuple[LayerLook, ...]
     opacity: float = 1.0
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        # Asked for at every look into a store of pictures, and never another.
+        return hash((self.width, self.height, self.outline, self.layers, self.opacity))
 
     def margins(self) -> Margins:
         """The room its pixels need outside the box."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
+from functools import lru_cache
 from typing import Any
 
 from mektel.core.drawings import icon_lines, symbol_contours
@@ -34,10 +35,16 @@ BLACK: RGBA = (0.0, 0.0, 0.0, 1.0)
 
 
 def rgba(kit: Kit, colour: str, opacity: float = 1.0) -> RGBA:
-    digits = kit.colour(colour).lstrip("#")
+    red, green, blue, alpha = _from_hex(kit.colour(colour))
+    return red, green, blue, alpha * opacity
+
+
+@lru_cache(maxsize=4096)
+def _from_hex(colour: str) -> RGBA:
+    digits = colour.lstrip("#")
     red, green, blue = (int(digits[at : at + 2], 16) / 255 for at in (0, 2, 4))
     alpha = int(digits[6:8], 16) / 255 if len(digits) == 8 else 1.0
-    return red, green, blue, alpha * opacity
+    return red, green, blue, alpha
 
 
 class Scene:

@@ -34,10 +34,10 @@ def resolve(
     text: str | None = None,
 ) -> Look:
     """The look of a control with the given states holding, at ``size`` (width, height) in px."""
-    held = frozenset(flags)
+    held, box = frozenset(flags), size or control.size
     return _looks.get(
-        (kit.palette, kit.assets, control), (held, size, text),
-        lambda: _resolve(kit, control, held, size, text),
+        (kit.palette, kit.assets, control), (held, box, text),
+        lambda: _resolve(kit, control, held, box, text),
     )
 
 
@@ -46,10 +46,10 @@ _rooms = Remembered()
 
 
 def _resolve(
-    kit: Kit, control: Control, held: frozenset[str], size: tuple[float, float] | None,
+    kit: Kit, control: Control, held: frozenset[str], size: tuple[float, float],
     text: str | None,
 ) -> Look:
-    width, height = size or control.size
+    width, height = size
     body: Body = control.part_in(BODY, held)
     box = body_outline(body, width, height, control.size)
     parts = [control.part_in(layer.id, held) for layer in control.layers]
@@ -71,14 +71,15 @@ def shared_margins(
     text: str | None = None,
 ) -> Margins:
     """Room that suffices for every state, so that all pictures of a control have equal bounds."""
+    box = size or control.size
     return _rooms.get(
-        (kit.palette, kit.assets, control), (size, text),
-        lambda: _shared_margins(kit, control, size, text),
+        (kit.palette, kit.assets, control), (box, text),
+        lambda: _shared_margins(kit, control, box, text),
     )
 
 
 def _shared_margins(
-    kit: Kit, control: Control, size: tuple[float, float] | None, text: str | None
+    kit: Kit, control: Control, size: tuple[float, float], text: str | None
 ) -> Margins:
     margins = Margins()
     for state in SHOWN_STATES:

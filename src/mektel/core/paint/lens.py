@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import math
 
 import numpy as np
@@ -35,18 +36,30 @@ def paint(look: LensLook, surface: Surface) -> None:
     far = math.ceil((look.bend + look.fringe + 3 * look.sigma) * scale) + 1
     top, left = max(0, rows.start - far), max(0, columns.start - far)
     behind = surface.planes[:, top : rows.stop + far, left : columns.stop + far].copy()
-    if look.sigma > 0:
-        for plane in behind:
-            gaussian_filter(plane, look.sigma * scale, output=plane, mode="nearest", truncate=3)
-    grid_y = np.arange(rows.start - top, rows.stop - top, dtype=np.float32)[:, None]
-    grid_x = np.arange(columns.start - left, columns.stop - left, dtype=np.float32)[None, :]
-    seen = np.empty((4, height, width), np.float32)
-    # The edge of a lens shows what lies further in: the sight is bent inward.
-    for channel, apart in ((0, -1.0), (1, 0.0), (2, 1.0), (3, 0.0)):
-        shift = slope * np.float32((look.bend + apart * look.fringe) * scale)
-        spots = [grid_y - down * shift, grid_x - across * shift]
-        map_coordinates(behind[channel], spots, output=seen[channel], order=1, mode="nearest")
-    seen[:3] = np.minimum(seen[:3], seen[3])
+
+    def see() -> Floats:
+        # Where nothing shines through, what lies behind is opaque however it is bent.
+        opaque = float(behind[3].min()) >= 255
+        if look.sigma > 0:
+            for plane in behind[: 3 if opaque else 4]:
+                gaussian_filter(
+                    plane, look.sigma * scale, output=plane, mode="nearest", truncate=3)
+        grid_y = np.arange(rows.start - top, rows.stop - top, dtype=np.float32)[:, None]
+        grid_x = np.arange(columns.start - left, columns.stop - left, dtype=np.float32)[None, :]
+        seen = np.full((4, height, width), 255, np.float32)
+        # The edge of a lens shows what lies further in: the sight is bent inward.
+        for channel, apart in ((0, -1.0), (1, 0.0), (2, 1.0), (3, 0.0))[: 3 if opaque else 4]:
+            shift = slope * np.float32((look.bend + apart * look.fringe) * scale)
+            spots = [grid_y - down * shift, grid_x - across * shift]
+            map_coordinates(
+                behind[channel], spots, output=seen[channel], order=1, mode="nearest")
+        seen[:3] = np.minimum(seen[:3], seen[3])
+        return seen
+
+    # States differ more often in what lies on the glass than in what lies behind it.
+    through = (hashlib.blake2b(behind, digest_size=16).digest(), rows.start - top,
+               columns.start - left, look.bend * scale, look.fringe * scale, look.sigma * scale)
+    seen = masks.get(("seen", local, width, height, look.reach * scale, reach, *through), see)
     region = surface.planes[:, rows, columns]
     region += (seen - region) * mask
     surface.lay(rows, columns, mask, look.colour, look.blend)

@@ -30,6 +30,7 @@ class Masks:
         self._kept: OrderedDict[Hashable, Floats] = OrderedDict()
         self._bytes = 0
         self._lock = threading.Lock()
+        self._making: dict[Hashable, threading.Event] = {}
 
     def get(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
         with self._lock:
@@ -37,15 +38,25 @@ class Masks:
             if found is not None:
                 self._kept.move_to_end(key)
                 return found
-        made = make()
-        made.setflags(write=False)
-        with self._lock:
-            if key not in self._kept:
+            other = self._making.get(key)
+            if other is None:
+                self._making[key] = threading.Event()
+        if other is not None:
+            # Another thread is at it: two would only be in each other's way.
+            other.wait()
+            return self.get(key, make)
+        try:
+            made = make()
+            made.setflags(write=False)
+            with self._lock:
                 self._kept[key] = made
                 self._bytes += made.nbytes
-            while self._bytes > LARGEST and len(self._kept) > 1:
-                _, old = self._kept.popitem(last=False)
-                self._bytes -= old.nbytes
+                while self._bytes > LARGEST and len(self._kept) > 1:
+                    _, old = self._kept.popitem(last=False)
+                    self._bytes -= old.nbytes
+        finally:
+            with self._lock:
+                self._making.pop(key).set()
         return made
 
     def forget(self) -> None:
