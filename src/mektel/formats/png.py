@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import io
-import os
-from collections.abc import Iterable
-from concurrent.futures import ThreadPoolExecutor
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -17,13 +15,25 @@ Pixels = NDArray[np.uint8]
 
 def straight(rgba: Pixels) -> Pixels:
     """Premultiplied to straight alpha, shape kept."""
-    alpha = rgba[:, :, 3]
-    out = rgba.copy()
+    out = np.ascontiguousarray(rgba).copy()
+    flat = out.view(np.uint32).ravel()
+    alpha = out[:, :, 3].ravel()
     # Only where something is partly covered is there anything to undo.
-    partly = (alpha > 0) & (alpha < 255)
-    colour, under = rgba[partly][:, :3].astype(np.uint32), alpha[partly].astype(np.uint32)[:, None]
-    out[partly, :3] = np.minimum((colour * 255 + under // 2) // under, 255)
+    partly = np.flatnonzero((alpha > 0) & (alpha < 255))
+    pixels = flat[partly].view(np.uint8).reshape(-1, 4)
+    row = pixels[:, 3].astype(np.intp) << 8
+    for channel in range(3):
+        pixels[:, channel] = _undone().take(row + pixels[:, channel])
+    flat[partly] = pixels.view(np.uint32).ravel()
     return out
+
+
+@cache
+def _undone() -> Pixels:
+    """Every colour over every alpha, rounded: row alpha, column colour."""
+    under = np.maximum(np.arange(256, dtype=np.uint32), 1)[:, None]
+    colour = np.arange(256, dtype=np.uint32)
+    return np.minimum((colour * 255 + under // 2) // under, 255).astype(np.uint8).ravel()
 
 
 def premultiplied(rgba: Pixels) -> Pixels:
@@ -34,19 +44,15 @@ def premultiplied(rgba: Pixels) -> Pixels:
 
 def png_bytes(rgba: Pixels) -> bytes:
     """A PNG (straight alpha, as the format wants) of premultiplied RGBA (h, w, 4)."""
-    return _written(straight(rgba))
+    return png_of_straight(straight(rgba))
 
 
-def _written(pixels: Pixels) -> bytes:
+def png_of_straight(pixels: Pixels) -> bytes:
+    """A PNG of straight RGBA; the compression runs beside Python's other threads."""
     out = io.BytesIO()
-    Image.fromarray(pixels, "RGBA").save(out, "PNG")
+    # A tenth larger than at the usual 6, and made in three quarters of the time.
+    Image.fromarray(pixels, "RGBA").save(out, "PNG", compress_level=4)
     return out.getvalue()
-
-
-def png_bytes_of(pictures: Iterable[Pixels]) -> list[bytes]:
-    """PNGs of straight RGBA, several at a time: the compression runs beside Python."""
-    with ThreadPoolExecutor(max_workers=max(2, os.cpu_count() or 2)) as pool:
-        return list(pool.map(_written, pictures))
 
 
 def mask_png_bytes(mask: NDArray[Any]) -> bytes:

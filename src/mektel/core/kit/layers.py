@@ -5,6 +5,7 @@ Every field but ``id``, ``kind`` and ``name`` is a *value* that a state may chan
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from functools import lru_cache
 from typing import Annotated, Literal, get_args, get_type_hints
 
@@ -307,9 +308,14 @@ def value_names(part: Frozen | type[Frozen]) -> list[str]:
     return [name for name in model.model_fields if name not in FIXED]
 
 
-@lru_cache(maxsize=1024)
 def measure_of(model: type[Frozen], name: str) -> Measure:
     """Unit and limits of a number, or of each number of a pair or of four corners."""
+    return _measure_of(model, name)
+
+
+@lru_cache(maxsize=1024)
+def _measure_of(model: Hashable, name: str) -> Measure:
+    assert isinstance(model, type)
     todo: list[object] = [get_type_hints(model, include_extras=True)[name]]
     while todo:
         hint = todo.pop()

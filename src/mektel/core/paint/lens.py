@@ -57,7 +57,7 @@ def paint(look: LensLook, surface: Surface) -> None:
         return seen
 
     # States differ more often in what lies on the glass than in what lies behind it.
-    through = (hashlib.blake2b(behind, digest_size=16).digest(), rows.start - top,
+    through = (hashlib.blake2b(behind.data, digest_size=16).digest(), rows.start - top,
                columns.start - left, look.bend * scale, look.fringe * scale, look.sigma * scale)
     seen = masks.get(("seen", local, width, height, look.reach * scale, reach, *through), see)
     region = surface.planes[:, rows, columns]

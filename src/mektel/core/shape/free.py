@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +19,13 @@ from numpy.typing import NDArray
 from mektel.core.shape.forms import rounded_box
 from mektel.core.shape.outline import Outline
 from mektel.core.shape.polygon import polygon_coverage
+
+# Pixels, each way, that one distance may answer for.
+CELL = 4
+# Edges up to which looking at each is quicker than a search tree.
+FEW_EDGES = 48
+# Rows times edges looked at together, so that memory stays small.
+MOST_CROSSINGS = 4_000_000
 
 Floats = NDArray[np.float32]
 Contour = tuple[tuple[float, float], ...]
@@ -180,10 +188,34 @@ def _polygon_distance(
     """Distance to closed polygons: the nearest of points set along them, then its two edges."""
     if not contours:
         return np.full(len(x), 1e9)
+    starts, ends = _edges(contours)
+    measure = _to_each if len(starts) <= FEW_EDGES else _to_nearest
+    found = measure(starts, ends - starts, x, y, reach)
+    return np.where(_inside(starts, ends, x, y), -found, found)
+
+
+def _to_each(
+    starts: NDArray[np.float64], edges: NDArray[np.float64], x: NDArray[np.float64],
+    y: NDArray[np.float64], _reach: float,
+) -> NDArray[np.float64]:
+    """Distance to the nearest of a few edges, by looking at each."""
+    best = np.full(len(x), np.inf)
+    for (x0, y0), (ex, ey) in zip(starts.tolist(), edges.tolist(), strict=True):
+        dx, dy = x - x0, y - y0
+        share = np.clip((dx * ex + dy * ey) / max(ex * ex + ey * ey, 1e-12), 0, 1)
+        dx -= share * ex
+        dy -= share * ey
+        np.minimum(best, dx * dx + dy * dy, out=best)
+    return np.sqrt(best)
+
+
+def _to_nearest(
+    starts: NDArray[np.float64], edges: NDArray[np.float64], x: NDArray[np.float64],
+    y: NDArray[np.float64], reach: float,
+) -> NDArray[np.float64]:
+    """Distance to many edges within ``reach``, by way of points set along them."""
     from scipy.spatial import cKDTree
 
-    starts, ends = _edges(contours)
-    edges = ends - starts
     lengths = np.hypot(edges[:, 0], edges[:, 1])
     counts = np.maximum(1, np.ceil(lengths / 0.75)).astype(int)
     owner = np.repeat(np.arange(len(starts)), counts)
@@ -203,31 +235,36 @@ def _polygon_distance(
         foot = starts[edge] + edges[edge] * share[:, None]
         best = np.minimum(best, np.hypot(*(spots[near] - foot).T))
     found[near] = best
-    return np.where(_inside(starts, ends, x, y), -found, found)
+    return found
 
 
 def _inside(
     starts: NDArray[np.float64], ends: NDArray[np.float64], x: NDArray[np.float64],
     y: NDArray[np.float64],
 ) -> NDArray[np.bool_]:
-    """Winding number ≠ 0, rows of equal y at once: crossings are found per row, then counted."""
-    inside = np.zeros(len(x), bool)
+    """Winding number ≠ 0: crossings of every row of equal y, counted from the left."""
     rows, where = np.unique(y, return_inverse=True)
-    up = ends[:, 1] > starts[:, 1]
-    order = np.argsort(where, kind="stable")
-    borders = np.searchsorted(where[order], np.arange(len(rows) + 1))
-    for at, row in enumerate(rows):
-        crossed = ((starts[:, 1] <= row) & (ends[:, 1] > row)) | (
-            (ends[:, 1] <= row) & (starts[:, 1] > row))
-        if not crossed.any():
-            continue
-        a, b = starts[crossed], ends[crossed]
-        crossing = a[:, 0] + (row - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
-        sorting = np.argsort(crossing)
-        winding = np.concatenate([[0], np.cumsum(np.where(up[crossed], 1, -1)[sorting])])
-        mine = order[borders[at] : borders[at + 1]]
-        inside[mine] = winding[np.searchsorted(crossing[sorting], x[mine], side="right")] != 0
-    return inside
+    at_once = max(1, MOST_CROSSINGS // len(starts))
+    if len(rows) > at_once:
+        inside = np.zeros(len(x), bool)
+        for first in range(0, len(rows), at_once):
+            mine = (where >= first) & (where < first + at_once)
+            inside[mine] = _inside(starts, ends, x[mine], y[mine])
+        return inside
+    above = starts[:, 1] <= rows[:, None]
+    row, edge = np.nonzero(above != (ends[:, 1] <= rows[:, None]))
+    start, end = starts[edge], ends[edge]
+    crossing = start[:, 0] + (rows[row] - start[:, 1]) / (end[:, 1] - start[:, 1]) * (
+        end[:, 0] - start[:, 0])
+    # One number that grows from row to row and, within a row, to the right.
+    left, wide = starts[:, 0].min() - 1, np.ptp(starts[:, 0]) + 2
+    along = row + (crossing - left) / wide
+    order = np.argsort(along)
+    # Closed lines cross a row as often up as down: each row begins at nothing again.
+    turns = np.where(end[order, 1] > start[order, 1], 1, -1)
+    winding = np.concatenate([[0], np.cumsum(turns)])
+    spots = where + np.clip((x - left) / wide, 0, 1 - 1e-9)
+    return np.asarray(winding[np.searchsorted(along[order], spots, side="right")] != 0)
 
 
 def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
@@ -238,23 +275,7 @@ def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
     """
     if not outline.grow and not outline.joins:
         return polygon_coverage(outline.arrays(), width, height)
-    if outline.joins:
-        cover = np.zeros(height * width, np.float32)
-        at = np.arange(height * width)
-    else:
-        # Only as far from the polygons' edge as it grows can anything be in question.
-        from scipy.ndimage import maximum_filter
-
-        # An edge just outside the picture counts, too.
-        more = math.ceil(abs(outline.grow)) + 3
-        wide = [one + more for one in outline.arrays()]
-        plain = polygon_coverage(wide, width + 2 * more, height + 2 * more)
-        edge = (plain > 0) & (plain < 1)
-        edge[:, 1:] |= plain[:, 1:] != plain[:, :-1]
-        edge[1:] |= plain[1:] != plain[:-1]
-        inner = (slice(more, more + height), slice(more, more + width))
-        cover = (plain[inner] > 0.5).astype(np.float32).ravel()
-        at = np.flatnonzero(maximum_filter(edge, 2 * more - 1)[inner])
+    cover, at = _sides(outline, width, height)
     x = (at % width).astype(np.float64) + 0.5
     y = (at // width).astype(np.float64) + 0.5
     distance = distance_at(outline, x, y, 2.0)
@@ -267,6 +288,25 @@ def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
             share += np.clip(0.5 - 2 * part, 0, 1)
     cover[at[near]] = share / 4
     return cover.reshape(height, width)
+
+
+def _sides(outline: FreeOutline, width: int, height: int) -> tuple[Floats, NDArray[np.intp]]:
+    """Flat cover, 0 or 1, of what lies clear of the edge, and the pixels still in question.
+
+    Distances change by no more than the way gone: the middle of a cell of pixels answers for
+    every one of them, unless the edge is near.
+    """
+    across, down = -(-width // CELL), -(-height // CELL)
+    rows, columns = np.mgrid[0:down, 0:across]
+    clear = (CELL - 1) / 2 * math.sqrt(2) + 1.2
+    distance = distance_at(outline, (columns.ravel() + 0.5) * CELL, (rows.ravel() + 0.5) * CELL,
+                           clear + 0.3).reshape(down, across)
+
+    def whole(cells: NDArray[Any]) -> NDArray[Any]:
+        return cells.repeat(CELL, 0).repeat(CELL, 1)[:height, :width].ravel()
+
+    return (whole((distance < 0).astype(np.float32)),
+            np.flatnonzero(whole(np.abs(distance) < clear)))
 
 
 def distance_field(

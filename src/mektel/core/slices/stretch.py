@@ -61,7 +61,9 @@ def _straight(lines: Signed, tolerance: int) -> tuple[int, int] | None:
     ends are found by halving, so that the cost stays with the number of lines.
     """
     count = len(lines)
-    flat = lines.reshape(count, -1)
+    # What is as its neighbour along the line says nothing new.
+    fresh = np.append(True, (lines[:, 1:] != lines[:, :-1]).any(axis=(0, 2)))
+    flat = lines[:, fresh].reshape(count, -1).astype(np.float32)
     # What is the same on every line says nothing about where it changes.
     flat = np.ascontiguousarray(flat[:, (flat != flat[0]).any(axis=0)])
     if not flat.shape[1]:
@@ -70,6 +72,12 @@ def _straight(lines: Signed, tolerance: int) -> tuple[int, int] | None:
     start = 0
     while start < count - 1 and (best is None or count - start > best[1]):
         low, high = start + 1, count - 1
+        if best is not None:
+            # Only a longer run than the best is of interest.
+            low = start + best[1]
+            if not _fits(flat, start, low, tolerance):
+                start += 1
+                continue
         if not _fits(flat, start, start + 1, tolerance):
             start += 1
             continue
@@ -86,9 +94,14 @@ def _straight(lines: Signed, tolerance: int) -> tuple[int, int] | None:
     return best
 
 
-def _fits(flat: Signed, first: int, last: int, tolerance: int) -> bool:
-    run = flat[first : last + 1].astype(np.float32)
-    share = np.linspace(0, 1, last - first + 1, dtype=np.float32)[:, None]
+def _fits(flat: NDArray[np.float32], first: int, last: int, tolerance: int) -> bool:
+    run = flat[first : last + 1]
+    # The middle tells most misfits at once.
+    middle = (last - first) // 2
+    guess = run[0] + (run[-1] - run[0]) * np.float32(middle / (last - first))
+    if np.abs(run[middle] - guess).max() > tolerance:
+        return False
+    share = (np.arange(last - first + 1, dtype=np.float32) / (last - first))[:, None]
     straight = run[0] + (run[-1] - run[0]) * share
     # A step between neighbours that is no gradient must not hide in a short run.
     if last == first + 1 and np.abs(run[1] - run[0]).max() > 2 * tolerance:

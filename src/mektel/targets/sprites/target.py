@@ -5,9 +5,9 @@ from __future__ import annotations
 import io
 import json
 import os
-from collections.abc import Iterable
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -21,7 +21,7 @@ from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, shared_
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render, render_both
 from mektel.core.slices import control_insets, insets_of, pack, stretch_zones
-from mektel.formats.png import png_bytes_of, premultiplied, straight
+from mektel.formats.png import png_of_straight, premultiplied, straight
 from mektel.targets.base import (
     CancelledError,
     LayerPlan,
@@ -47,6 +47,8 @@ class Sprite:
     blank: bool
     density: int
     rgba: NDArray[np.uint8]
+    # Its PNG, once that is under way.
+    packed: list[Future[bytes]] = field(default_factory=list)
 
     @cached_property
     def straight(self) -> NDArray[np.uint8]:
@@ -83,36 +85,35 @@ class Sprites:
 
     def files(self, kit: Kit, controls: Iterable[Control]) -> list[OutFile]:
         chosen = list(controls)
-        # Arrays are worked on beside each other: controls share nothing but kept masks.
+        # Compression runs beside Python: while one picture is packed the next one is drawn.
         with ThreadPoolExecutor(max_workers=max(2, os.cpu_count() or 2)) as pool:
-            made = pool.map(lambda control: _sprites(kit, control), chosen)
-            sprites = [sprite for batch in made for sprite in batch]
-        sheets, regions = [], {}
-        for density in DENSITIES:
-            batch = [sprite for sprite in sprites if sprite.density == density]
-            (width, height), places = pack([one.rgba.shape[1::-1] for one in batch])
-            sheet = np.zeros((height, width, 4), np.uint8)
-            for sprite, (x, y) in zip(batch, places, strict=True):
-                h, w = sprite.rgba.shape[:2]
-                sheet[y : y + h, x : x + w] = sprite.straight
-                regions[(sprite.control.id, density, sprite.key)] = [x, y, w, h]
-            sheets.append(sheet)
-        index = {
-            "format": FORMAT,
-            "kit": kit.name,
-            "controls": {c.id: _described(kit, c, sprites, regions) for c in chosen},
-        }
-        contents = png_bytes_of([*sheets, *(sprite.straight for sprite in sprites)])
+            packed: list[Future[bytes]] = []
+
+            def make(control: Control) -> tuple[list[Sprite], dict[str, Any]]:
+                mine = []
+                for sprite in _sprites(kit, control):
+                    mine.append(sprite)
+                    sprite.packed.append(pool.submit(png_of_straight, sprite.straight))
+                return mine, _described(kit, control, mine)
+
+            sprites: list[Sprite] = []
+            told: dict[str, Any] = {}
+            for control in chosen:
+                mine, told[control.id] = make(control)
+                sprites += mine
+            for density in reversed(DENSITIES):
+                batch = [sprite for sprite in sprites if sprite.density == density]
+                packed.insert(0, pool.submit(png_of_straight, _sheet(batch, told)))
         atlases = [
-            OutFile(PurePosixPath(f"atlas@{density}x.png"), content)
-            for density, content in zip(DENSITIES, contents, strict=False)
+            OutFile(PurePosixPath(f"atlas@{density}x.png"), content.result())
+            for density, content in zip(DENSITIES, packed, strict=True)
         ]
+        index = {"format": FORMAT, "kit": kit.name, "controls": told}
         text = json.dumps(index, indent=2, ensure_ascii=False) + "\n"
         return [
             OutFile(PurePosixPath(INDEX), text.encode(), "json"),
             *atlases,
-            *(OutFile(sprite.path, content)
-              for sprite, content in zip(sprites, contents[len(sheets) :], strict=True)),
+            *(OutFile(sprite.path, sprite.packed[0].result()) for sprite in sprites),
             *font_files(chosen, PurePosixPath("fonts")),
         ]
 
@@ -154,24 +155,34 @@ class Sprites:
         return taken
 
 
-def _sprites(kit: Kit, control: Control) -> list[Sprite]:
+def _sheet(sprites: list[Sprite], controls: dict[str, Any]) -> NDArray[np.uint8]:
+    """All pictures of one density on one, where each lies written into ``controls``."""
+    (width, height), places = pack([one.rgba.shape[1::-1] for one in sprites])
+    sheet = np.zeros((height, width, 4), np.uint8)
+    for sprite, (x, y) in zip(sprites, places, strict=True):
+        h, w = sprite.rgba.shape[:2]
+        sheet[y : y + h, x : x + w] = sprite.straight
+        told = controls[sprite.control.id]["densities"][str(sprite.density)]
+        told["regions"][sprite.key] = [x, y, w, h]
+    return sheet
+
+
+def _sprites(kit: Kit, control: Control) -> Iterator[Sprite]:
     margins = shared_margins(kit, control)
     labelled = any(isinstance(one, Label) for one in control.layers)
-    found = []
     for density in DENSITIES:
         for state in SHOWN_STATES:
             flags = SHIPPED_FLAGS.get(state) or parse_flags(state)
             full = resolve(kit, control, flags)
             if not labelled:
                 picture = render(full, density, margins)
-                found.append(Sprite(control, state, False, density, picture.rgba))
+                yield Sprite(control, state, False, density, picture.rgba)
                 continue
             empty = resolve(kit, control, flags, text="")
             drawn = tuple(one for one in empty.layers if not _is_empty_label(one))
             pair = render_both(replace(empty, layers=drawn), full, density, margins)
-            found += [Sprite(control, state, at == 0, density, one.rgba)
-                      for at, one in enumerate(pair)]
-    return found
+            for at, one in enumerate(pair):
+                yield Sprite(control, state, at == 0, density, one.rgba)
 
 
 def _is_empty_label(layer: object) -> bool:
@@ -183,11 +194,9 @@ def _is_empty_label(layer: object) -> bool:
 SHIPPED_FLAGS = {"pressed": frozenset({"hover", "pressed"})}
 
 
-def _described(
-    kit: Kit, control: Control, sprites: list[Sprite], regions: dict[Any, list[int]]
-) -> dict[str, Any]:
+def _described(kit: Kit, control: Control, mine: list[Sprite]) -> dict[str, Any]:
+    """What a game reads of a control; where its pictures lie on the sheets comes later."""
     margins = shared_margins(kit, control)
-    mine = [sprite for sprite in sprites if sprite.control.id == control.id]
     plain = [s.rgba for s in mine if s.density == 1 and s.blank] or [
         s.rgba for s in mine if s.density == 1]
     by_hand = control.stretch is not None
@@ -199,7 +208,7 @@ def _described(
         zones = stretch_zones(plain)
         densities[str(density)] = {
             "atlas": f"atlas@{density}x.png",
-            "regions": {s.key: regions[(control.id, density, s.key)] for s in batch},
+            "regions": dict.fromkeys((s.key for s in batch), None),
             "files": {s.key: str(s.path) for s in batch},
             "stretch": {"columns": zones.columns, "rows": zones.rows},
         }
