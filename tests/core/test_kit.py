@@ -26,6 +26,7 @@ from mektel.core.kit import (
     edit,
     kit_from_data,
     measure_of,
+    palette_edits,
     value_names,
 )
 from mektel.formats.kitfile import kit_from_text, kit_to_text
@@ -179,7 +180,8 @@ def test_a_new_control_brings_its_palette_without_disturbing_ours() -> None:
     assert kit.colour(kit.controls[1].layer("line").colour) == "#E5A43B"  # type: ignore[union-attr]
     assert kit_from_data(kit.model_dump()) == kit
     assert edit.remove_control(edit.copy_control(kit, "board"), "board-copy") == kit
-    changed = edit.set_swatch(edit.set_swatch(kit, "tide", "#010203"), "fog", "#AABBCC")
+    changed = palette_edits.set_swatch(kit, "tide", "#010203")
+    changed = palette_edits.set_swatch(changed, "fog", "#AABBCC")
     assert (changed.colour("tide"), changed.colour("fog")) == ("#010203", "#AABBCC")
 
 

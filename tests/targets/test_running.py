@@ -32,7 +32,7 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS
-from mektel.targets.baked import bake, conditions, slices_of
+from mektel.targets.baked import bake, slices_of
 from mektel.targets.base import write_files
 from tests.chromium import page_on
 

@@ -29,7 +29,7 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import SHOWN_STATES, Kit
+from mektel.core.kit import Kit, shown_states
 from mektel.core.look import natural_size, parse_flags, resolve, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.proof import label_contrast
@@ -437,7 +437,7 @@ class TryPad(QWidget):
         ground = rgba(Kit(), MIDDLE.get(self.bench.backdrop, self.bench.backdrop))
         found = {
             state: label_contrast(resolve(self.bench.kit, control, parse_flags(state)), ground)
-            for state in SHOWN_STATES if state != "disabled"
+            for state in shown_states(control.kind) if "disabled" not in state
         }
         measured = {state: one for state, one in found.items() if one is not None}
         if not measured:

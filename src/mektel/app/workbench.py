@@ -16,7 +16,7 @@ from mektel.app.parts.backdrop import SAIL
 from mektel.app.pictures import PictureStore
 from mektel.app.settings import Settings
 from mektel.core.errors import MektelError
-from mektel.core.kit import BODY, REST, Control, History, Kit
+from mektel.core.kit import BODY, REST, Control, History, Kit, shown_states
 from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
@@ -65,6 +65,8 @@ class Workbench(QObject):
         self.control_id = ""
         self._found: tuple[Kit | None, str, Control | None] = (None, "", None)
         self.state = REST
+        # Combinations of states that were put on the wall, by control.
+        self.more_states: dict[str, tuple[str, ...]] = {}
         self.part_id = BODY
         self.backdrop = SAIL
         self.density = 1
@@ -88,6 +90,17 @@ class Workbench(QObject):
             found = next((c for c in kit.controls if c.id == control_id), None)
             self._found = (kit, control_id, found)
         return self._found[2]
+
+    def shown_states(self) -> tuple[str, ...]:
+        """The states on the wall: what the control can be in, and any that were asked for."""
+        control = self.control
+        if control is None:
+            return shown_states("push")
+        usual = shown_states(control.kind)
+        more = self.more_states.get(control.id, ())
+        extra = [one for one in (*control.states, *control.links, *control.formulas, *more)
+                 if one != REST and one not in usual]
+        return (*usual, *dict.fromkeys(extra))
 
     @property
     def unsaved(self) -> bool:

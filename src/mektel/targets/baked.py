@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from mektel.core.kit import BODY, STATES, Control, Kit
+from mektel.core.kit import BODY, Control, Kit
 from mektel.core.look import GroupLook, Look, resolve
 from mektel.core.paint import render
 from mektel.core.slices import stretch_zones
@@ -30,16 +30,6 @@ class BakedPicture:
     place: tuple[int, int, int, int]
     slices: tuple[int, int, int, int]
     pngs: tuple[bytes, ...]
-
-
-def conditions() -> list[frozenset[str]]:
-    """Every set of states that can hold at once."""
-    live = [state for state in STATES if state != "disabled"]
-    combined = [
-        frozenset(live[at] for at in range(len(live)) if number >> at & 1)
-        for number in range(2 ** len(live))
-    ]
-    return [*combined, frozenset({"disabled"})]
 
 
 def bare_look(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Any:

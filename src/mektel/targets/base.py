@@ -11,9 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.errors import MektelError
-from mektel.core.kit import REST, Control, Kit
+from mektel.core.kit import BODY, CONTROL, REST, Control, Kit
 from mektel.core.text import font_file, licence_file
 from mektel.formats.kitfile import write_atomically
+from mektel.targets.driven import Driven
 
 Pixels = NDArray[np.uint8]
 # Called between steps with (done, of, words); returning False asks to stop.
@@ -100,6 +101,25 @@ class Target(Protocol):
         States that come from input are brought about by real input. Raises
         :class:`TargetError` when the toolkit is missing or the control does not run.
         """
+
+
+def with_lost(
+    plans: list[LayerPlan], control: Control, lost: list[tuple[Driven, str]]
+) -> list[LayerPlan]:
+    """Plans that also say which values cannot follow their formulas in shipped code."""
+    told: dict[str, list[str]] = {}
+    for one, why in lost:
+        part = control.layer(one.part).name if one.part not in (BODY, CONTROL) else ""
+        told.setdefault(part, []).append(f"{one.path} does not follow: {why}")
+    found = [
+        plan if plan.layer not in told else LayerPlan(
+            plan.layer, "partly" if plan.how == "native" else plan.how,
+            "; ".join([*([plan.why] if plan.why else []), *dict.fromkeys(told[plan.layer])]))
+        for plan in plans
+    ]
+    if "" in told:
+        found.append(LayerPlan("Outline", "partly", "; ".join(dict.fromkeys(told[""]))))
+    return found
 
 
 def write_files(files: list[OutFile], folder: Path, progress: Progress | None = None) -> list[Path]:

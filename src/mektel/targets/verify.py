@@ -7,21 +7,13 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
-from mektel.core.kit import Control, Kit
-from mektel.core.look import resolve, shared_margins
+from mektel.core.kit import Control, Kit, parse_flags, shown_states
+from mektel.core.look import resolve, settled, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import Difference, difference
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
 
-# What holds when a state is brought about by pointer or keys: a press by pointer is also a hover.
-SHOWN_BY = (
-    ("rest", frozenset[str]()),
-    ("hover", frozenset({"hover"})),
-    ("pressed", frozenset({"hover", "pressed"})),
-    ("focus", frozenset({"focus"})),
-    ("disabled", frozenset({"disabled"})),
-)
 BAR, BAR_WITH_TEXT = 1.0, 3.0
 BACKDROP = "#E9E2D3"
 
@@ -63,6 +55,15 @@ class Match:
         }
 
 
+def brought_about(control: Control) -> list[tuple[str, frozenset[str]]]:
+    """Each shown state, and what holds when it is brought about: a press is also a hover."""
+    found = []
+    for state in shown_states(control.kind):
+        flags = parse_flags(state)
+        found.append((state, flags | {"hover"} if "pressed" in flags else flags))
+    return found
+
+
 def verify(
     kit: Kit,
     controls: Iterable[Control],
@@ -83,17 +84,18 @@ def verify(
             report(0, 1, f"writing for {target.title}")
             write_files(target.files(kit, chosen), Path(made))
             return verify(kit, chosen, target, progress, scale, Path(made))
+    chosen = [settled(kit, control) for control in chosen]
     shots = [
         Shot(control, state, flags, text, scale)
         for control in chosen
-        for state, flags in SHOWN_BY
+        for state, flags in brought_about(control)
         for text in ([control.text, ""] if has_label(control) else [control.text])
     ]
     taken = target.shoot(kit, shots, folder, BACKDROP, report)
     found = {(t.shot.control.id, t.shot.state, t.shot.text): t for t in taken}
     matches = []
     for control in chosen:
-        for state, flags in SHOWN_BY:
+        for state, flags in brought_about(control):
             full = found.get((control.id, state, control.text))
             if full is None:
                 raise TargetError(f"{target.title}: no picture of {control.name}, {state}.")

@@ -49,12 +49,12 @@ from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import (
     BODY,
     REST,
-    SHOWN_STATES,
     Control,
     Measure,
     OwnOutline,
     Stop,
     measure_of,
+    shown_states,
 )
 from mektel.core.kit import edit as edits
 from mektel.core.kit.document import Transition, with_values
@@ -348,7 +348,7 @@ class OpenCard(QFrame):
     def _show_differs(self, control: Control) -> None:
         told = [
             (state, list(control.changes(state).get(self.bench.part_id, {})))
-            for state in SHOWN_STATES[1:]
+            for state in shown_states(control.kind)[1:]
         ]
         if told == self._told:
             return

@@ -22,7 +22,7 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import REST, SHOWN_STATES, Control
+from mektel.core.kit import REST, Control
 from mektel.core.kit import edit as edits
 from mektel.core.look import Look, Margins, natural_size, parse_flags, resolve, shared_margins
 
@@ -312,10 +312,8 @@ class Wall(QScrollArea):
         self._canvas = QWidget(self)
         self._canvas.setObjectName("room")
         self.setWidget(self._canvas)
-        self.tiles = {state: StateTile(state, bench, self._canvas) for state in SHOWN_STATES}
+        self.tiles: dict[str, StateTile] = {}
         self.sizes = SizesTile(bench, self._canvas)
-        for tile in self.tiles.values():
-            tile.held.connect(lambda state: bench.hold(state=state))
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self.refresh)
         bench.view_changed.connect(self.refresh)
@@ -324,10 +322,30 @@ class Wall(QScrollArea):
         self._late.timeout.connect(self.sizes.update)
 
     def refresh(self) -> None:
+        self._show_states(self.bench.shown_states())
         self._arrange()
         for tile in self.tiles.values():
             tile.refresh()
         self._late.start()
+
+    def _show_states(self, states: tuple[str, ...]) -> None:
+        """One tile for each state that is wanted, in this order; tiles there are, stay."""
+        if tuple(self.tiles) == states:
+            return
+        for state, tile in list(self.tiles.items()):
+            if state not in states:
+                tile.hide()
+                tile.deleteLater()
+        made = {}
+        for state in states:
+            made[state] = self.tiles.get(state) or self._new_tile(state)
+        self.tiles = made
+
+    def _new_tile(self, state: str) -> StateTile:
+        tile = StateTile(state, self.bench, self._canvas)
+        tile.held.connect(lambda state: self.bench.hold(state=state))
+        tile.show()
+        return tile
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

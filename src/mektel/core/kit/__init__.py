@@ -1,17 +1,17 @@
 """The document: frozen values for kit, palette, control, layer and state."""
 
 from mektel.core.kit.assets import AssetError, Pixels, pixels_from_bytes, pixels_of
-from mektel.core.kit.document import (
-    FORMAT,
+from mektel.core.kit.conditions import (
     REST,
-    SHOWN_STATES,
     STATES,
-    Asset,
-    Control,
-    Kit,
-    Swatch,
-    kit_from_data,
+    combined_states,
+    condition_of,
+    in_order,
+    parse_flags,
+    shown_states,
+    states_of,
 )
+from mektel.core.kit.document import CONTROL, FORMAT, Asset, Control, Kit, kit_from_data
 from mektel.core.kit.forms import Join, Outlined, OwnOutline
 from mektel.core.kit.history import History
 from mektel.core.kit.layers import (
@@ -36,12 +36,16 @@ from mektel.core.kit.layers import (
     measure_of,
     value_names,
 )
+from mektel.core.kit.palette import Figure, Swatch, TextStyle
+from mektel.core.kit.parameters import ArgumentError, Parameter, Variation, arguments_for
 from mektel.core.kit.values import Measure, Stop
 
 __all__ = [
-    "BODY", "FORMAT", "KINDS", "REST", "SHOWN_STATES", "STATES", "Asset", "AssetError", "Bevel",
-    "Body", "Control", "Fill", "Gloss", "Glow", "History", "Icon", "InnerGlow", "InnerShadow",
-    "Join", "Kit", "Label", "Layer", "Lens", "Light", "Line", "Measure", "Outlined", "OwnOutline",
-    "Picture", "Pixels", "Shadow", "Stop", "Swatch", "Symbol", "kit_from_data", "measure_of",
-    "pixels_from_bytes", "pixels_of", "value_names",
+    "BODY", "CONTROL", "FORMAT", "KINDS", "REST", "STATES", "ArgumentError", "Asset",
+    "AssetError", "Bevel", "Body", "Control", "Figure", "Fill", "Gloss", "Glow", "History",
+    "Icon", "InnerGlow", "InnerShadow", "Join", "Kit", "Label", "Layer", "Lens", "Light",
+    "Line", "Measure", "Outlined", "OwnOutline", "Parameter", "Picture", "Pixels", "Shadow",
+    "Stop", "Swatch", "Symbol", "TextStyle", "Variation", "arguments_for", "combined_states",
+    "condition_of", "in_order", "kit_from_data", "measure_of", "parse_flags",
+    "pixels_from_bytes", "pixels_of", "shown_states", "states_of", "value_names",
 ]

@@ -10,11 +10,23 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, ValidationError, field_serializer, model_validator
 
-from mektel.core.errors import DocumentError, NotFoundError
+from mektel.core.errors import DocumentError, MektelError, NotFoundError
+from mektel.core.formula import parse as parse_formula
 from mektel.core.kit.assets import PngData
+from mektel.core.kit.conditions import (
+    REST,
+    Behaviour,
+    Condition,
+    checked_condition,
+    condition_of,
+    in_order,
+    parse_flags,
+)
 from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
+from mektel.core.kit.palette import Figure, Swatch
+from mektel.core.kit.parameters import Parameter, Variation
+from mektel.core.kit.paths import value_at
 from mektel.core.kit.values import (
-    Colour,
     Corners,
     Frozen,
     Identifier,
@@ -25,25 +37,10 @@ from mektel.core.kit.values import (
 )
 
 FORMAT: Literal[1] = 1
-REST = "rest"
-# Later ones win where several hold; the shipped code follows the same order.
-STATES = ("focus", "hover", "pressed", "disabled")
-SHOWN_STATES = (REST, "hover", "pressed", "focus", "disabled")
-StateName = Literal["focus", "hover", "pressed", "disabled"]
 Changes = dict[str, dict[str, Any]]
-
-
-class Swatch(Frozen):
-    """A named palette colour, given as #RRGGBB or #RRGGBBAA."""
-
-    name: Identifier
-    colour: Colour
-
-    @model_validator(mode="after")
-    def _is_a_colour(self) -> Self:
-        if not self.colour.startswith("#"):
-            raise ValueError(f"palette colour “{self.name}” must be #RRGGBB or #RRGGBBAA")
-        return self
+# Formulas of the control's own text and size are kept under this part.
+CONTROL = "control"
+CONTROL_VALUES = ("text", "size.0", "size.1")
 
 
 class Asset(Frozen):
@@ -61,23 +58,34 @@ class Transition(Frozen):
     easing: Literal["linear", "ease", "ease-in", "ease-out", "ease-in-out"] = "ease"
 
 
+def _is_empty(kept: Any) -> bool:
+    return not kept
+
+
 class Control(Frozen):
     """One parameterised design of a control, at its own size in px.
 
     ``stretch`` overrides the computed insets (left, top, right, bottom, px) within which the
-    control's pictures are not stretched.
+    control's pictures are not stretched. ``links`` makes a condition follow another's changes, or
+    ``rest`` to have none on purpose. ``formulas`` drive values: by condition (or rest), layer and
+    path.
     """
 
     id: Identifier
     name: Title
-    kind: Literal["push"] = "push"
+    kind: Behaviour = "push"
     text: Text = ""
     size: Size = (160.0, 48.0)
     stretch: Corners | None = Field(default=None, exclude_if=lambda given: given is None)
     transition: Transition | None = Field(default=None, exclude_if=lambda given: given is None)
     body: Body = Body()
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
-    states: dict[StateName, Changes] = Field(default_factory=dict)
+    states: dict[Condition, Changes] = Field(default_factory=dict)
+    links: dict[Condition, str] = Field(default_factory=dict, exclude_if=_is_empty)
+    formulas: dict[str, dict[str, dict[str, str]]] = Field(
+        default_factory=dict, exclude_if=_is_empty)
+    parameters: tuple[Parameter, ...] = Field(default=(), max_length=64, exclude_if=_is_empty)
+    variations: tuple[Variation, ...] = Field(default=(), max_length=64, exclude_if=_is_empty)
 
     @model_validator(mode="after")
     def _is_consistent(self) -> Self:
@@ -101,13 +109,26 @@ class Control(Frozen):
                     raise ValueError(f"state {state}, {part_id}.{where}: {first['msg']}") from None
                 # Keep what is stored in the checked form, so that equal values are equal.
                 values.update({name: getattr(changed, name) for name in values})
+        check_links(self.states, self.links)
+        names = [parameter.name for parameter in self.parameters]
+        for name in names:
+            if names.count(name) > 1:
+                raise ValueError(f"parameter “{name}” is given twice")
+        for condition, parts in self.formulas.items():
+            if condition != REST:
+                checked_condition(condition)
+            for part_id, formulas in parts.items():
+                if part_id not in (BODY, CONTROL, *ids):
+                    raise ValueError(f"a formula drives “{part_id}”, which is no layer")
+                for path, text in formulas.items():
+                    check_formula(self, condition, part_id, path, text)
         return self
 
     @field_serializer("states")
     def _ordered_states(self, states: dict[str, Changes]) -> dict[str, Any]:
         # Stable order: states as applied, layers in paint order, values as declared.
         out: dict[str, Any] = {}
-        for state in STATES:
+        for state, _ in in_order(tuple(states)):
             for part_id in [BODY, *(layer.id for layer in self.layers)]:
                 values = states.get(state, {}).get(part_id)
                 if values:
@@ -128,16 +149,30 @@ class Control(Frozen):
         return self.body if part_id == BODY else self.layer(part_id)
 
     def part_in(self, part_id: str, flags: Iterable[str]) -> Any:
-        """The body or a layer with the changes of every state in ``flags`` laid on in order."""
-        held = set(flags)
+        """The body or a layer with every change whose condition holds laid on in order."""
+        held = frozenset(flag for one in flags for flag in one.split("+"))
         values: dict[str, Any] = {}
-        for state in STATES:
-            if state in held:
-                values |= self.states.get(state, {}).get(part_id, {})  # type: ignore[call-overload]
+        for condition, needed in in_order(tuple(self.states)):
+            if needed <= held:
+                values |= self.states[condition].get(part_id, {})
         return with_values(self.part(part_id), values) if values else self.part(part_id)
 
     def changes(self, state: str) -> Changes:
-        return self.states.get(state, {})  # type: ignore[call-overload]
+        return self.states.get(condition_of(parse_flags(state)), {})
+
+    def only(self, condition: str) -> Control:
+        """The control with no changes but those of one condition."""
+        kept = self.states.get(condition)
+        return self.model_copy(update={"states": {condition: kept} if kept else {}})
+
+    def origin(self, part_id: str, name: str, flags: Iterable[str]) -> str:
+        """The condition that gives a value while these states hold; ``rest`` where none does."""
+        held = frozenset(flags)
+        found = REST
+        for condition, needed in in_order(tuple(self.states)):
+            if needed <= held and name in self.states[condition].get(part_id, {}):
+                found = condition
+        return found
 
     def count_changes(self, state: str) -> int:
         return sum(len(values) for values in self.changes(state).values())
@@ -148,7 +183,9 @@ class Kit(Frozen):
 
     format: Literal[1] = FORMAT
     name: Title = "Untitled kit"
+    modes: tuple[Identifier, ...] = Field(default=(), max_length=8, exclude_if=_is_empty)
     palette: tuple[Swatch, ...] = Field(default=(), max_length=512)
+    figures: tuple[Figure, ...] = Field(default=(), max_length=512, exclude_if=_is_empty)
     assets: tuple[Asset, ...] = Field(
         default=(), max_length=256, exclude_if=lambda kept: not kept
     )
@@ -158,7 +195,9 @@ class Kit(Frozen):
     def _is_consistent(self) -> Self:
         for what, names in (
             ("control id", [control.id for control in self.controls]),
-            ("palette colour", [swatch.name for swatch in self.palette]),
+            ("palette name", [one.name for one in self.palette]
+             + [one.name for one in self.figures]),
+            ("mode", list(self.modes)),
             ("picture", [asset.id for asset in self.assets]),
         ):
             seen: set[str] = set()
@@ -192,6 +231,37 @@ class Kit(Frozen):
             if swatch.name == value:
                 return swatch.colour
         raise NotFoundError("palette colour", value, [swatch.name for swatch in self.palette])
+
+
+def check_links(states: dict[str, Changes], links: dict[str, str]) -> None:
+    """A link leads to another condition or to rest, never back to itself."""
+    for condition, other in links.items():
+        if other != REST:
+            checked_condition(other)
+        if states.get(condition):
+            raise ValueError(f"{condition} follows {other} and has changes of its own, too")
+        seen, at = [condition], other
+        while at != REST and at in links:
+            if at in seen:
+                raise ValueError(f"states follow each other in a ring: {' → '.join([*seen, at])}")
+            seen.append(at)
+            at = links[at]
+
+
+def check_formula(control: Control, condition: str, part_id: str, path: str, text: str) -> None:
+    """That a formula can be read and drives something there is; raises ValueError."""
+    try:
+        parse_formula(text)
+        if part_id == CONTROL:
+            if path not in CONTROL_VALUES or condition != REST:
+                raise ValueError(f"a formula can drive the control’s text and size, not “{path}”")
+            return
+        part = control.part(part_id)
+        if path.split(".")[0] not in value_names(part):
+            raise ValueError(f"“{part_id}” has no value “{path}”")
+        value_at(part, path)
+    except MektelError as error:
+        raise ValueError(f"{part_id}.{path}: {error}") from None
 
 
 def with_values(part: Any, values: dict[str, Any]) -> Any:

@@ -8,8 +8,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
+from mektel.core.kit.conditions import REST, condition_of, parse_flags
 from mektel.core.kit.document import (
-    REST,
     Control,
     Kit,
     Swatch,
@@ -31,12 +31,13 @@ def identifier(title: str, taken: list[str], fallback: str) -> str:
     return name
 
 
-def _replace_control(kit: Kit, control: Control) -> Kit:
+def replace_control(kit: Kit, control: Control) -> Kit:
+    """The kit with a control in the place of the one with its id."""
     controls = tuple(control if c.id == control.id else c for c in kit.controls)
     return kit.model_copy(update={"controls": controls})
 
 
-def _control_with(control: Control, **fields: Any) -> Control:
+def control_with(control: Control, **fields: Any) -> Control:
     try:
         return Control.model_validate({**dict(control), **fields})
     except ValidationError as error:
@@ -58,55 +59,102 @@ def set_value(kit: Kit, control_id: str, state: str, part_id: str, name: str, va
     """Sets one value of a layer or the body in one state.
 
     At rest the value itself is set. In another state a change is stored, or dropped again when
-    it equals rest. Raises :class:`DocumentError` when the value is out of its limits.
+    it equals rest. A formula that drove the value is dropped, and a state that followed another
+    takes a copy of its own first. Raises :class:`DocumentError` when the value is out of limits.
     """
-    control = kit.control(control_id)
+    state = condition_of(parse_flags(state))
+    control = own_copy(_without_formula(kit.control(control_id), state, part_id, name), state)
     part = control.part(part_id)
     changed = _checked_part(part, {name: value})
     if state == REST:
         if part_id == BODY:
-            return _replace_control(kit, control.model_copy(update={"body": changed}))
+            return replace_control(kit, control.model_copy(update={"body": changed}))
         layers = tuple(changed if layer.id == part_id else layer for layer in control.layers)
-        return _replace_control(kit, control.model_copy(update={"layers": layers}))
-    states = _copied_states(control)
+        return replace_control(kit, control.model_copy(update={"layers": layers}))
+    states = copied_states(control)
     values = states.setdefault(state, {}).setdefault(part_id, {})
     if getattr(changed, name) == getattr(part, name):
         values.pop(name, None)
     else:
         values[name] = getattr(changed, name)
-    return _replace_control(kit, control.model_copy(update={"states": _pruned(states)}))
+    return replace_control(kit, control.model_copy(update={"states": pruned(states)}))
+
+
+def own_copy(control: Control, state: str) -> Control:
+    """The control with a state that followed another keeping, as its own, what it showed."""
+    if state not in control.links:
+        return control
+    other = state
+    while other in control.links:
+        other = control.links[other]
+    links = {one: to for one, to in control.links.items() if one != state}
+    states, formulas = copied_states(control), dict(control.formulas)
+    if other in states:
+        states[state] = {part: dict(values) for part, values in states[other].items()}
+    if other != REST and other in formulas:
+        formulas[state] = formulas[other]
+    return control.model_copy(update={"links": links, "states": states, "formulas": formulas})
+
+
+def _without_formula(control: Control, state: str, part_id: str, name: str) -> Control:
+    formulas = control.formulas.get(state, {}).get(part_id, {})
+    if not any(path.split(".")[0] == name for path in formulas):
+        return control
+    kept = {path: text for path, text in formulas.items() if path.split(".")[0] != name}
+    return with_formulas(control, state, part_id, kept)
+
+
+def with_formulas(control: Control, state: str, part_id: str, formulas: dict[str, str]) -> Control:
+    """The control with these formulas, and no others, for a part in a state."""
+    whole = {one: dict(parts) for one, parts in control.formulas.items()}
+    whole.setdefault(state, {})[part_id] = formulas
+    kept = {one: {part: found for part, found in parts.items() if found}
+            for one, parts in whole.items()}
+    return control.model_copy(update={
+        "formulas": {one: parts for one, parts in kept.items() if parts}})
 
 
 def clear_changes(
     kit: Kit, control_id: str, state: str, part_id: str | None = None, name: str | None = None
 ) -> Kit:
     """Back to rest: the whole state, one layer of it, or one value of it."""
+    state = condition_of(parse_flags(state))
     control = kit.control(control_id)
-    states = _copied_states(control)
+    if part_id is not None:
+        control = own_copy(control, state)
+    states = copied_states(control)
+    formulas = {one: dict(parts) for one, parts in control.formulas.items()}
     if part_id is None:
         states.pop(state, None)
+        formulas.pop(state, None)
     elif name is None:
         states.get(state, {}).pop(part_id, None)
+        formulas.get(state, {}).pop(part_id, None)
     else:
         states.get(state, {}).get(part_id, {}).pop(name, None)
-    return _replace_control(kit, control.model_copy(update={"states": _pruned(states)}))
+        control = _without_formula(control, state, part_id, name)
+        formulas = dict(control.formulas)
+    links = {one: to for one, to in control.links.items() if part_id is not None or one != state}
+    return replace_control(kit, control.model_copy(update={
+        "states": pruned(states), "links": links,
+        "formulas": {one: parts for one, parts in formulas.items() if parts}}))
 
 
-def _copied_states(control: Control) -> dict[str, dict[str, dict[str, Any]]]:
+def copied_states(control: Control) -> dict[str, dict[str, dict[str, Any]]]:
     return {
         state: {part: dict(values) for part, values in changes.items()}
         for state, changes in control.states.items()
     }
 
 
-def _pruned(states: dict[str, dict[str, dict[str, Any]]]) -> dict[str, Any]:
+def pruned(states: dict[str, dict[str, dict[str, Any]]]) -> dict[str, Any]:
     kept = {s: {p: v for p, v in changes.items() if v} for s, changes in states.items()}
     return {state: changes for state, changes in kept.items() if changes}
 
 
 def set_field(kit: Kit, control_id: str, name: str, value: Any) -> Kit:
     """Sets the control's own ``text``, ``size``, ``name``, ``stretch`` or ``transition``."""
-    return _replace_control(kit, _control_with(kit.control(control_id), **{name: value}))
+    return replace_control(kit, control_with(kit.control(control_id), **{name: value}))
 
 
 def add_control(kit: Kit, control: Control, palette: tuple[Swatch, ...] = ()) -> Kit:
@@ -157,7 +205,7 @@ def add_layer(kit: Kit, control_id: str, kind: str, name: str) -> Kit:
     below_label = labels[0] if labels and kind != "label" else len(control.layers)
     at = 0 if kind == "shadow" else below_label
     layers = (*control.layers[:at], layer, *control.layers[at:])
-    return _replace_control(kit, _control_with(control, layers=layers))
+    return replace_control(kit, control_with(control, layers=layers))
 
 
 def copy_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
@@ -168,12 +216,15 @@ def copy_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
     twin: LayerBase = control.layers[at].model_copy(
         update={"id": _free_layer_id(control, name), "name": name}
     )
-    states = _copied_states(control)
+    states = copied_states(control)
     for changes in states.values():
         if layer_id in changes:
             changes[twin.id] = dict(changes[layer_id])
+    formulas = {one: {**parts, **({twin.id: parts[layer_id]} if layer_id in parts else {})}
+                for one, parts in control.formulas.items()}
     layers = (*control.layers[: at + 1], twin, *control.layers[at + 1 :])
-    return _replace_control(kit, _control_with(control, layers=layers, states=states))
+    return replace_control(
+        kit, control_with(control, layers=layers, states=states, formulas=formulas))
 
 
 def insert_layer(
@@ -184,21 +235,25 @@ def insert_layer(
     new = layer.model_copy(update={"id": _free_layer_id(control, layer.name)})
     ids = [one.id for one in control.layers]
     at = ids.index(above) + 1 if above in ids else len(ids)
-    changed = _copied_states(control)
+    changed = copied_states(control)
     for state, values in states.items():
         changed.setdefault(state, {})[new.id] = dict(values)
     layers = (*control.layers[:at], new, *control.layers[at:])
-    return _replace_control(kit, _control_with(control, layers=layers, states=changed))
+    return replace_control(kit, control_with(control, layers=layers, states=changed))
 
 
 def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
     control = kit.control(control_id)
     control.layer(layer_id)
-    states = _copied_states(control)
+    states = copied_states(control)
     for changes in states.values():
         changes.pop(layer_id, None)
+    formulas = {one: {part: found for part, found in parts.items() if part != layer_id}
+                for one, parts in control.formulas.items()}
     layers = tuple(layer for layer in control.layers if layer.id != layer_id)
-    return _replace_control(kit, _control_with(control, layers=layers, states=_pruned(states)))
+    return replace_control(kit, control_with(
+        control, layers=layers, states=pruned(states),
+        formulas={one: parts for one, parts in formulas.items() if parts}))
 
 
 def move_layer(kit: Kit, control_id: str, layer_id: str, position: int) -> Kit:
@@ -207,7 +262,7 @@ def move_layer(kit: Kit, control_id: str, layer_id: str, position: int) -> Kit:
     layer = control.layer(layer_id)
     rest = [other for other in control.layers if other.id != layer_id]
     rest.insert(max(0, min(position, len(rest))), layer)
-    return _replace_control(kit, _control_with(control, layers=tuple(rest)))
+    return replace_control(kit, control_with(control, layers=tuple(rest)))
 
 
 def rename_layer(kit: Kit, control_id: str, layer_id: str, name: str) -> Kit:
@@ -216,23 +271,11 @@ def rename_layer(kit: Kit, control_id: str, layer_id: str, name: str) -> Kit:
         _checked_part(layer, {"name": name}) if layer.id == layer_id else layer
         for layer in control.layers
     )
-    return _replace_control(kit, _control_with(control, layers=layers))
+    return replace_control(kit, control_with(control, layers=layers))
 
 
 def _free_layer_id(control: Control, name: str) -> str:
     return identifier(name, [layer.id for layer in control.layers], "layer")
-
-
-def set_swatch(kit: Kit, name: str, colour: str) -> Kit:
-    """Sets a palette colour, or adds it."""
-    data = kit.model_dump()
-    for swatch in data["palette"]:
-        if swatch["name"] == name:
-            swatch["colour"] = colour
-            break
-    else:
-        data["palette"] = [*data["palette"], {"name": name, "colour": colour}]
-    return kit_from_data(data)
 
 
 def rename_kit(kit: Kit, name: str) -> Kit:

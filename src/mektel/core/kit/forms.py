@@ -37,8 +37,8 @@ class Brief(Frozen):
         fields = type(self).model_fields
         kept = [name for name in ALWAYS if name in whole]
         kept += [
-            name for name in whole
-            if name not in ALWAYS and getattr(self, name) != fields[name].default
+            name for name in whole if name not in ALWAYS
+            and getattr(self, name) != fields[name].get_default(call_default_factory=True)
         ]
         return {name: whole[name] for name in kept}
 

@@ -2,28 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from typing import Any
 
-from mektel.core.errors import NotFoundError
-from mektel.core.kit import BODY, REST, SHOWN_STATES, STATES, Body, Control, Kit, Label
+from mektel.core.kit import (
+    BODY,
+    Body,
+    Control,
+    Kit,
+    Label,
+    parse_flags,
+    shown_states,
+)
 from mektel.core.look.look import Look, Margins
 from mektel.core.look.outlines import body_outline
 from mektel.core.look.parts import Scene, layer_looks
+from mektel.core.look.settle import NOTHING, settle
 from mektel.core.look.words import label_size
 from mektel.core.remember import Remembered
-
-
-def parse_flags(text: str) -> frozenset[str]:
-    """``"hover+pressed"`` as a set of states; ``"rest"`` is the empty set.
-
-    >>> sorted(parse_flags("pressed + hover"))
-    ['hover', 'pressed']
-    """
-    flags = {word.strip() for word in text.split("+")} - {REST}
-    for flag in flags:
-        if flag not in STATES:
-            raise NotFoundError("state", flag, list(SHOWN_STATES))
-    return frozenset(flags)
 
 
 def resolve(
@@ -32,8 +28,14 @@ def resolve(
     flags: Iterable[str] = (),
     size: tuple[float, float] | None = None,
     text: str | None = None,
+    arguments: Mapping[str, Any] = NOTHING,
 ) -> Look:
-    """The look of a control with the given states holding, at ``size`` (width, height) in px."""
+    """The look of a control with the given states holding, at ``size`` (width, height) in px.
+
+    ``arguments`` are values for its parameters; the others have their defaults. Raises
+    :class:`mektel.core.kit.ArgumentError` for an argument that no parameter takes.
+    """
+    control = settle(kit, control, size, arguments).control
     held, box = frozenset(flags), size or control.size
     return _looks.get(
         (kit.palette, kit.assets, control), (held, box, text),
@@ -69,8 +71,10 @@ def shared_margins(
     control: Control,
     size: tuple[float, float] | None = None,
     text: str | None = None,
+    arguments: Mapping[str, Any] = NOTHING,
 ) -> Margins:
     """Room that suffices for every state, so that all pictures of a control have equal bounds."""
+    control = settle(kit, control, size, arguments).control
     box = size or control.size
     return _rooms.get(
         (kit.palette, kit.assets, control), (box, text),
@@ -82,15 +86,19 @@ def _shared_margins(
     kit: Kit, control: Control, size: tuple[float, float], text: str | None
 ) -> Margins:
     margins = Margins()
-    for state in SHOWN_STATES:
-        flags = parse_flags(state)
+    sets = [parse_flags(state) for state in shown_states(control.kind)]
+    for flags in [*sets, frozenset({"hover", "pressed"})]:
         margins = margins.union(resolve(kit, control, flags, size, text).margins())
-    pressed = resolve(kit, control, {"hover", "pressed"}, size, text)
-    return margins.union(pressed.margins())
+    return margins
 
 
-def natural_size(control: Control, text: str | None = None) -> tuple[float, float]:
+def natural_size(
+    control: Control, text: str | None = None, kit: Kit | None = None,
+    arguments: Mapping[str, Any] = NOTHING,
+) -> tuple[float, float]:
     """The control's own size, or larger where its text with padding needs it, in px."""
+    if kit is not None:
+        control = settle(kit, control, None, arguments).control
     width, height = control.size
     words = control.text if text is None else text
     for layer in control.layers:

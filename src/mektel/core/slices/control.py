@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from mektel.core.kit import SHOWN_STATES, Control, Kit, Pixels
+from mektel.core.kit import Control, Kit, Pixels, shown_states
 from mektel.core.look import Margins, parse_flags, resolve, shared_margins
 from mektel.core.paint import render
 from mektel.core.remember import Remembered
@@ -52,7 +52,7 @@ def _insets(kit: Kit, control: Control) -> Insets:
     room = shared_margins(kit, control)
     pictures = [
         render(resolve(kit, control, parse_flags(state), text=""), 1.0, room).rgba
-        for state in SHOWN_STATES
+        for state in shown_states(control.kind)
     ]
     return insets_of(pictures, room)
 

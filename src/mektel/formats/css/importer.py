@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from mektel.core.kit import BODY, KINDS, STATES, Body, Control, Kit, Swatch
+from mektel.core.kit import BODY, KINDS, Body, Control, Kit, Swatch, in_order, parse_flags
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import LayerBase, value_names
 from mektel.core.look import natural_size, propose_states
@@ -36,7 +36,7 @@ def control_from_css(text: str, source: str = "CSS", name: str = "") -> Result:
     sheet = parse(text, source)
     title = name or sheet.name or "Button"
     rest = build(sheet, "rest")
-    styled = [state for state in STATES if state in sheet.states]
+    styled = [state for state, _ in in_order(tuple(sheet.states)) if state != "rest"]
     if not rest.sized:
         # The text decides what is not given; then percentages are of what it decided.
         first = _joined(title, rest, {}, {})
@@ -87,9 +87,11 @@ def _joined(
         body = Body.model_validate(rest.body)
         changes = {
             state: _changes(built, body, made, names) for state, built in states.items()}
+        flags = {flag for state in states for flag in parse_flags(state)}
+        kind = "busy" if "busy" in flags else "two-position" if "checked" in flags else "push"
         return Control.model_validate({
-            "id": identifier(title, [], "control"), "name": title[:80], "text": title[:80],
-            "size": rest.size, "body": body, "layers": made,
+            "kind": kind, "id": identifier(title, [], "control"), "name": title[:80],
+            "text": title[:80], "size": rest.size, "body": body, "layers": made,
             "states": {state: found for state, found in changes.items() if found},
             "transition": rest.transition,
         })

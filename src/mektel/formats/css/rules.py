@@ -9,13 +9,14 @@ from typing import Any
 import tinycss2
 
 from mektel.core.errors import MektelError
+from mektel.core.kit import condition_of
 
 LARGEST_TEXT = 512 * 1024
 MOST_DECLARATIONS = 4000
 DEEPEST_VARIABLES = 16
 STATES = {
     "hover": "hover", "active": "pressed", "focus": "focus", "focus-visible": "focus",
-    "disabled": "disabled",
+    "disabled": "disabled", "checked": "checked", "busy": "busy",
 }
 # They place an element on a page or are the same for every button: nothing of its look.
 NO_LOOK = {
@@ -134,12 +135,14 @@ def _split(selector: str) -> tuple[str, str | None]:
     if "::" in selector or " " in selector or ">" in selector:
         return selector, None
     plain = selector.replace("[disabled]", ":disabled")
+    plain = re.sub(r"\[aria-(?:checked|pressed)=[\"']?true[\"']?\]", ":checked", plain)
+    plain = re.sub(r"\[aria-busy=[\"']?true[\"']?\]", ":busy", plain)
     plain = re.sub(r":not\(:disabled\)", "", plain)
     plain, *pseudo = plain.split(":")
     found = [STATES.get(one) for one in pseudo]
-    if None in found or len(set(found)) > 1:
+    if None in found:
         return plain, None
-    return plain, found[0] if found else "rest"
+    return plain, condition_of(state for state in found if state)
 
 
 def _take_variables(content: list[Any], sheet: Sheet) -> None:

@@ -5,7 +5,16 @@ from __future__ import annotations
 from typing import Any
 
 from mektel.core.drawings import icon_paths
-from mektel.core.kit import BODY, Control, Kit, Label, Line, Shadow, value_names
+from mektel.core.kit import (
+    BODY,
+    Control,
+    Kit,
+    Label,
+    Line,
+    Shadow,
+    combined_states,
+    value_names,
+)
 from mektel.core.kit.layers import Painted
 from mektel.core.look import (
     RGBA,
@@ -19,7 +28,8 @@ from mektel.core.look.parts import is_plain, rgba
 from mektel.core.path_data import path_commands
 from mektel.core.shape import AnyOutline, Outline, polygons
 from mektel.core.text import font_file
-from mektel.targets.baked import bare_look, conditions
+from mektel.targets.baked import bare_look
+from mektel.targets.driven import Shipped
 
 # QPainter has the separable modes; the others are baked with what lies beneath them.
 BLENDS = {
@@ -44,7 +54,7 @@ ROUND = ("box", "capsule", "ellipse")
 def baked_reason(control: Control, part: Any) -> str:
     """Why QPainter cannot draw a layer as it is; empty if it can."""
     if part.kind in BLURRED and (part.outline is not None or not all(
-            is_simple(control, flags) for flags in conditions())):
+            is_simple(control, flags) for flags in combined_states(control.kind))):
         return "QPainter cannot blur this outline; its picture takes any colour"
     if part.kind == "bevel":
         return "QPainter has no light on edges"
@@ -219,6 +229,17 @@ def _label_values(kit: Kit, part: Label, varied: set[str]) -> dict[str, Any]:
         "kind": "label", **_plain(kit, part, ALWAYS["label"], varied),
         **_paint_values(kit, part), "font": font_file(part.family, part.weight).name,
     }
+
+
+def icon_commands(control: Control, kept: Shipped) -> dict[str, list[tuple[Any, ...]]]:
+    """The drawings of every icon that a parameter may choose from."""
+    wanted: set[str] = set()
+    for one in kept.values:
+        if one.path == "icon":
+            wanted |= {name for p in kept.parameters if p.type == "icon" and p.name in one.names
+                       for name in (*p.choices, str(p.default))}
+            wanted.add(control.layer(one.part).icon)  # type: ignore[union-attr]
+    return {name: _commands(name) for name in sorted(wanted)}
 
 
 def _commands(icon: str) -> list[tuple[Any, ...]]:

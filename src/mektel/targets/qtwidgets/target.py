@@ -18,13 +18,26 @@ from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
-from mektel.core.kit import BODY, STATES, Control, Glow, InnerGlow, InnerShadow, Kit, Shadow
-from mektel.core.look import shared_margins
+from mektel.core.kit import (
+    BODY,
+    REST,
+    STATES,
+    Control,
+    Glow,
+    InnerGlow,
+    InnerShadow,
+    Kit,
+    Shadow,
+    combined_states,
+    in_order,
+    states_of,
+)
+from mektel.core.look import settled, shared_margins
 from mektel.core.look.look import SIGMAS
 from mektel.core.paint.blur import blurred_coverage
 from mektel.core.shape import outline_for
 from mektel.formats.png import mask_png_bytes, pixels_from_png
-from mektel.targets.baked import BakedPicture, bake, conditions
+from mektel.targets.baked import BakedPicture, bake
 from mektel.targets.base import (
     CancelledError,
     LayerPlan,
@@ -35,12 +48,24 @@ from mektel.targets.base import (
     TargetError,
     camel,
     font_files,
+    with_lost,
+)
+from mektel.targets.driven import Shipped, shipped
+from mektel.targets.qtwidgets.driving import (
+    checks,
+    helpers,
+    hint,
+    puts,
+    size_sources,
+    text_source,
+    uses_size,
 )
 from mektel.targets.qtwidgets.parts import (
     BLENDS,
     BLURRED,
     baked_reason,
     beneath_reason,
+    icon_commands,
     is_simple,
     part_values,
     qt_value,
@@ -68,9 +93,15 @@ class QtWidgets:
     summary = "A QAbstractButton subclass per control, in Python (PySide6)"
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
+        kept, control = shipped(kit, control), settled(kit, control)
+        rest, changes, _ = self._data(kit, control, kept)
+        _, lost = puts(control, kept, rest, changes)
+        return with_lost(self._plan(kit, control), control, lost)
+
+    def _plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         plans: list[LayerPlan] = []
         for at, layer in enumerate(control.layers):
-            parts = [control.part_in(layer.id, flags) for flags in conditions()]
+            parts = [control.part_in(layer.id, flags) for flags in combined_states(control.kind)]
             beneath = next((why for why in map(beneath_reason, parts) if why), "")
             why = next((w for part in parts if (w := baked_reason(control, part))), "")
             if beneath:
@@ -92,16 +123,16 @@ class QtWidgets:
             return "its dashes stretch with the control"
         if layer.kind == "gloss" or own or (
             layer.kind in ("fill", "line")
-            and not all(is_simple(control, flags) for flags in conditions())
+            and not all(is_simple(control, flags) for flags in combined_states(control.kind))
         ):
             return "its outline stretches with the control"
         return ""
 
     def _shadow_plan(self, kit: Kit, control: Control, layer: Any) -> tuple[str, str]:
-        parts = [control.part_in(layer.id, flags) for flags in conditions()]
+        parts = [control.part_in(layer.id, flags) for flags in combined_states(control.kind)]
         if not any(part.blur for part in parts):
             return "native", ""
-        forms = {body_shape(control, flags)[0] for flags in conditions()}
+        forms = {body_shape(control, flags)[0] for flags in combined_states(control.kind)}
         width, height = control.size
         why = "QPainter cannot blur; its corners are baked, it takes colour and size"
         if "ellipse" in forms:
@@ -128,22 +159,32 @@ class QtWidgets:
             OutFile(self.main_file(control), self._module(kit, control).encode(), "python")
             for control in chosen
         ]
-        return files + font_files(chosen, PurePosixPath("fonts"))
+        return files + font_files([settled(kit, one) for one in chosen], PurePosixPath("fonts"))
 
     def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
         module, name = self.main_file(control).stem, self.class_name(control)
         variable = control.id.replace("-", "_")
+        given = "".join(
+            f", {one.name}={_literal(one.default) if one.type != 'action' else f'on_{variable}'}"
+            for one in shipped(kit, control).parameters if one.required and one.name != "text")
         return (
             f"from controls.{module} import {name}\n\n"
-            f"{variable} = {name}({_literal(control.text)})\n"
+            f"{variable} = {name}({_literal(control.text)}{given})\n"
             f"{variable}.clicked.connect(on_{variable})\n"
             f"layout.addWidget({variable})\n",
             "python",
         )
 
     def _module(self, kit: Kit, control: Control) -> str:
+        driven, control = shipped(kit, control), settled(kit, control)
         margins = shared_margins(kit, control)
-        rest, changes, pictures = self._data(kit, control)
+        rest, changes, pictures = self._data(kit, control, driven)
+        follow, _ = puts(control, driven, rest, changes)
+        ordered = {flags: changes.get(flags, {})
+                   for _, held in in_order(tuple({*control.states, *(
+                       one.condition for one in driven.values if one.condition != REST)}))
+                   if (flags := _key(held)) in changes or any(
+                       one.states == flags for one in follow)}
         title = f"{control.name}: a push button of the kit {kit.name}."
         return _environment().get_template("module.py.j2").render(
             headline=f"{title} Made by Mektel; needs PySide6 only.",
@@ -151,7 +192,23 @@ class QtWidgets:
             bleed=(margins.left, margins.top, margins.right, margins.bottom),
             size=[_number(side) for side in control.size],
             rest=rest,
-            changes=changes,
+            changes=ordered,
+            follow=follow,
+            helpers=helpers(driven),
+            parameters=[one for one in driven.parameters if one.name != "text"],
+            text_required=any(one.name == "text" and one.required for one in driven.parameters),
+            checks=checks(tuple(one for one in driven.parameters if one.name != "text")),
+            hint=hint,
+            icons=icon_commands(control, driven),
+            follows_size=uses_size(driven),
+            sizes=size_sources(driven),
+            rest_name="self._rest" if follow or size_sources(driven) else "REST",
+            changes_name="self._changes" if follow or size_sources(driven) else "CHANGES",
+            text_source=text_source(driven),
+            palette=driven.palette,
+            modes=driven.modes,
+            order=states_of(control.kind),
+            kind=control.kind,
             shadows=self._shadows(control),
             pictures=pictures,
             distinct=list(dict.fromkeys(
@@ -164,17 +221,17 @@ class QtWidgets:
             name=control.name,
         )
 
-    def _data(self, kit: Kit, control: Control) -> tuple[
-        dict[str, Any], dict[str, Any], dict[str, dict[tuple[str, ...], BakedPicture]]
+    def _data(self, kit: Kit, control: Control, driven: Shipped) -> tuple[
+        dict[str, Any], dict[Any, Any], dict[str, dict[tuple[str, ...], BakedPicture]]
     ]:
         """Parts at rest, what states change in them, and the pictures of those that are baked."""
-        everything = conditions()
+        everything = combined_states(control.kind)
         merged = 0  # so many layers from the back are one picture
         for at, layer in enumerate(control.layers):
             if any(beneath_reason(control.part_in(layer.id, flags)) for flags in everything):
                 merged = at + 1
         rest: dict[str, Any] = {}
-        changes: dict[str, Any] = {}
+        changes: dict[Any, Any] = {}
         pictures: dict[str, dict[tuple[str, ...], BakedPicture]] = {}
         ids = [BODY, *(layer.id for layer in control.layers[merged:])]
         if merged:
@@ -193,33 +250,35 @@ class QtWidgets:
                     rest[part_id]["blend"] = parts[0].blend
                 pictures[part_id] = self._pictures(kit, control, [part_id])
                 continue
-            varied = {
-                name for state in STATES for name in control.changes(state).get(part_id, {})}
+            varied = {name for changed in control.states.values()
+                      for name in changed.get(part_id, {})}
+            varied |= {one.path.split(".")[0] for one in driven.of(part_id)}
             rest[part_id] = part_values(kit, control, part_id, frozenset(), varied)
-            for state in STATES:
-                values = part_values(kit, control, part_id, frozenset({state}), varied)
+            for condition, flags in in_order(tuple(control.states)):
+                alone = control.only(condition)
+                values = part_values(kit, alone, part_id, flags, varied)
                 kept = {n: v for n, v in values.items() if v != rest[part_id].get(n)}
                 if kept:
-                    changes.setdefault(state, {})[part_id] = kept
+                    changes.setdefault(_key(flags), {})[part_id] = kept
         if BENEATH in rest:
             rest = {BODY: rest.pop(BODY), **rest}
         return rest, changes, pictures
 
     def _masks(
         self, kit: Kit, control: Control, part_id: str, rest: dict[str, Any],
-        changes: dict[str, Any],
+        changes: dict[Any, Any],
     ) -> dict[tuple[str, ...], BakedPicture]:
         """White pictures of a layer, shown or not; its colour and fading stay values."""
         names = ("visible", "opacity", "blend", "colour")
         part = control.part_in(part_id, frozenset())
         values = {name: qt_value(kit, name, getattr(part, name)) for name in names}
         rest[part_id] |= values
-        for state in STATES:
-            part = control.part_in(part_id, frozenset({state}))
+        for condition, flags in in_order(tuple(control.states)):
+            part = control.only(condition).part_in(part_id, flags)
             kept = {name: value for name in names
                     if (value := qt_value(kit, name, getattr(part, name))) != values[name]}
             if kept:
-                changes.setdefault(state, {})[part_id] = kept
+                changes.setdefault(_key(flags), {})[part_id] = kept
         white = control.model_copy(update={
             "layers": tuple(
                 one.model_copy(update={"colour": "#FFFFFF", "visible": True, "opacity": 1.0})
@@ -235,16 +294,16 @@ class QtWidgets:
         self, kit: Kit, control: Control, layer_ids: list[str]
     ) -> dict[tuple[str, ...], BakedPicture]:
         found = {}
-        for flags in conditions():
+        for flags in combined_states(control.kind):
             picture = bake(kit, control, layer_ids, flags)
             if picture is not None:
-                found[tuple(state for state in STATES if state in flags)] = picture
+                found[_key(flags)] = picture
         return found
 
     def _shadows(self, control: Control) -> dict[tuple[Any, ...], Baked]:
         """Every corner that a blurred shadow has in any state, by its radii and blur."""
         found = {}
-        for flags in conditions():
+        for flags in combined_states(control.kind):
             form, radii, radii_y = body_shape(control, flags)
             box = outline_for(form, radii, *control.size, radii_y)
             for layer in control.layers:
@@ -286,6 +345,11 @@ class QtWidgets:
                 "file": str(folder / self.main_file(shot.control)),
                 "class": self.class_name(shot.control),
                 "state": shot.state, "text": shot.text,
+                "arguments": {
+                    one.name: one.default for one in shipped(kit, shot.control).parameters
+                    if one.required and one.type != "action"},
+                "actions": [one.name for one in shot.control.parameters
+                            if one.required and one.type == "action"],
             }
             for shot in batch
         ]
@@ -309,6 +373,11 @@ class QtWidgets:
             raise TargetError(f"The control did not run in Qt: {last}")
 
 
+def _key(flags: frozenset[str]) -> tuple[str, ...]:
+    """A set of states as the module names it."""
+    return tuple(state for state in STATES if state in flags)
+
+
 def _environment_for_qt(scale: int) -> dict[str, str]:
     foreign = ("QT_", "PYTHON")
     kept = {key: value for key, value in os.environ.items() if not key.startswith(foreign)}
@@ -319,11 +388,11 @@ def uses_paths(control: Control, layer: Any) -> bool:
     """Whether a layer's outline is not one that the module can work out from its size."""
     return layer.outline is not None or any(
         control.part_in(layer.id, flags).outline is not None or not is_simple(control, flags)
-        for flags in conditions()
+        for flags in combined_states(control.kind)
     )
 
 
-def _uses(rest: dict[str, Any], changes: dict[str, Any]) -> set[str]:
+def _uses(rest: dict[str, Any], changes: dict[Any, Any]) -> set[str]:
     """Which parts of the template a control needs."""
     parts = [
         {**rest[part_id], **state.get(part_id, {})} for state in ({}, *changes.values())

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import os
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from mektel.core.kit import REST, SHOWN_STATES, Control, Kit, Label
+from mektel.core.kit import Control, Kit, Label, shown_states
 from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render, render_both
@@ -36,6 +36,8 @@ from mektel.targets.base import (
 DENSITIES = (1, 2, 3)
 FORMAT = 1
 INDEX = "sprites.json"
+# Where pictures lie on a sheet (x, y, width, height), by control and key.
+Regions = dict[tuple[str, str], list[int]]
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,26 +89,26 @@ class Sprites:
         chosen = list(controls)
         # Compression runs beside Python: while one picture is packed the next one is drawn.
         with ThreadPoolExecutor(max_workers=max(2, os.cpu_count() or 2)) as pool:
-            packed: list[Future[bytes]] = []
-
-            def make(control: Control) -> tuple[list[Sprite], dict[str, Any]]:
-                mine = []
-                for sprite in _sprites(kit, control):
-                    mine.append(sprite)
-                    sprite.packed.append(pool.submit(png_of_straight, sprite.straight))
-                return mine, _described(kit, control, mine)
-
             sprites: list[Sprite] = []
-            told: dict[str, Any] = {}
-            for control in chosen:
-                mine, told[control.id] = make(control)
-                sprites += mine
+            sheets: dict[int, tuple[Future[bytes], Regions]] = {}
+            # The largest first: its sheet is packed while the others are drawn.
             for density in reversed(DENSITIES):
-                batch = [sprite for sprite in sprites if sprite.density == density]
-                packed.insert(0, pool.submit(png_of_straight, _sheet(batch, told)))
+                batch = [sprite for control in chosen
+                         for sprite in _sprites(kit, control, density, pool)]
+                sheet, regions = _sheet(batch)
+                sheets[density] = (pool.submit(png_of_straight, sheet), regions)
+                sprites += batch
+            sprites.sort(key=lambda sprite: (
+                chosen.index(sprite.control), sprite.density))
+            told = {
+                control.id: _described(
+                    kit, control, [one for one in sprites if one.control is control],
+                    {density: regions for density, (_, regions) in sheets.items()})
+                for control in chosen
+            }
         atlases = [
             OutFile(PurePosixPath(f"atlas@{density}x.png"), content.result())
-            for density, content in zip(DENSITIES, packed, strict=True)
+            for density in DENSITIES for content, _ in [sheets[density]]
         ]
         index = {"format": FORMAT, "kit": kit.name, "controls": told}
         text = json.dumps(index, indent=2, ensure_ascii=False) + "\n"
@@ -155,34 +157,44 @@ class Sprites:
         return taken
 
 
-def _sheet(sprites: list[Sprite], controls: dict[str, Any]) -> NDArray[np.uint8]:
-    """All pictures of one density on one, where each lies written into ``controls``."""
+def _sheet(sprites: list[Sprite]) -> tuple[NDArray[np.uint8], Regions]:
+    """All pictures of one density on one, and where each lies."""
     (width, height), places = pack([one.rgba.shape[1::-1] for one in sprites])
     sheet = np.zeros((height, width, 4), np.uint8)
+    regions: Regions = {}
     for sprite, (x, y) in zip(sprites, places, strict=True):
         h, w = sprite.rgba.shape[:2]
         sheet[y : y + h, x : x + w] = sprite.straight
-        told = controls[sprite.control.id]["densities"][str(sprite.density)]
-        told["regions"][sprite.key] = [x, y, w, h]
-    return sheet
+        regions[(sprite.control.id, sprite.key)] = [x, y, w, h]
+    return sheet, regions
 
 
-def _sprites(kit: Kit, control: Control) -> Iterator[Sprite]:
+def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
+             ) -> list[Sprite]:
+    """A control's pictures of one density; each begins to be packed as soon as it is drawn."""
+    found: list[Sprite] = []
+
+    def keep(state: str, blank: bool, pixels: NDArray[np.uint8]) -> None:
+        sprite = Sprite(control, state, blank, density, pixels)
+        sprite.packed.append(pool.submit(png_of_straight, sprite.straight))
+        found.append(sprite)
+
     margins = shared_margins(kit, control)
     labelled = any(isinstance(one, Label) for one in control.layers)
-    for density in DENSITIES:
-        for state in SHOWN_STATES:
-            flags = SHIPPED_FLAGS.get(state) or parse_flags(state)
-            full = resolve(kit, control, flags)
-            if not labelled:
-                picture = render(full, density, margins)
-                yield Sprite(control, state, False, density, picture.rgba)
-                continue
-            empty = resolve(kit, control, flags, text="")
-            drawn = tuple(one for one in empty.layers if not _is_empty_label(one))
-            pair = render_both(replace(empty, layers=drawn), full, density, margins)
-            for at, one in enumerate(pair):
-                yield Sprite(control, state, at == 0, density, one.rgba)
+    for state in shown_states(control.kind):
+        flags = parse_flags(state)
+        if "pressed" in flags:
+            flags |= {"hover"}  # so a press by pointer looks in a game
+        full = resolve(kit, control, flags)
+        if not labelled:
+            keep(state, False, render(full, density, margins).rgba)
+            continue
+        empty = resolve(kit, control, flags, text="")
+        drawn = tuple(one for one in empty.layers if not _is_empty_label(one))
+        pair = render_both(replace(empty, layers=drawn), full, density, margins)
+        for at, one in enumerate(pair):
+            keep(state, at == 0, one.rgba)
+    return found
 
 
 def _is_empty_label(layer: object) -> bool:
@@ -190,12 +202,10 @@ def _is_empty_label(layer: object) -> bool:
     return all(isinstance(one, LabelLook) and not one.text for one in members)
 
 
-# A press by pointer is also a hover; that is the picture a game shows while pressed.
-SHIPPED_FLAGS = {"pressed": frozenset({"hover", "pressed"})}
-
-
-def _described(kit: Kit, control: Control, mine: list[Sprite]) -> dict[str, Any]:
-    """What a game reads of a control; where its pictures lie on the sheets comes later."""
+def _described(
+    kit: Kit, control: Control, mine: list[Sprite], regions: dict[int, Regions]
+) -> dict[str, Any]:
+    """What a game reads of a control."""
     margins = shared_margins(kit, control)
     plain = [s.rgba for s in mine if s.density == 1 and s.blank] or [
         s.rgba for s in mine if s.density == 1]
@@ -208,7 +218,7 @@ def _described(kit: Kit, control: Control, mine: list[Sprite]) -> dict[str, Any]
         zones = stretch_zones(plain)
         densities[str(density)] = {
             "atlas": f"atlas@{density}x.png",
-            "regions": dict.fromkeys((s.key for s in batch), None),
+            "regions": {s.key: regions[density][(control.id, s.key)] for s in batch},
             "files": {s.key: str(s.path) for s in batch},
             "stretch": {"columns": zones.columns, "rows": zones.rows},
         }
@@ -219,14 +229,14 @@ def _described(kit: Kit, control: Control, mine: list[Sprite]) -> dict[str, Any]
         "margins": [margins.left, margins.top, margins.right, margins.bottom],
         "insets": [insets.left, insets.top, insets.right, insets.bottom],
         "smallest": list(insets.smallest),
-        "states": list(SHOWN_STATES),
+        "states": list(shown_states(control.kind)),
         "densities": densities,
     }
     labels = [one for one in resolve(kit, control).layers if isinstance(one, LabelLook)]
     if labels:
         colours = {}
-        for state in SHOWN_STATES:
-            part = control.part_in(labels[0].id, parse_flags(state) if state != REST else set())
+        for state in shown_states(control.kind):
+            part = control.part_in(labels[0].id, parse_flags(state))
             colours[state] = kit.colour(part.colour)
         label = labels[0]
         described["label"] = {

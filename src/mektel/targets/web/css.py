@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
-from mektel.core.kit import BODY, STATES, Body, Control, Kit
+from collections.abc import Sequence
+
+from mektel.core.kit import BODY, CONTROL, REST, STATES, Body, Control, Kit, in_order
 from mektel.core.look import ShadowLook, resolve
+from mektel.targets.web.driving import Property, declared_with, with_radius
 from mektel.targets.web.layers import layer_css
 from mektel.targets.web.outlines import clip, is_round, radius
 from mektel.targets.web.values import Declarations, number, px
 
-SELECTORS = {
-    "focus": "button:focus-visible",
-    "hover": "button:hover",
-    "pressed": "button:active",
-    "disabled": "button:disabled",
+PSEUDO = {
+    "checked": '[aria-checked="true"]',
+    "focus": ":focus-visible",
+    "hover": ":hover",
+    "pressed": ":active",
+    "busy": '[aria-busy="true"]',
+    "disabled": ":disabled",
 }
 # What holds anyway need not be said at rest.
 DEFAULTS = {
@@ -21,25 +26,73 @@ DEFAULTS = {
 }
 
 
-def control_css(kit: Kit, control: Control) -> str:
-    """The style sheet of the element's shadow root."""
+def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> str:
+    """The style sheet of the element's shadow root; what is ``driven`` refers to its property."""
     rest = _parts(kit, control, frozenset())
-    rules = _frame(kit, control)
+    rules = [(selector, _sized(selector, declared, control, driven))
+             for selector, declared in _frame(kit, control)]
+    at_rest = [one for one in driven if one.condition == REST]
     for selector, declared in rest.items():
-        needed = {n: v for n, v in declared.items() if DEFAULTS.get(n) != v}
+        told = _told(selector, at_rest)
+        needed = {n: v for n, v in declared.items()
+                  if DEFAULTS.get(n) != v or n in {one.told.split(".")[0] for one in told}}
+        needed = _driven(selector, needed, control, at_rest)
         if needed:
             rules.append((selector, needed))
-    for state in STATES:
-        if not control.changes(state):
-            continue
-        # A disabled control has no other state; the rest differ from rest alone and the
-        # cascade joins them in order.
-        changed = _parts(kit, control, frozenset({state}))
+    conditions = {*control.states, *(one.condition for one in driven if one.condition != REST)}
+    for condition, flags in in_order(tuple(conditions)):
+        # Each differs from rest alone; the cascade joins them by specificity and order.
+        changed = _parts(kit, control.only(condition), flags)
         for selector, declared in changed.items():
-            differing = {n: v for n, v in declared.items() if rest[selector].get(n) != v}
+            mine = [one for one in driven if one.condition == condition]
+            names = {one.told.split(".")[0] for one in _told(selector, mine)}
+            differing = {n: v for n, v in declared.items()
+                         if rest[selector].get(n) != v or n in names}
+            differing = _driven(selector, differing, control, mine)
             if differing:
-                rules.append((f"{SELECTORS[state]} {selector}", differing))
+                rules.append((f"{selector_of(flags, control.kind)} {selector}", differing))
     return "".join(_rule(selector, declared) for selector, declared in rules)
+
+
+def _told(selector: str, driven: Sequence[Property]) -> list[Property]:
+    """The properties that a rule for this selector refers to."""
+    own = ".layers" if selector == ".layers" else selector
+    return [one for one in driven
+            if own == f'[part="{one.part}"]'
+            or (one.part == BODY and own == ".layers" and not one.told.startswith("padding"))
+            or (one.part == BODY and one.told.startswith("padding") and own != ".layers")]
+
+
+def _driven(
+    selector: str, declared: Declarations, control: Control, driven: Sequence[Property]
+) -> Declarations:
+    told = [one for one in _told(selector, driven)
+            if not one.told.startswith("padding") or "padding" in declared]
+    found = declared_with(declared, [one for one in told if one.told != "radius"])
+    for one in driven:
+        if one.told == "radius":
+            found = with_radius(found, one, control.body.radii[0])
+    return found
+
+
+def _sized(
+    selector: str, declared: Declarations, control: Control, driven: Sequence[Property]
+) -> Declarations:
+    """The frame's own size and corners, where they are driven."""
+    found = dict(declared)
+    for one in driven:
+        if one.part == CONTROL and one.told in found and selector in ("button", ".layers"):
+            found[one.told] = f"var({one.name}, {found[one.told]})"
+        elif one.told == "radius" and one.condition == REST:
+            found = with_radius(found, one, control.body.radii[0])
+    return found
+
+
+def selector_of(flags: frozenset[str], kind: str) -> str:
+    """The button while these states hold; a busy one shows no press."""
+    found = "button" + "".join(PSEUDO[state] for state in STATES if state in flags)
+    return found + ':where(:not([aria-busy="true"]))' if (
+        kind == "busy" and "pressed" in flags) else found
 
 
 def _rule(selector: str, declared: Declarations) -> str:

@@ -9,7 +9,7 @@ from typing import Any
 from mektel.core.drawings import icon_paths
 from mektel.core.kit import BODY, Body, Control, Kit
 from mektel.core.kit.layers import Painted
-from mektel.core.look import FillLook, LineLook
+from mektel.core.look import FillLook, LineLook, parse_flags
 from mektel.core.look.parts import line_band, tucked_growth
 from mektel.core.look.words import RAISED
 from mektel.core.text import shape_line
@@ -23,7 +23,7 @@ BLURRED = ("shadow", "glow", "inner-shadow", "inner-glow")
 
 
 def states_of(control: Control) -> list[frozenset[str]]:
-    return [frozenset(), *(frozenset({state}) for state in control.states)]
+    return [frozenset(), *(parse_flags(state) for state in control.states)]
 
 
 def baked_reason(control: Control, layer_id: str) -> str:

@@ -12,8 +12,9 @@ import numpy as np
 from PIL import Image
 
 from mektel.core.kit import Control, Kit
-from mektel.core.look import shared_margins
+from mektel.core.look import parse_flags, shared_margins
 from mektel.targets.base import CancelledError, Progress, Shot, Taken, TargetError
+from mektel.targets.web.driving import required_attributes
 
 BROWSERS = ("chromium", "chromium-browser", "google-chrome")
 # Drawn by the GPU path, as on people's screens, here on a software GPU: the browser's older CPU
@@ -84,7 +85,8 @@ def _show(
         f"<!doctype html><meta charset=utf-8><body style='margin:0;background:{backdrop}'>"
         f"<script src='{target.main_file(control)}'></script>"
         "<input style='position:absolute;width:1px;height:1px;border:0;padding:0;opacity:0'>"
-        f"<{tag} style='position:absolute;left:{left}px;top:{top}px'></{tag}>",
+        f"<{tag} style='position:absolute;left:{left}px;top:{top}px'"
+        f"{required_attributes(kit, control)}></{tag}>",
         encoding="utf-8",
     )
     try:
@@ -107,25 +109,28 @@ def _shoot(page: Any, kit: Kit, shot: Shot, target: Any) -> Taken:
     margins = shared_margins(kit, shot.control)
     width, height = shot.control.size
     tag = target.tag(shot.control)
-    pressing = shot.state in ("pressed", "disabled")
+    flags = parse_flags(shot.state)
+    pressing = bool(flags & {"pressed", "disabled"})
     page.mouse.move(1, 1)
     x, y, w, h = page.evaluate(
-        """([tag, text, disabled]) => {
+        """([tag, text, disabled, checked, busy]) => {
             const element = document.querySelector(tag);
             document.querySelector("input").focus();
             window.signals.length = 0;
             if (text !== null) element.label = text;
             element.disabled = disabled;
+            element.checked = checked;
+            element.busy = busy;
             const box = element.getBoundingClientRect();
             return [box.x, box.y, box.width, box.height];
         }""",
-        [tag, shot.text, shot.state == "disabled"],
+        [tag, shot.text, *(state in flags for state in ("disabled", "checked", "busy"))],
     )
-    if shot.state == "hover" or pressing:
+    if "hover" in flags or pressing:
         page.mouse.move(x + w / 2, y + h / 2)
     if pressing:
         page.mouse.down()
-    if shot.state == "focus":
+    if "focus" in flags:
         page.keyboard.press("Tab")
     # A change of state may take time; what is wanted is how it ends.
     page.evaluate(

@@ -11,10 +11,28 @@ from typing import Any
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import escape
 
-from mektel.core.kit import BODY, Control, Fill, Kit, Label, Lens, Line
+from mektel.core.kit import BODY, Control, Fill, Kit, Label, Lens, Line, states_of
+from mektel.core.look import settled
 from mektel.core.look.parts import line_band
-from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
+from mektel.targets.base import (
+    LayerPlan,
+    OutFile,
+    Progress,
+    Shot,
+    Taken,
+    camel,
+    font_files,
+    with_lost,
+)
+from mektel.targets.driven import shipped
 from mektel.targets.web.css import control_css
+from mektel.targets.web.driving import (
+    SIZES,
+    helpers,
+    properties,
+    required_attributes,
+    text_source,
+)
 from mektel.targets.web.fonts import font_faces
 from mektel.targets.web.layers import baked_reason, icon_svg, loses_gradient
 from mektel.targets.web.outlines import is_round
@@ -27,6 +45,11 @@ class Web:
     summary = "A custom element per control, plain JavaScript and CSS"
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
+        kept, control = shipped(kit, control), settled(kit, control)
+        _, lost = properties(control, kept)
+        return with_lost(self._plan(kit, control), control, lost)
+
+    def _plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         shapes = {control.part_in(BODY, {state}).form for state in ("rest", *control.states)}
         radii = {control.part_in(BODY, {state}).radii for state in ("rest", *control.states)}
         joined = len(shapes) > 1 or len(radii) > 1
@@ -71,18 +94,20 @@ class Web:
         page = _environment().get_template("demo.html.j2").render(
             kit=kit.name,
             controls=[
-                {"file": str(self.main_file(c)), "tag": self.tag(c), "text": c.text}
+                {"file": str(self.main_file(c)), "tag": self.tag(c), "text": c.text,
+                 "attributes": required_attributes(kit, c)}
                 for c in chosen
             ],
         )
         files.append(OutFile(PurePosixPath("index.html"), page.encode(), "html"))
-        return files + font_files(chosen, PurePosixPath("fonts"))
+        return files + font_files([settled(kit, one) for one in chosen], PurePosixPath("fonts"))
 
     def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
         tag = self.tag(control)
         return (
             f'<script src="{self.main_file(control)}"></script>\n\n'
-            f'<{tag} id="{control.id}">{escape(control.text)}</{tag}>\n'
+            f'<{tag} id="{control.id}"{required_attributes(kit, control)}>'
+            f"{escape(control.text)}</{tag}>\n"
             f"<script>\n"
             f"  document.getElementById(\"{control.id}\").addEventListener(\"click\", act);\n"
             f"</script>\n",
@@ -90,6 +115,8 @@ class Web:
         )
 
     def _module(self, kit: Kit, control: Control) -> str:
+        kept, control = shipped(kit, control), settled(kit, control)
+        driven, _ = properties(control, kept)
         labels = [layer.id for layer in control.layers if isinstance(layer, Label)]
         name = camel(self.tag(control))
         return _environment().get_template("element.js.j2").render(
@@ -101,7 +128,7 @@ class Web:
             name=_plain_name(control.name),
             text_comment=_one_line(str(escape(control.text))),
             parts=[layer.id for layer in control.layers],
-            css=control_css(kit, control),
+            css=control_css(kit, control, driven),
             layers=[
                 {"id": layer.id, "holds_text": layer.id == labels[0] if labels else False,
                  "svg": icon_svg(control, layer)}
@@ -113,6 +140,16 @@ class Web:
             fit_size=next((one.size for one in control.layers
                            if isinstance(one, Label) and one.flow == "fit"), 0),
             fonts=font_faces(control),
+            kind=control.kind,
+            driven=list({one.name: one for one in driven}.values()),
+            parameters=[one for one in kept.parameters if one.name != "text"],
+            text_required=any(one.name == "text" and one.required for one in kept.parameters),
+            text_source=text_source(kept),
+            helpers=helpers() if driven or text_source(kept) else "",
+            palette=kept.palette,
+            modes=kept.modes,
+            sized=any(one.names & set(SIZES) for one in kept.values),
+            checkable="checked" in states_of(control.kind),
         )
 
     def shoot(
@@ -162,5 +199,5 @@ def _environment() -> Environment:
         keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True,
         autoescape=lambda name: bool(name and ".html" in name),
     )
-    environment.filters["js"] = _js
+    environment.filters |= {"js": _js, "line": _one_line}
     return environment

@@ -32,9 +32,10 @@ def shoot(job: dict, backdrop: str) -> tuple:
     palette.setColor(QPalette.ColorRole.Window, QColor(backdrop))
     window.setPalette(palette)
     before = QPushButton("before", window)  # takes the focus that a window gives when shown
-    control = getattr(load(job["file"]), job["class"])(parent=window)
+    given = dict(job.get("arguments", {})) | dict.fromkeys(job.get("actions", []), print)
     if job["text"] is not None:
-        control.setText(job["text"])
+        given["text"] = job["text"]
+    control = getattr(load(job["file"]), job["class"])(parent=window, **given)
     hint = control.sizeHint()
     control.setGeometry(60, 60, hint.width(), hint.height())
     before.setGeometry(4, 4, 40, 20)
@@ -42,7 +43,12 @@ def shoot(job: dict, backdrop: str) -> tuple:
     signals: list[str] = []
     for name in ("entered", "left", "pressed", "released", "clicked"):
         getattr(control, name).connect(lambda *_, name=name: signals.append(name))
-    control.setEnabled(job["state"] != "disabled")
+    flags = set(job["state"].split("+"))
+    if "checked" in flags:
+        control.setChecked(True)
+    if "busy" in flags:
+        control.setBusy(True)
+    control.setEnabled("disabled" not in flags)
     window.show()
     QTest.qWaitForWindowExposed(window)
     window.activateWindow()
@@ -51,16 +57,16 @@ def shoot(job: dict, backdrop: str) -> tuple:
     handle = window.windowHandle()
     middle = control.geometry().center()
     QTest.mouseMove(handle, QPoint(2, 2))
-    if job["state"] in ("hover", "pressed", "disabled"):
+    if flags & {"hover", "pressed", "disabled"}:
         QTest.mouseMove(handle, middle)
-    if job["state"] in ("pressed", "disabled"):
+    if flags & {"pressed", "disabled"}:
         QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=middle)
-    if job["state"] == "focus":
+    if "focus" in flags:
         QTest.keyClick(handle, Qt.Key.Key_Tab)
     QApplication.processEvents()
     picture = window.grab(control.geometry()).toImage()
     box = control.box()
-    if job["state"] in ("pressed", "disabled"):
+    if flags & {"pressed", "disabled"}:
         QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle)
     QTest.mouseMove(handle, QPoint(2, 2))
     window.close()

@@ -1,0 +1,81 @@
+"""The palette: named colours, gradients, lengths, times, fonts and text styles, per mode."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import Field, TypeAdapter, ValidationError, model_validator
+
+from mektel.core.kit.forms import Brief
+from mektel.core.kit.values import Colour, FontSize, Identifier, Spacing, Stops, Text, Weight
+
+FigureType = Literal["length", "duration", "number", "font", "gradient", "text-style"]
+Modes = Annotated[dict[Identifier, Any], Field(max_length=8)]
+
+
+class Swatch(Brief):
+    """A named palette colour, #RRGGBB or #RRGGBBAA; other values in some modes.
+
+    With a ``formula`` over other palette colours it follows them; ``colour`` is then its last
+    value. ``note`` says what it is for.
+    """
+
+    name: Identifier
+    colour: Colour
+    formula: Text = ""
+    modes: dict[Identifier, Colour] = Field(default_factory=dict, max_length=8)
+    note: Text = ""
+
+    @model_validator(mode="after")
+    def _is_a_colour(self) -> Self:
+        for colour in (self.colour, *self.modes.values()):
+            if not colour.startswith("#"):
+                raise ValueError(f"palette colour “{self.name}” must be #RRGGBB or #RRGGBBAA")
+        return self
+
+
+class TextStyle(Brief):
+    """How a text is set."""
+
+    name: Literal["style"] = "style"
+    family: Literal["Hanken Grotesk", "Rubik"] = "Hanken Grotesk"
+    size: FontSize = 16.0
+    weight: Weight = 600
+    spacing: Spacing = 0.0
+
+
+_VALUES: dict[str, TypeAdapter[Any]] = {
+    "length": TypeAdapter(Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]),
+    "duration": TypeAdapter(Annotated[float, Field(ge=0, le=600, allow_inf_nan=False)]),
+    "number": TypeAdapter(Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]),
+    "font": TypeAdapter(Annotated[str, Field(max_length=80)]),
+    "gradient": TypeAdapter(Stops),
+    "text-style": TypeAdapter(TextStyle),
+}
+UNITS = {"length": "px", "duration": "s", "number": "", "font": "", "gradient": "",
+         "text-style": ""}
+
+
+class Figure(Brief):
+    """A named value that is no colour: lengths in px, times in seconds."""
+
+    name: Identifier
+    type: FigureType
+    value: Any
+    modes: Modes = Field(default_factory=dict)
+    note: Text = ""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _values_fit(cls, data: Any) -> Any:
+        if not isinstance(data, dict) or data.get("type") not in _VALUES:
+            return data
+        adapter = _VALUES[data["type"]]
+        try:
+            checked = {**data, "value": adapter.validate_python(data.get("value"))}
+            checked["modes"] = {mode: adapter.validate_python(value)
+                                for mode, value in dict(data.get("modes") or {}).items()}
+        except ValidationError as error:
+            first = error.errors()[0]
+            raise ValueError(f"{data.get('name')}: {first['msg']}") from None
+        return checked

@@ -1,0 +1,209 @@
+"""Edits of the palette: values per mode, renaming everywhere, replacing, and who uses what."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from pydantic import ValidationError
+
+from mektel.core.errors import DocumentError
+from mektel.core.formula import FormulaError, Value, evaluate, parse
+from mektel.core.kit.document import Control, Kit, is_colour
+from mektel.core.kit.palette import Figure, Swatch
+from mektel.core.kit.parameter_edits import formulas_of, renamed
+from mektel.core.kit.values import Frozen
+
+
+def in_mode(kit: Kit, mode: str) -> Kit:
+    """The kit as it is in a mode: every palette value that has another there."""
+    if not mode or (kit.modes and mode == kit.modes[0]):
+        return kit
+    palette = tuple(
+        one.model_copy(update={"colour": one.modes[mode]}) if mode in one.modes else one
+        for one in kit.palette)
+    figures = tuple(
+        one.model_copy(update={"value": one.modes[mode]}) if mode in one.modes else one
+        for one in kit.figures)
+    return kit.model_copy(update={"palette": palette, "figures": figures})
+
+
+def set_swatch(kit: Kit, name: str, colour: str, mode: str = "") -> Kit:
+    """Sets a palette colour, or adds it; in a mode other than the first, only there."""
+    swatch = next((one for one in kit.palette if one.name == name), None)
+    try:
+        if swatch is None:
+            return _checked(kit, palette=(*kit.palette, Swatch(name=name, colour=colour)))
+        values: dict[str, Any] = {"colour": colour, "formula": ""}
+        if mode and mode not in kit.modes[:1]:
+            values = {"modes": {**swatch.modes, mode: colour}, "formula": ""}
+        changed = Swatch.model_validate({**dict(swatch), **values})
+    except ValidationError as error:
+        raise DocumentError(name, error.errors()[0]["msg"].removeprefix("Value error, ")) from None
+    palette = tuple(changed if one.name == name else one for one in kit.palette)
+    return _followed(kit.model_copy(update={"palette": palette}))
+
+
+def set_swatch_formula(kit: Kit, name: str, formula: str) -> Kit:
+    """Lets a palette colour follow others, as ``darken(tide, 0.2)``, in every mode."""
+    palette = tuple(one.model_copy(update={"formula": formula}) if one.name == name else one
+                    for one in kit.palette)
+    changed = kit.model_copy(update={"palette": palette})
+    _colour_in(changed, name, "", ())  # a formula without a value is refused
+    return _followed(changed)
+
+
+def _followed(kit: Kit) -> Kit:
+    """Every palette colour that follows others, worked out anew in each mode."""
+    if not any(one.formula for one in kit.palette):
+        return kit
+    palette = []
+    for one in kit.palette:
+        if one.formula:
+            try:
+                values = {mode: _colour_in(kit, one.name, mode, ())
+                          for mode in ("", *kit.modes[1:])}
+                colour = values.pop("")
+                one = one.model_copy(update={"colour": colour, "modes": values})
+            except (FormulaError, DocumentError):
+                pass  # its last value stays
+        palette.append(one)
+    return kit.model_copy(update={"palette": tuple(palette)})
+
+
+def _colour_in(kit: Kit, name: str, mode: str, under_way: tuple[str, ...]) -> str:
+    if name in under_way:
+        raise DocumentError(name, f"it follows itself: {' → '.join([*under_way, name])}")
+    swatch = next(one for one in kit.palette if one.name == name)
+    if not swatch.formula:
+        return swatch.modes.get(mode, swatch.colour)
+    by_name = {one.name.replace("-", "_"): one.name for one in kit.palette}
+
+    class Colours:
+        def name(self, word: str) -> Value:
+            if word in by_name:
+                return _colour_in(kit, by_name[word], mode, (*under_way, name))
+            raise FormulaError(f"no palette colour is called “{word}”.")
+
+        def field(self, part: str, value: str) -> Value:
+            raise FormulaError("a palette colour can follow palette colours only.")
+
+    found = evaluate(parse(swatch.formula), Colours())
+    if not isinstance(found, str) or not found.startswith("#"):
+        raise FormulaError(f"“{swatch.formula}” is no colour.")
+    return found
+
+
+def set_figure(kit: Kit, figure: Figure) -> Kit:
+    """Sets a named length, time, font, gradient or text style, or adds it."""
+    have = [one.name for one in kit.figures]
+    figures = tuple(figure if one.name == figure.name else one for one in kit.figures)
+    return _checked(kit, figures=figures if figure.name in have else (*figures, figure))
+
+
+def set_modes(kit: Kit, modes: tuple[str, ...]) -> Kit:
+    """The kit's modes; the first is the one that plain values belong to."""
+    return _checked(kit, modes=modes)
+
+
+def rename(kit: Kit, old: str, new: str) -> Kit:
+    """Gives a palette entry another name, in everything that uses it."""
+    if new in [one.name for one in kit.palette] + [one.name for one in kit.figures]:
+        raise DocumentError(new, "the palette has this name already; replace one by the other")
+    kit = _rewritten(kit, old, new)
+    palette = tuple(one.model_copy(update={"name": new}) if one.name == old else one
+                    for one in kit.palette)
+    figures = tuple(one.model_copy(update={"name": new}) if one.name == old else one
+                    for one in kit.figures)
+    return _checked(kit, palette=palette, figures=figures)
+
+
+def replace(kit: Kit, old: str, by: str) -> Kit:
+    """Puts one palette colour in the place of another, which goes."""
+    kit.colour(by)
+    kit = _rewritten(kit, old, by)
+    return _checked(kit, palette=tuple(one for one in kit.palette if one.name != old),
+                    figures=tuple(one for one in kit.figures if one.name != old))
+
+
+def remove(kit: Kit, name: str) -> Kit:
+    """Takes an entry away; what used a colour keeps the colour itself."""
+    if not any(one.name == name for one in kit.palette):
+        return _checked(kit, figures=tuple(one for one in kit.figures if one.name != name))
+    kit = _rewritten(kit, name, kit.colour(name))
+    return _checked(kit, palette=tuple(one for one in kit.palette if one.name != name))
+
+
+def _rewritten(kit: Kit, old: str, new: str) -> Kit:
+    word = old.replace("-", "_")
+    put = f'"{new}"' if new.startswith("#") else new.replace("-", "_")
+
+    def formula(text: str) -> str:
+        return renamed(text, word, put) if word in text else text
+
+    controls = tuple(_control_with_name(one, old, new, formula) for one in kit.controls)
+    palette = tuple(one.model_copy(update={"formula": formula(one.formula)}) if one.formula else one
+                    for one in kit.palette)
+    return kit.model_copy(update={"controls": controls, "palette": palette})
+
+
+def _control_with_name(
+    control: Control, old: str, new: str, formula: Callable[[str], str]
+) -> Control:
+    own = {one.name for one in control.parameters}
+    fields: dict[str, Any] = {}
+    for name in ("layers", "states", "parameters", "variations"):
+        value = getattr(control, name)
+        changed = _with_name(value, old, new, "")
+        if changed is not value:
+            fields[name] = changed
+    if control.formulas and old.replace("-", "_") not in own:
+        fields["formulas"] = {
+            condition: {part: {path: formula(text) for path, text in found.items()}
+                        for part, found in parts.items()}
+            for condition, parts in control.formulas.items()}
+    return control.model_copy(update=fields) if fields else control
+
+
+def _with_name(value: Any, old: str, new: str, key: str) -> Any:
+    """A value with a palette name in it changed; the same object where there is none."""
+    if isinstance(value, str):
+        named = is_colour(key) or key in ("default", "arguments")
+        return new if named and value == old else value
+    if isinstance(value, tuple):
+        found = tuple(_with_name(one, old, new, key) for one in value)
+        return found if any(a is not b for a, b in zip(found, value, strict=True)) else value
+    if isinstance(value, dict):
+        made = {k: _with_name(v, old, new, key if key == "arguments" else k)
+                for k, v in value.items()}
+        return made if any(made[k] is not value[k] for k in value) else value
+    if isinstance(value, Frozen):
+        data = dict(value)
+        changed = {k: _with_name(v, old, new, k) for k, v in data.items()}
+        differing = {k: v for k, v in changed.items() if v is not data[k]}
+        return value.model_copy(update=differing) if differing else value
+    return value
+
+
+def users_of(kit: Kit, name: str) -> list[str]:
+    """The names of the controls, and palette entries, that use a palette entry."""
+    word = name.replace("-", "_")
+    found = [one.name for one in kit.palette
+             if one.formula and word in parse(one.formula).names]
+    for control in kit.controls:
+        plain = any(_with_name(getattr(control, part), name, "#000000", "")
+                    is not getattr(control, part)
+                    for part in ("layers", "states", "parameters", "variations"))
+        own = {one.name for one in control.parameters}
+        driven = word not in own and any(
+            word in parse(text).names or any(part == word for part, _ in parse(text).fields)
+            for _, _, _, text in formulas_of(control))
+        if plain or driven:
+            found.append(control.name)
+    return found
+
+
+def _checked(kit: Kit, **fields: Any) -> Kit:
+    """The kit with other fields, every rule of the document kept."""
+    light = Kit.model_validate({**dict(kit), **fields, "controls": ()})
+    return _followed(light.model_copy(update={"controls": kit.controls}))

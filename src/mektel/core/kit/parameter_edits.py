@@ -1,0 +1,219 @@
+"""Edits of parameters, variations and formulas, and what is asked about them."""
+
+from __future__ import annotations
+
+import io
+import tokenize
+from collections.abc import Iterator
+from typing import Any
+
+from pydantic import ValidationError
+
+from mektel.core.errors import DocumentError
+from mektel.core.formula import parse
+from mektel.core.kit.conditions import REST, condition_of, parse_flags
+from mektel.core.kit.document import (
+    BODY,
+    CONTROL,
+    Control,
+    Kit,
+    check_formula,
+    is_colour,
+)
+from mektel.core.kit.edit import control_with, own_copy, replace_control, with_formulas
+from mektel.core.kit.layers import measure_of
+from mektel.core.kit.parameters import TAKEN, Parameter, ParameterType, Variation
+from mektel.core.kit.paths import value_at
+
+Use = tuple[str, str, str, str]
+
+
+def add_parameter(kit: Kit, control_id: str, parameter: Parameter) -> Kit:
+    control = kit.control(control_id)
+    return replace_control(
+        kit, control_with(control, parameters=(*control.parameters, parameter)))
+
+
+def set_parameter(kit: Kit, control_id: str, which: str, /, **fields: Any) -> Kit:
+    """Changes a parameter. A new name goes into every formula and variation that has the old."""
+    control = kit.control(control_id)
+    found = parameter_of(control, which)
+    try:
+        changed = Parameter.model_validate({**dict(found), **fields})
+    except ValidationError as error:
+        raise DocumentError(which, error.errors()[0]["msg"].removeprefix("Value error, ")) from None
+    parameters = tuple(changed if one.name == which else one for one in control.parameters)
+    more: dict[str, Any] = {"parameters": parameters}
+    if changed.name != which:
+        more["formulas"] = {
+            condition: {part: {path: renamed(text, which, changed.name)
+                               for path, text in formulas.items()}
+                        for part, formulas in parts.items()}
+            for condition, parts in control.formulas.items()}
+        more["variations"] = tuple(
+            one.model_copy(update={"arguments": {
+                changed.name if key == which else key: value
+                for key, value in one.arguments.items()}})
+            for one in control.variations)
+    return replace_control(kit, control_with(control, **more))
+
+
+def remove_parameter(kit: Kit, control_id: str, name: str) -> Kit:
+    """Takes a parameter away; what it drove keeps its present value, without a formula."""
+    control = kit.control(control_id)
+    parameter_of(control, name)
+    for condition, part, path, _ in uses_of(control, name):
+        formulas = dict(control.formulas[condition][part])
+        del formulas[path]
+        control = with_formulas(control, condition, part, formulas)
+    variations = tuple(
+        one.model_copy(update={
+            "arguments": {k: v for k, v in one.arguments.items() if k != name}})
+        for one in control.variations)
+    return replace_control(kit, control_with(
+        control, parameters=tuple(p for p in control.parameters if p.name != name),
+        variations=variations))
+
+
+def parameter_of(control: Control, name: str) -> Parameter:
+    for one in control.parameters:
+        if one.name == name:
+            return one
+    known = ", ".join(one.name for one in control.parameters) or "none"
+    raise DocumentError("", f"there is no parameter “{name}”. There is: {known}")
+
+
+def uses_of(control: Control, name: str) -> list[Use]:
+    """Where formulas depend on a name: (condition, part, path, formula)."""
+    return [use for use in formulas_of(control)
+            if name in parse(use[3]).names or any(p == name for p, _ in parse(use[3]).fields)]
+
+
+def formulas_of(control: Control) -> Iterator[Use]:
+    for condition, parts in control.formulas.items():
+        for part, formulas in parts.items():
+            for path, text in formulas.items():
+                yield condition, part, path, text
+
+
+def renamed(formula: str, old: str, new: str) -> str:
+    """A formula with one name changed, texts and layers' values left alone.
+
+    >>> renamed('face.blur + blur * 2', "blur", "soft")
+    'face.blur + soft * 2'
+    """
+    found, after_dot = list(formula), False
+    spots = []
+    for token in tokenize.generate_tokens(io.StringIO(formula).readline):
+        if token.type == tokenize.NAME and token.string == old and not after_dot:
+            spots.append(token.start[1])
+        after_dot = token.string == "."
+    for at in reversed(spots):
+        found[at : at + len(old)] = new
+    return "".join(found)
+
+
+def set_formula(
+    kit: Kit, control_id: str, state: str, part_id: str, path: str, text: str
+) -> Kit:
+    """Drives a value by a formula; an empty one lets it go, keeping the value it has.
+
+    Raises :class:`DocumentError` for a formula that cannot be read or drives nothing.
+    """
+    condition = condition_of(parse_flags(state))
+    control = own_copy(kit.control(control_id), condition)
+    formulas = dict(control.formulas.get(condition, {}).get(part_id, {}))
+    if text.strip():
+        try:
+            check_formula(control, condition, part_id, path, text.strip())
+        except ValueError as error:
+            raise DocumentError("", str(error)) from None
+        # One formula for a whole value and another for a part of it would fight.
+        formulas = {one: kept for one, kept in formulas.items()
+                    if not one.startswith(f"{path}.") and not path.startswith(f"{one}.")}
+        formulas[path] = text.strip()
+    else:
+        formulas.pop(path, None)
+    return replace_control(kit, with_formulas(control, condition, part_id, formulas))
+
+
+def lift(kit: Kit, control_id: str, state: str, part_id: str, path: str) -> tuple[Kit, str]:
+    """Makes a value a parameter that drives it; the kit, and the parameter's name."""
+    control = kit.control(control_id)
+    parameter = proposed_parameter(control, state, part_id, path)
+    kit = add_parameter(kit, control_id, parameter)
+    return set_formula(kit, control_id, state, part_id, path, parameter.name), parameter.name
+
+
+def proposed_parameter(control: Control, state: str, part_id: str, path: str) -> Parameter:
+    """A parameter that would drive a value: its type, limits and a sensible name."""
+    condition = condition_of(parse_flags(state))
+    if part_id == CONTROL:
+        value: Any = control.text if path == "text" else control.size[int(path[-1])]
+        kind: ParameterType = "text" if path == "text" else "length"
+        name = {"text": "text", "size.0": "across", "size.1": "tall"}[path]
+        return Parameter(name=_free(control, name), type=kind, default=value,
+                         required=path == "text")
+    part = control.part_in(part_id, {condition})
+    value, name = value_at(part, path), path.split(".")[0]
+    limits: dict[str, Any] = {}
+    if path == "stops":
+        kind, value = "colours", tuple(stop.colour for stop in value)
+    elif is_colour(path.split(".")[-1]):
+        kind = "colour"
+    elif isinstance(value, bool):
+        kind = "yes-no"
+    elif isinstance(value, float | int):
+        measure = measure_of(type(part), name)
+        kind = {"px": "length", "s": "duration"}.get(measure.unit, "number")  # type: ignore[assignment]
+        limits = {"low": measure.low, "high": measure.high}
+    elif isinstance(value, tuple):
+        measure = measure_of(type(part), name)
+        kind, value = "length" if measure.unit == "px" else "number", value[0]
+        limits = {"low": measure.low, "high": measure.high}
+    else:
+        kind = {"icon": "icon", "asset": "picture", "family": "font"}.get(name, "text")  # type: ignore[assignment]
+    words = _words(control, part_id, path, condition)
+    return Parameter(name=_free(control, words), type=kind, default=value, **limits)
+
+
+def _words(control: Control, part_id: str, path: str, condition: str) -> str:
+    """A layer's main colour is called as the layer; anything else says which value it is."""
+    steps = [step for step in path.replace("-", "_").split(".") if not step.isdigit()]
+    number = next((f"{int(step) + 1}" for step in path.split(".") if step.isdigit()), "")
+    part = "" if part_id == BODY else part_id.replace("-", "_")
+    value = "" if steps[-1] in ("colour", "stops") and part else steps[-1]
+    words = [part, value, number if "stops" in steps else ""]
+    if condition != REST:
+        words.append(condition.replace("+", "_"))
+    return "_".join(word for word in words if word)[:36] or "value"
+
+
+def _free(control: Control, name: str) -> str:
+    taken = {one.name for one in control.parameters} | (TAKEN - {"text"})
+    base, count = name, 2
+    if name in TAKEN and name != "text":
+        base = f"{name}_value"
+    found = base
+    while found in taken:
+        found, count = f"{base}_{count}", count + 1
+    return found
+
+
+def set_variations(kit: Kit, control_id: str, variations: tuple[Variation, ...]) -> Kit:
+    return replace_control(kit, control_with(kit.control(control_id), variations=variations))
+
+
+def set_argument(kit: Kit, control_id: str, at: int, name: str, value: Any) -> Kit:
+    """One argument of one variation; None lets the default hold again. ``text`` is its text."""
+    control = kit.control(control_id)
+    one = control.variations[at]
+    if name == "text":
+        changed = Variation(name=one.name, arguments=one.arguments, text=value)
+    else:
+        arguments = {k: v for k, v in one.arguments.items() if k != name}
+        if value is not None:
+            arguments[name] = value
+        changed = Variation(name=one.name, arguments=arguments, text=one.text)
+    new = (*control.variations[:at], changed, *control.variations[at + 1 :])
+    return set_variations(kit, control_id, new)

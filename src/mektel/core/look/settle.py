@@ -1,0 +1,311 @@
+"""Settling: links, formulas and parameters become plain values, before a look is resolved.
+
+What comes out is a control without links and formulas that looks the same: everything after it,
+the painter and every target, need know nothing of either.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from mektel.core.errors import MektelError
+from mektel.core.formula import Formula, FormulaError, Value, evaluate, parse
+from mektel.core.kit import (
+    BODY,
+    CONTROL,
+    REST,
+    Control,
+    Figure,
+    Kit,
+    Swatch,
+    arguments_for,
+    in_order,
+)
+from mektel.core.kit.document import with_values
+from mektel.core.kit.paths import changed_by, value_at
+from mektel.core.remember import Remembered
+
+NOTHING: Mapping[str, Any] = {}
+SIZES = {"width": 0, "height": 1, "parent_width": 0, "parent_height": 1}
+
+
+@dataclass(frozen=True)
+class Problem:
+    """A formula without a value: where it stands, and why; the value before it stays."""
+
+    condition: str
+    part: str
+    path: str
+    text: str
+
+    def __str__(self) -> str:
+        where = f"{self.part}.{self.path}"
+        return f"{where if self.condition == REST else f'{where} in {self.condition}'}: {self.text}"
+
+
+@dataclass(frozen=True)
+class Settled:
+    control: Control
+    problems: tuple[Problem, ...] = ()
+
+
+def settle(
+    kit: Kit, control: Control, size: tuple[float, float] | None = None,
+    arguments: Mapping[str, Any] = NOTHING, parent: tuple[float, float] | None = None,
+) -> Settled:
+    """The control as these arguments make it at this size (px); ``parent`` is what it stands in.
+
+    Raises :class:`ArgumentError` for an argument that no parameter takes. A formula that cannot
+    be computed is a problem of the result, and its value stays as it was.
+    """
+    if not (control.links or control.formulas or arguments):
+        return Settled(control)
+    key = (size, parent, tuple(sorted(arguments.items())) if arguments else ())
+    return _settled.get((kit.palette, kit.figures, control), key,
+                        lambda: _settle(kit, control, size, arguments, parent))
+
+
+def settled(kit: Kit, control: Control) -> Control:
+    """The control as its defaults make it at its own size."""
+    return settle(kit, control).control
+
+
+_settled = Remembered()
+
+
+def _settle(
+    kit: Kit, control: Control, size: tuple[float, float] | None, arguments: Mapping[str, Any],
+    parent: tuple[float, float] | None,
+) -> Settled:
+    linked = _linked(control)
+    work = _Work(kit, linked, size, arguments_for(control.parameters, dict(arguments)), parent)
+    work.run()
+    return Settled(work.control, tuple(work.problems))
+
+
+def _linked(control: Control) -> Control:
+    """Links followed: a condition has what the one it follows has, formulas too."""
+    if not control.links:
+        return control
+    states, formulas = dict(control.states), dict(control.formulas)
+    for condition in control.links:
+        other = followed(control, condition)
+        for kept in (states, formulas):
+            kept.pop(condition, None)
+            if other != REST and other in kept:
+                kept[condition] = kept[other]
+    return control.model_copy(update={"states": states, "formulas": formulas, "links": {}})
+
+
+def followed(control: Control, condition: str) -> str:
+    """The condition whose changes this one shows in the end; itself where it follows none."""
+    while condition in control.links:
+        condition = control.links[condition]
+    return condition
+
+
+class _Work:
+    """One settling: values are computed when first asked for, and remembered."""
+
+    def __init__(
+        self, kit: Kit, control: Control, size: tuple[float, float] | None,
+        arguments: dict[str, Any], parent: tuple[float, float] | None,
+    ) -> None:
+        self.kit, self.source, self.control = kit, control, control
+        self.size, self.parent, self.arguments = size, parent, arguments
+        self.problems: list[Problem] = []
+        self.palette: dict[str, Swatch | Figure] = {
+            one.name.replace("-", "_"): one for one in kit.palette}
+        self.palette |= {one.name.replace("-", "_"): one for one in kit.figures}
+        self.parts = {layer.id.replace("-", "_"): layer.id for layer in control.layers}
+        self.parts[BODY] = BODY
+        self.known: dict[tuple[str, str, str], Value] = {}
+        self.under_way: list[str] = []
+
+    def run(self) -> None:
+        # The size comes first: other formulas speak of it.
+        for path, text in self.source.formulas.get(REST, {}).get(CONTROL, {}).items():
+            self._put_control(path, text)
+        order = [REST, *(one for one, _ in in_order(tuple(c for c in self.source.formulas
+                                                          if c != REST)))]
+        for condition in order:
+            for part_id, formulas in self.source.formulas.get(condition, {}).items():
+                if part_id != CONTROL:
+                    for path in formulas:
+                        self._put(condition, part_id, path)
+        self.control = self.control.model_copy(update={"formulas": {}})
+
+    def _put_control(self, path: str, text: str) -> None:
+        try:
+            value = evaluate(parse(text), _Scope(self, REST, CONTROL, path))
+            if path == "text":
+                if not isinstance(value, str):
+                    raise FormulaError("a text is needed here.")
+                self.control = self.control.model_copy(update={"text": value[:200]})
+            else:
+                if isinstance(value, bool) or not isinstance(value, float):
+                    raise FormulaError("a number is needed here.")
+                at = int(path.split(".")[1])
+                both = list(self.control.size)
+                both[at] = max(4.0, min(2000.0, value))
+                self.control = self.control.model_copy(update={"size": (both[0], both[1])})
+        except FormulaError as error:
+            self.problems.append(Problem(REST, CONTROL, path, str(error)))
+
+    def _put(self, condition: str, part_id: str, path: str) -> None:
+        try:
+            value = self.formula_value(condition, part_id, path)
+            part = self._part(condition, part_id)
+            name = path.split(".")[0]
+            change = changed_by(part, path, _fitting(part, path, value))
+            changed = getattr(with_values(part, change), name)
+        except ValidationError as error:
+            first = error.errors()[0]
+            self.problems.append(Problem(condition, part_id, path, f"{first['msg']}."))
+            return
+        except (MektelError, TypeError, ValueError) as error:
+            self.problems.append(Problem(condition, part_id, path, str(error)))
+            return
+        control = self.control
+        if condition == REST:
+            new = control.part(part_id).model_copy(update={name: changed})
+            if part_id == BODY:
+                self.control = control.model_copy(update={"body": new})
+            else:
+                layers = tuple(new if la.id == part_id else la for la in control.layers)
+                self.control = control.model_copy(update={"layers": layers})
+        else:
+            states = dict(control.states)
+            states[condition] = {
+                **states.get(condition, {}),
+                part_id: {**states.get(condition, {}).get(part_id, {}), name: changed}}
+            self.control = control.model_copy(update={"states": states})
+
+    def _part(self, condition: str, part_id: str) -> Any:
+        """A part under one condition alone, as far as it is settled."""
+        part = self.control.part(part_id)
+        values = self.control.states.get(condition, {}).get(part_id, {})
+        return with_values(part, values) if values else part
+
+    def formula_value(self, condition: str, part_id: str, path: str) -> Value:
+        key = (condition, part_id, path)
+        if key in self.known:
+            return self.known[key]
+        words = f"{part_id}.{path}"
+        if words in self.under_way:
+            chain = " → ".join([*self.under_way[self.under_way.index(words) :], words])
+            raise FormulaError(f"it depends on itself: {chain}.")
+        self.under_way.append(words)
+        try:
+            formula = parse(self.source.formulas[condition][part_id][path])
+            value = evaluate(formula, _Scope(self, condition, part_id, path))
+        finally:
+            self.under_way.pop()
+        self.known[key] = value
+        return value
+
+    def current(self, condition: str, part_id: str, path: str) -> Value:
+        """A part's value under a condition, formulas of it followed."""
+        for where in dict.fromkeys((condition, REST)):
+            formulas = self.source.formulas.get(where, {}).get(part_id, {})
+            if path in formulas:
+                return self.formula_value(where, part_id, path)
+            if where == condition != REST:
+                values = self.source.states.get(where, {}).get(part_id, {})
+                if path.split(".")[0] in values:
+                    return plain_value(self.kit, value_at(self._part(where, part_id), path))
+        return plain_value(self.kit, value_at(self.source.part(part_id), path))
+
+    def palette_value(self, name: str) -> Value:
+        found = self.palette[name]
+        if isinstance(found, Swatch):
+            return found.colour
+        return plain_value(self.kit, found.value)
+
+
+@dataclass(frozen=True)
+class _Scope:
+    work: _Work
+    condition: str
+    part: str
+    path: str
+
+    def name(self, name: str) -> Value:
+        work = self.work
+        if name in work.arguments:
+            return plain_value(work.kit, work.arguments[name])
+        if name == "text":
+            return work.control.text
+        if name in SIZES:
+            own = work.size or work.control.size
+            both = (work.parent or own) if name.startswith("parent") else own
+            return float(both[SIZES[name]])
+        if name == "rest" and self.condition != REST and self.part != CONTROL:
+            return work.current(REST, self.part, self.path)
+        if self.part != CONTROL and name in type(work.source.part(self.part)).model_fields:
+            return work.current(self.condition, self.part, name)
+        if name in work.palette:
+            return work.palette_value(name)
+        known = ", ".join([*work.arguments, "width", "height", *list(work.palette)[:12]])
+        raise FormulaError(f"nothing is called “{name}”; there is {known}.")
+
+    def field(self, part: str, name: str) -> Value:
+        work = self.work
+        if part in work.parts:
+            return work.current(self.condition, work.parts[part], name)
+        found = work.palette.get(part)
+        if isinstance(found, Figure) and found.type == "text-style":
+            return plain_value(work.kit, value_at(found.value, name))
+        raise FormulaError(f"there is no layer “{part}”; there is {', '.join(work.parts)}.")
+
+
+def plain_value(kit: Kit, value: Any) -> Value:
+    """A value of the document as formulas have it: numbers as floats, colours as hex."""
+    if isinstance(value, bool):
+        return value
+    if isinstance(value, int | float):
+        return float(value)
+    if isinstance(value, str):
+        if any(one.name == value for one in kit.palette):
+            return kit.colour(value)
+        return value
+    if isinstance(value, tuple | list):
+        return tuple(plain_value(kit, one) if isinstance(one, str | int | float) else one
+                     for one in value)
+    return (value,)
+
+
+def _fitting(part: Any, path: str, value: Value) -> Any:
+    """A formula's value as the document takes it at a path."""
+    before = value_at(part, path)
+    if isinstance(before, int) and not isinstance(before, bool) and isinstance(value, float):
+        return round(value)
+    if isinstance(before, tuple) and isinstance(value, tuple) and path == "stops" and all(
+            isinstance(one, str) for one in value):
+        return colours_as_stops(value)
+    return value
+
+
+def colours_as_stops(colours: tuple[Any, ...]) -> tuple[Any, ...]:
+    """A list of colours as a gradient's stops, evenly apart."""
+    from mektel.core.kit import Stop
+
+    last = max(1, len(colours) - 1)
+    found = [Stop(position=at / last, colour=one) for at, one in enumerate(colours)]
+    if len(found) == 1:
+        found.append(Stop(position=1, colour=colours[0]))
+    return tuple(found)
+
+
+def problems_of(kit: Kit, control: Control) -> tuple[Problem, ...]:
+    """What is wrong with a control's formulas, at its own size with its defaults."""
+    return settle(kit, control).problems
+
+
+def reads(formula: Formula, name: str) -> bool:
+    """Whether a formula depends on a name, as a name or as the part of a field."""
+    return name in formula.names or any(part == name for part, _ in formula.fields)

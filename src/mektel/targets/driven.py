@@ -1,0 +1,215 @@
+"""What of a control stays driven in shipped code: formulas, reduced to what can change there.
+
+A formula may speak of other layers' values, of rest or of palette colours. In shipped code only
+parameters, the control's size and palette colours with several modes change; every other name is
+put into the formula as the value or formula it stands for.
+"""
+
+from __future__ import annotations
+
+import ast
+import copy
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from mektel.core.formula import FormulaError, parse
+from mektel.core.kit import BODY, CONTROL, REST, Control, Figure, Kit, Parameter, value_names
+from mektel.core.kit.conditions import in_order
+from mektel.core.kit.document import is_colour
+from mektel.core.kit.parameter_edits import formulas_of
+from mektel.core.kit.paths import value_at
+from mektel.core.look import followed
+from mektel.core.look.settle import plain_value
+
+SIZES = ("width", "height", "parent_width", "parent_height")
+
+
+@dataclass(frozen=True)
+class Driven:
+    """One value that shipped code works out: where it goes, and the expression for it.
+
+    ``tree`` has no names but those in ``names``: parameters, sizes, palette colours with modes.
+    """
+
+    condition: str
+    part: str
+    path: str
+    tree: ast.expr
+    names: frozenset[str]
+
+    @property
+    def parameter(self) -> str:
+        """The one name that the value simply is; empty for anything more."""
+        return self.tree.id if isinstance(self.tree, ast.Name) else ""
+
+
+@dataclass(frozen=True)
+class Shipped:
+    """A control's parameters and driven values, for a target to write in its own language."""
+
+    parameters: tuple[Parameter, ...]
+    values: tuple[Driven, ...]
+    # Palette colours with several modes: name as in formulas, then mode and colour.
+    palette: dict[str, dict[str, str]]
+    modes: tuple[str, ...]
+
+    @property
+    def functions(self) -> set[str]:
+        """The functions that the expressions call."""
+        return {node.func.id for one in self.values for node in ast.walk(one.tree)
+                if isinstance(node, ast.Call) and isinstance(node.func, ast.Name)}
+
+    def of(self, part: str) -> list[Driven]:
+        return [one for one in self.values if one.part == part]
+
+
+def shipped(kit: Kit, control: Control) -> Shipped:
+    """What shipped code keeps of a control's parameters, formulas and palette modes."""
+    control = _with_links(_with_palette(kit, control))
+    modal = _modal(kit)
+    found = []
+    for condition, part, path, text in formulas_of(control):
+        try:
+            tree = _Expanding(kit, control, condition, part, path, modal).visit(
+                copy.deepcopy(parse(text).tree))
+        except (FormulaError, RecursionError):
+            continue  # told as a problem when the control is settled; its value stays
+        names = frozenset(node.id for node in ast.walk(tree) if isinstance(node, ast.Name)
+                          and not _is_call(tree, node))
+        if names:
+            found.append(Driven(condition, part, path, ast.fix_missing_locations(tree), names))
+    order = {one: at for at, (one, _) in enumerate(in_order(tuple(
+        {d.condition for d in found if d.condition != REST})))}
+    found.sort(key=lambda one: order.get(one.condition, -1))
+    used = {name for one in found for name in one.names}
+    parameters = tuple(
+        one.model_copy(update={"default": plain_value(kit, one.default)})
+        for one in control.parameters)
+    return Shipped(
+        parameters, tuple(found),
+        {name: colours for name, colours in modal.items() if name in used}, kit.modes)
+
+
+def _is_call(tree: ast.AST, name: ast.Name) -> bool:
+    return any(isinstance(node, ast.Call) and node.func is name for node in ast.walk(tree))
+
+
+def _modal(kit: Kit) -> dict[str, dict[str, str]]:
+    if len(kit.modes) < 2:
+        return {}
+    return {
+        one.name.replace("-", "_"): {mode: one.modes.get(mode, one.colour) for mode in kit.modes}
+        for one in kit.palette if one.modes}
+
+
+def _with_palette(kit: Kit, control: Control) -> Control:
+    """Colours linked to palette entries that have modes, as formulas of that name."""
+    if len(kit.modes) < 2:
+        return control
+    modal = {one.name for one in kit.palette if one.modes}
+    taken = {one.name for one in control.parameters}
+    formulas = {c: {p: dict(f) for p, f in parts.items()} for c, parts in control.formulas.items()}
+
+    def take(condition: str, part_id: str, values: dict[str, Any]) -> None:
+        for path, colour in _colours_in(values):
+            name = colour.replace("-", "_")
+            if colour in modal and name not in taken:
+                formulas.setdefault(condition, {}).setdefault(part_id, {}).setdefault(path, name)
+
+    for layer in control.layers:
+        take(REST, layer.id, {name: getattr(layer, name) for name in value_names(layer)})
+    for condition, changes in control.states.items():
+        for part_id, values in changes.items():
+            take(condition, part_id, values)
+    return control.model_copy(update={"formulas": formulas})
+
+
+def _colours_in(values: dict[str, Any]) -> Iterable[tuple[str, str]]:
+    for name, value in values.items():
+        if is_colour(name) and isinstance(value, str):
+            yield name, value
+    for at, stop in enumerate(values.get("stops", ())):
+        yield f"stops.{at}.colour", stop.colour
+
+
+def _with_links(control: Control) -> Control:
+    formulas, states = dict(control.formulas), dict(control.states)
+    for condition in control.links:
+        other = followed(control, condition)
+        for kept in (formulas, states):
+            kept.pop(condition, None)
+            if other != REST and other in kept:
+                kept[condition] = kept[other]
+    return control.model_copy(update={"formulas": formulas, "states": states, "links": {}})
+
+
+class _Expanding(ast.NodeTransformer):
+    """Puts in what names stand for, until only what can change is left."""
+
+    def __init__(
+        self, kit: Kit, control: Control, condition: str, part: str, path: str,
+        modal: dict[str, dict[str, str]], depth: int = 0,
+    ) -> None:
+        if depth > 20:
+            raise FormulaError("it depends on itself.")
+        self.kit, self.control, self.condition = kit, control, condition
+        self.part, self.path, self.modal, self.depth = part, path, modal, depth
+
+    def visit_Call(self, node: ast.Call) -> ast.AST:
+        node.args = [self.visit(one) for one in node.args]
+        return node
+
+    def visit_Name(self, node: ast.Name) -> ast.AST:
+        name = node.id
+        if any(one.name == name for one in self.control.parameters):
+            return node
+        if name == "text" or name in SIZES:
+            return node
+        if name == "rest" and self.condition != REST and self.part != CONTROL:
+            return self._value(REST, self.part, self.path)
+        if self.part != CONTROL and name in type(self.control.part(self.part)).model_fields:
+            return self._value(self.condition, self.part, name)
+        if name in self.modal:
+            return node
+        for one in self.kit.palette:
+            if one.name.replace("-", "_") == name:
+                return _literal(one.colour)
+        for figure in self.kit.figures:
+            if figure.name.replace("-", "_") == name:
+                return _literal(plain_value(self.kit, figure.value))
+        raise FormulaError(f"nothing is called “{name}”.")
+
+    def visit_Attribute(self, node: ast.Attribute) -> ast.AST:
+        assert isinstance(node.value, ast.Name)
+        word = node.value.id
+        parts = {one.id.replace("-", "_"): one.id for one in self.control.layers} | {BODY: BODY}
+        if word in parts:
+            return self._value(self.condition, parts[word], node.attr)
+        for figure in self.kit.figures:
+            if figure.name.replace("-", "_") == word and isinstance(figure, Figure):
+                return _literal(plain_value(self.kit, value_at(figure.value, node.attr)))
+        raise FormulaError(f"there is no layer “{word}”.")
+
+    def _value(self, condition: str, part: str, path: str) -> ast.AST:
+        control = self.control
+        for where in dict.fromkeys((condition, REST)):
+            text = control.formulas.get(where, {}).get(part, {}).get(path)
+            if text is not None:
+                inner = _Expanding(self.kit, control, where, part, path, self.modal,
+                                   self.depth + 1)
+                found: ast.AST = inner.visit(copy.deepcopy(parse(text).tree))
+                return found
+            values = control.states.get(where, {}).get(part, {})
+            if where != REST and path.split(".")[0] in values:
+                changed = control.part(part).model_copy(update=values)
+                return _literal(plain_value(self.kit, value_at(changed, path)))
+        return _literal(plain_value(self.kit, value_at(control.part(part), path)))
+
+
+def _literal(value: Any) -> ast.AST:
+    if isinstance(value, tuple):
+        if not all(isinstance(one, str | float | bool) for one in value):
+            raise FormulaError("a gradient cannot be part of a formula in shipped code.")
+        return ast.Tuple([ast.Constant(one) for one in value], ast.Load())
+    return ast.Constant(value)

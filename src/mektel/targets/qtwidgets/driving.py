@@ -1,0 +1,161 @@
+"""Driven values in the Python module: where each goes, and its expression as Python source."""
+
+from __future__ import annotations
+
+import ast
+import copy
+import inspect
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from mektel.core.formula import colours
+from mektel.core.kit import CONTROL, REST, Control, Parameter
+from mektel.core.kit.conditions import parse_flags
+from mektel.core.kit.document import is_colour
+from mektel.core.kit.parameters import NUMERIC
+from mektel.core.kit.paths import value_at
+from mektel.targets.driven import Driven, Shipped
+
+SIZES = {"width": "box.width()", "height": "box.height()",
+         "parent_width": "around.width()", "parent_height": "around.height()"}
+HINTS = {"colours": "tuple", "yes-no": "bool", "action": "object",
+         **dict.fromkeys(NUMERIC, "float")}
+# Values that a picture or a polygon holds, and that thus cannot follow while it runs.
+SHAPING = {"form", "joins", "outline", "power", "points", "waist", "rounding", "path", "fit"}
+
+
+@dataclass(frozen=True)
+class Put:
+    """One line of the module's table: in these states, this part's value at this path."""
+
+    states: tuple[str, ...]
+    part: str
+    path: tuple[str | int, ...]
+    source: str
+
+
+def puts(
+    control: Control, shipped: Shipped, rest: dict[str, Any], changes: dict[Any, Any]
+) -> tuple[list[Put], list[tuple[Driven, str]]]:
+    """What the module can follow, and what it cannot, with why. ``control`` is settled."""
+    found, lost = [], []
+    for one in shipped.values:
+        if one.part == CONTROL:
+            continue
+        why = _why_not(control, one, rest)
+        if why:
+            lost.append((one, why))
+            continue
+        flags = parse_flags(one.condition) if one.condition != REST else frozenset()
+        states = next((key for key in changes if set(key) == flags), tuple(sorted(flags)))
+        path, wrap = _spot(control, one)
+        source = python_of(one.tree, shipped.palette)
+        found.append(Put(states, one.part, path, wrap.format(source)))
+    return found, lost
+
+
+def _why_not(control: Control, one: Driven, rest: dict[str, Any]) -> str:
+    name, part = one.path.split(".")[0], rest.get(one.part)
+    if part is None or (part.get("kind") == "baked" and name not in part):
+        return "it is in a picture"
+    if name in SHAPING or ("paths" in part and name in ("radii", "width", "grow", "gap")):
+        return "its outline is drawn for the designed size"
+    if name == "stops" and getattr(control.part(one.part), "mixing", "srgb") == "oklab":
+        return "its OKLab gradient is worked out when shipped"
+    if name == "icon":
+        return "" if "commands" in part else "it is in a picture"
+    if name not in part:
+        return "it is not kept apart in the code"
+    return ""
+
+
+def _spot(control: Control, one: Driven) -> tuple[tuple[str | int, ...], str]:
+    """Where in a part's values it goes, and what the source is wrapped in."""
+    name, *steps = one.path.split(".")
+    value = value_at(control.part(one.part), one.path)
+    if is_colour(one.path.split(".")[-1]):
+        path = (name, int(steps[0]), 1) if steps else (name,)
+        return path, "_qt_colour({})"
+    if name == "stops" and not steps:
+        return (name,), "_stops({})"
+    if name == "stops":
+        return (name, int(steps[0]), 0), "{}"
+    if name == "icon":
+        return ("commands",), "ICONS[{}]"
+    if isinstance(value, tuple):
+        return (name,), f"({{}},) * {len(value)}"
+    return (name, *(int(step) for step in steps)), "{}"
+
+
+def python_of(tree: ast.expr, palette: Iterable[str] = ()) -> str:
+    """An expression as the module writes it, within a method of the control."""
+    made = _Python(set(palette)).visit(copy.deepcopy(tree))
+    return ast.unparse(ast.fix_missing_locations(made)).replace("'", '"')
+
+
+CALLED = {"round": "round_", "text": "text_of"}
+
+
+class _Python(ast.NodeTransformer):
+    def __init__(self, palette: set[str]) -> None:
+        self.palette = palette
+
+    def visit_Name(self, node: ast.Name) -> ast.AST:
+        if node.id in SIZES:
+            return ast.parse(SIZES[node.id], mode="eval").body
+        if node.id == "text":
+            return ast.parse("self.text()", mode="eval").body
+        if node.id in self.palette:
+            return ast.parse(f'PALETTE["{node.id}"][self._mode]', mode="eval").body
+        return ast.parse(f'given["{node.id}"]', mode="eval").body
+
+    def visit_Call(self, node: ast.Call) -> ast.AST:
+        assert isinstance(node.func, ast.Name)
+        name = CALLED.get(node.func.id, node.func.id)
+        return ast.Call(ast.Name(name, ast.Load()), [self.visit(one) for one in node.args], [])
+
+    def visit_Subscript(self, node: ast.Subscript) -> ast.AST:
+        at = ast.Call(ast.Name("int", ast.Load()), [self.visit(node.slice)], [])
+        return ast.Subscript(self.visit(node.value), at, ast.Load())
+
+    def visit_BinOp(self, node: ast.BinOp) -> ast.AST:
+        left, right = self.visit(node.left), self.visit(node.right)
+        name = {ast.FloorDiv: "whole", ast.Mod: "modulo"}.get(type(node.op))
+        if name:
+            return ast.Call(ast.Name(name, ast.Load()), [left, right], [])
+        return ast.BinOp(left, node.op, right)
+
+
+def helpers(shipped: Shipped) -> str:
+    """The functions that the expressions call, from the file that computes them here."""
+    whole = any(isinstance(node, ast.FloorDiv | ast.Mod) for one in shipped.values
+                for node in ast.walk(one.tree))
+    own = shipped.functions - {"min", "max", "abs"}
+    if not own and not whole:
+        return ""
+    source = inspect.getsource(colours)
+    return source[source.index("def _channels") :].rstrip() + "\n"
+
+
+def size_sources(shipped: Shipped) -> dict[int, str]:
+    """Expressions for the control's own width (0) and height (1)."""
+    return {int(one.path[-1]): python_of(one.tree) for one in shipped.of(CONTROL)
+            if one.path.startswith("size")}
+
+
+def text_source(shipped: Shipped) -> str:
+    return next((python_of(one.tree) for one in shipped.of(CONTROL) if one.path == "text"), "")
+
+
+def hint(parameter: Parameter) -> str:
+    return HINTS.get(parameter.type, "str")
+
+
+def checks(parameters: tuple[Parameter, ...]) -> dict[str, tuple[Any, ...]]:
+    """Type, limits and choices of every parameter, for the module's own checks."""
+    return {one.name: (one.type, one.low, one.high, one.choices) for one in parameters}
+
+
+def uses_size(shipped: Shipped) -> bool:
+    return any(one.names & {"width", "height"} for one in shipped.values if one.part != CONTROL)
