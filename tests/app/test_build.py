@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 from mektel.app.build.strip import LAYER_MIME
 from mektel.app.build.wall import ChangesPopover
 from mektel.app.parts.colour_popover import ColourPopover
-from mektel.core.kit import BODY, SHOWN_STATES
+from mektel.core.kit import BODY, shown_states
 
 
 def pixel(window, tile, at: QPoint) -> QColor:
@@ -22,7 +22,7 @@ def pixel(window, tile, at: QPoint) -> QColor:
 def test_every_state_is_on_the_wall_and_follows_an_edit(demo) -> None:
     window, hand = demo
     bench, tiles = window.bench, window.build.wall.tiles
-    assert list(tiles) == list(SHOWN_STATES)
+    assert list(tiles) == list(shown_states("push"))
     middle = tiles["rest"].rect().center() - QPoint(60, 6)
     before = {state: pixel(window, tile, middle) for state, tile in tiles.items()}
     assert before["hover"] != before["rest"] != before["disabled"]

@@ -26,6 +26,7 @@ from mektel.core.kit import (
     Stop,
     edit,
 )
+from mektel.core.kit.conditions import combined_states
 from mektel.core.kit.document import Transition
 from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import on_backdrop, render
@@ -206,7 +207,7 @@ def test_a_baked_picture_is_cropped_and_lies_where_the_layer_was() -> None:
     left, top, right, bottom = picture.slices
     assert 10 <= left <= 20 and left == right and 10 <= top <= 24 and abs(top - bottom) <= 1
     assert bake(kit, control, ["none"], frozenset()) is None
-    assert len(conditions()) == 9
+    assert len(combined_states("push")) == 9 and len(combined_states("two-position")) == 18
 
 
 def test_slices_follow_gradients_but_not_steps() -> None:

@@ -198,7 +198,11 @@ class _Expanding(ast.NodeTransformer):
             if text is not None:
                 inner = _Expanding(self.kit, control, where, part, path, self.modal,
                                    self.depth + 1)
-                found: ast.AST = inner.visit(copy.deepcopy(parse(text).tree))
+                found: Any = inner.visit(copy.deepcopy(parse(text).tree))
+                before = value_at(control.part(part), path)
+                if isinstance(before, tuple) and path != "stops" and not isinstance(
+                        found, ast.Tuple):
+                    return ast.Tuple([found] * len(before), ast.Load())
                 return found
             values = control.states.get(where, {}).get(part, {})
             if where != REST and path.split(".")[0] in values:

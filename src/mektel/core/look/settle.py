@@ -14,6 +14,7 @@ from pydantic import ValidationError
 
 from mektel.core.errors import MektelError
 from mektel.core.formula import Formula, FormulaError, Value, evaluate, parse
+from mektel.core.formula.evaluate import is_colour
 from mektel.core.kit import (
     BODY,
     CONTROL,
@@ -213,7 +214,12 @@ class _Work:
         for where in dict.fromkeys((condition, REST)):
             formulas = self.source.formulas.get(where, {}).get(part_id, {})
             if path in formulas:
-                return self.formula_value(where, part_id, path)
+                value = self.formula_value(where, part_id, path)
+                before = value_at(self.source.part(part_id), path)
+                # One number may drive several, such as all four corners.
+                if isinstance(before, tuple) and isinstance(value, float):
+                    return (value,) * len(before)
+                return value
             if where == condition != REST:
                 values = self.source.states.get(where, {}).get(part_id, {})
                 if path.split(".")[0] in values:
@@ -282,12 +288,24 @@ def plain_value(kit: Kit, value: Any) -> Value:
 def _fitting(part: Any, path: str, value: Value) -> Any:
     """A formula's value as the document takes it at a path."""
     before = value_at(part, path)
+    if is_shown_colour(path) and not is_colour(value):
+        raise FormulaError("a colour is needed here.")
+    number = isinstance(before, float | int) and not isinstance(before, bool)
+    if number != (isinstance(value, float) and not isinstance(value, bool)) and not (
+            isinstance(before, tuple)):
+        raise FormulaError(f"{'a number' if number else 'no number'} is needed here.")
     if isinstance(before, int) and not isinstance(before, bool) and isinstance(value, float):
         return round(value)
     if isinstance(before, tuple) and isinstance(value, tuple) and path == "stops" and all(
             isinstance(one, str) for one in value):
         return colours_as_stops(value)
     return value
+
+
+def is_shown_colour(path: str) -> bool:
+    """Whether a path ends at a colour."""
+    last = path.split(".")[-1]
+    return last == "colour" or last.endswith("_colour")
 
 
 def colours_as_stops(colours: tuple[Any, ...]) -> tuple[Any, ...]:
