@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 import pytest
@@ -19,6 +20,7 @@ from mektel.core.kit import (
     Swatch,
     combined_states,
     condition_of,
+    deriving,
     edit,
     parse_flags,
     shown_states,
@@ -134,3 +136,35 @@ def test_behaviours_say_which_states_there_are() -> None:
     assert state_edits.set_kind(pushed, "ramp", "two-position") == kit
     looks: list[Any] = [resolve(kit, kit.control("ramp"), flags) for flags in ((), {"checked"})]
     assert looks[0] != looks[1]
+
+
+def test_what_derives_keeps_its_differences_and_follows_the_rest() -> None:
+    kit = deriving.derive(KIT, "ramp", "Ramp, night", "night")
+    kit = deriving.derive(kit, "night", "Ramp, late", "late")
+    kit = edit.set_value(kit, "night", "rest", "face", "colour", "#101010")
+    kit = edit.set_value(kit, "night", "checked+hover", "label", "size", 20.0)
+    kit = edit.add_layer(kit, "late", "glow", "Halo")
+    text = kit_to_text(kit)
+    stored = json.loads(text)["controls"]
+    assert stored[1] == {"id": "night", "name": "Ramp, night", "base": "ramp", "differs": {
+        "layers": {"face": {"colour": "#101010"}},
+        "states": {"checked+hover": {"label": {"size": 20}}}}}
+    assert "shadow" not in json.dumps(stored[2]["differs"]["layers"])
+    assert kit_from_text(text) == kit and kit_to_text(kit_from_text(text)) == text
+    # A change of the base reaches both, but where one differs.
+    kit = edit.set_value(kit, "ramp", "rest", "face", "colour", "#ABCDEF")
+    kit = edit.set_value(kit, "ramp", "rest", "shadow", "blur", 33.0)
+    night, late = kit.control("night"), kit.control("late")
+    assert night.part("face").colour == late.part("face").colour == "#101010"
+    assert night.part("shadow").blur == late.part("shadow").blur == 33.0
+    assert late.part_in("label", {"checked", "hover"}).size == 20.0 and late.layer("halo")
+    kit = edit.remove_layer(kit, "ramp", "label")
+    assert [layer.id for layer in kit.control("late").layers] == ["shadow", "face", "halo"]
+    with pytest.raises(DocumentError, match="itself"):
+        deriving.set_base(kit, "ramp", "late")
+    gone = edit.remove_control(kit, "ramp")
+    assert [one.id for one in deriving.broken_bases(gone)] == ["night"]
+    assert kit_from_text(kit_to_text(gone)) == gone
+    alone = json.loads(text)
+    del alone["controls"][0]
+    assert [c.id for c in deriving.broken_bases(kit_from_text(json.dumps(alone)))] == ["night"]

@@ -8,7 +8,15 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, ValidationError, field_serializer, model_validator
+from pydantic import (
+    Field,
+    SerializerFunctionWrapHandler,
+    ValidationError,
+    field_serializer,
+    model_serializer,
+    model_validator,
+)
+from pydantic_core.core_schema import SerializationInfo
 
 from mektel.core.errors import DocumentError, MektelError, NotFoundError
 from mektel.core.formula import parse as parse_formula
@@ -68,11 +76,12 @@ class Control(Frozen):
     ``stretch`` overrides the computed insets (left, top, right, bottom, px) within which the
     control's pictures are not stretched. ``links`` makes a condition follow another's changes, or
     ``rest`` to have none on purpose. ``formulas`` drive values: by condition (or rest), layer and
-    path.
+    path. ``base`` is the control it derives from (see ``deriving``).
     """
 
     id: Identifier
     name: Title
+    base: Identifier | None = Field(default=None, exclude_if=lambda given: given is None)
     kind: Behaviour = "push"
     text: Text = ""
     size: Size = (160.0, 48.0)
@@ -190,6 +199,26 @@ class Kit(Frozen):
         default=(), max_length=256, exclude_if=lambda kept: not kept
     )
     controls: tuple[Control, ...] = Field(default=(), max_length=2000)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _with_derived(cls, data: Any) -> Any:
+        if isinstance(data, dict) and isinstance(data.get("controls"), list):
+            from mektel.core.kit.deriving import read
+
+            return {**data, "controls": read(data["controls"])}
+        return data
+
+    @model_serializer(mode="wrap")
+    def _derived_briefly(
+        self, handler: SerializerFunctionWrapHandler, info: SerializationInfo
+    ) -> dict[str, Any]:
+        from mektel.core.kit.deriving import written
+
+        data: dict[str, Any] = handler(self)
+        if info.context == "whole" or not any(one.base for one in self.controls):
+            return data
+        return written(data, self)
 
     @model_validator(mode="after")
     def _is_consistent(self) -> Self:

@@ -9,6 +9,7 @@ from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
 from mektel.core.kit.conditions import REST, condition_of, parse_flags
+from mektel.core.kit.deriving import followed_down
 from mektel.core.kit.document import (
     Control,
     Kit,
@@ -32,9 +33,11 @@ def identifier(title: str, taken: list[str], fallback: str) -> str:
 
 
 def replace_control(kit: Kit, control: Control) -> Kit:
-    """The kit with a control in the place of the one with its id."""
+    """The kit with a control in the place of the one with its id; what derives from it follows."""
+    before = kit.control(control.id)
     controls = tuple(control if c.id == control.id else c for c in kit.controls)
-    return kit.model_copy(update={"controls": controls})
+    changed = kit.model_copy(update={"controls": controls})
+    return followed_down(changed, before, control) if before != control else changed
 
 
 def control_with(control: Control, **fields: Any) -> Control:

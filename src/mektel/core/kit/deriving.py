@@ -1,0 +1,197 @@
+"""Controls that derive from another and hold only what differs.
+
+In memory a derived control is whole; its file has the base's id and the differences. When the
+base changes, the differences are laid on the new base: layers are matched by id, parameters and
+variations by name, so that nothing depends on positions.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import ValidationError
+
+from mektel.core.errors import DocumentError
+from mektel.core.kit.document import Control, Kit
+
+KEYED = {"layers": "id", "parameters": "name", "variations": "name"}
+# What a derived control never takes from its base.
+OWN = ("id", "name", "base")
+# Values whose inside is not looked into: they differ, or they do not.
+WHOLE = ("stops", "outline", "joins", "arguments", "size")
+DEEPEST_BASE = 8
+
+
+def differences(base: Control, control: Control) -> dict[str, Any]:
+    """What lays on ``base`` to give ``control``; None stands for what is taken away."""
+    one, other = (_keyed(c.model_dump(mode="json")) for c in (base, control))
+    for name in OWN:
+        one.pop(name, None)
+        other.pop(name, None)
+    return _difference(one, other)
+
+
+def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Control:
+    """A derived control made whole. Raises :class:`DocumentError` if that gives no control.
+
+    Differences of layers that the base no longer has are left out.
+    """
+    data = _keyed(base.model_dump(mode="json"))
+    whole = _patched(data, _still_there(data, differs))
+    for name in OWN:
+        whole.pop(name, None)
+    try:
+        return Control.model_validate({**_listed(whole), **own})
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"])
+        raise DocumentError(where, first["msg"].removeprefix("Value error, ")) from None
+
+
+def followed_down(kit: Kit, before: Control, after: Control, depth: int = 0) -> Kit:
+    """The kit once a change of a base has reached every control that derives from it."""
+    if depth > DEEPEST_BASE or not any(one.base == after.id for one in kit.controls):
+        return kit
+    for control in kit.controls:
+        if control.base != after.id:
+            continue
+        own = {name: getattr(control, name) for name in OWN}
+        new = laid_on(after, differences(before, control), own)
+        if new == control:
+            continue
+        controls = tuple(new if one.id == new.id else one for one in kit.controls)
+        kit = followed_down(
+            kit.model_copy(update={"controls": controls}), control, new, depth + 1)
+    return kit
+
+
+def derive(kit: Kit, base_id: str, name: str, new_id: str) -> Kit:
+    """Adds a control that differs from another in nothing yet."""
+    base = kit.control(base_id)
+    new = base.model_copy(update={"id": new_id, "name": name, "base": base.id})
+    return kit.model_copy(update={"controls": (*kit.controls, new)})
+
+
+def set_base(kit: Kit, control_id: str, base_id: str | None) -> Kit:
+    """Lets a control derive from another, or from none; its look stays as it is."""
+    control = kit.control(control_id)
+    if base_id is not None:
+        at: str | None = kit.control(base_id).id
+        while at is not None:
+            if at == control.id:
+                raise DocumentError("", f"{control.name} would derive from itself")
+            at = next((one.base for one in kit.controls if one.id == at), None)
+    new = control.model_copy(update={"base": base_id})
+    return kit.model_copy(update={
+        "controls": tuple(new if one.id == control.id else one for one in kit.controls)})
+
+
+def written(kit_data: dict[str, Any], kit: Kit) -> dict[str, Any]:
+    """The kit's data with each derived control as its differences from its base."""
+    by_id = {one.id: one for one in kit.controls}
+    for data, control in zip(kit_data["controls"], kit.controls, strict=True):
+        base = by_id.get(control.base or "")
+        if base is not None:
+            differs = differences(base, control)
+            data.clear()
+            data |= {"id": control.id, "name": control.name, "base": control.base}
+            if differs:
+                data["differs"] = differs
+    return kit_data
+
+
+def read(controls: list[Any]) -> list[Any]:
+    """Controls as data, derived ones made whole; what has no base to lay on is left as it is."""
+    by_id = {one.get("id"): one for one in controls if isinstance(one, dict)}
+    known: dict[str, Control] = {}
+
+    def whole(data: Any, under_way: tuple[str, ...]) -> Any:
+        if not isinstance(data, dict) or ("differs" not in data and (
+                "layers" in data or data.get("base") is None)):
+            return data
+        base_id, differs = str(data.get("base")), data.get("differs", {})
+        own = {name: data[name] for name in OWN if name in data}
+        if base_id in under_way or len(under_way) > DEEPEST_BASE:
+            raise ValueError(f"controls derive from each other: {' → '.join(under_way)}")
+        if not isinstance(differs, dict):
+            raise ValueError("what differs must be an object")
+        base_data = by_id.get(base_id)
+        if base_data is None:
+            # Told as a finding; what it has itself is kept.
+            return {**_listed(_patched({}, differs)), **own}
+        if base_id not in known:
+            known[base_id] = Control.model_validate(whole(base_data, (*under_way, base_id)))
+        try:
+            return laid_on(known[base_id], differs, own)
+        except DocumentError as error:
+            raise ValueError(str(error)) from None
+
+    return [whole(one, (str(one.get("id")),) if isinstance(one, dict) else ())
+            for one in controls]
+
+
+def broken_bases(kit: Kit) -> list[Control]:
+    """Controls that derive from one that is not there."""
+    ids = {one.id for one in kit.controls}
+    return [one for one in kit.controls if one.base is not None and one.base not in ids]
+
+
+def _keyed(data: dict[str, Any]) -> dict[str, Any]:
+    """Lists of named things as objects by name, their order beside them."""
+    found = dict(data)
+    for name, key in KEYED.items():
+        entries = found.pop(name, None) or []
+        found[name] = {one[key]: {k: v for k, v in one.items() if k != key} for one in entries}
+        found[f"{name} in order"] = [one[key] for one in entries]
+    return found
+
+
+def _listed(data: dict[str, Any]) -> dict[str, Any]:
+    found = dict(data)
+    for name, key in KEYED.items():
+        entries, order = found.pop(name, {}), found.pop(f"{name} in order", [])
+        names = [one for one in order if one in entries]
+        names += [one for one in entries if one not in names]
+        found[name] = [{key: one, **entries[one]} for one in names]
+    return found
+
+
+def _difference(one: dict[str, Any], other: dict[str, Any]) -> dict[str, Any]:
+    found: dict[str, Any] = {name: None for name in one if name not in other}
+    for name, value in other.items():
+        before = one.get(name)
+        if isinstance(value, dict) and isinstance(before, dict) and name not in WHOLE:
+            inner = _difference(before, value)
+            if inner:
+                found[name] = inner
+        elif name not in one or before != value:
+            found[name] = value
+    return found
+
+
+def _patched(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any]:
+    found = dict(data)
+    for name, value in differs.items():
+        if value is None:
+            found.pop(name, None)
+        elif isinstance(value, dict) and isinstance(found.get(name), dict) and name not in WHOLE:
+            found[name] = _patched(found[name], value)
+        else:
+            found[name] = value
+    return found
+
+
+def _still_there(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any]:
+    """Differences without those of layers that the base has lost."""
+    mine = {layer_id: values for layer_id, values in (differs.get("layers") or {}).items()
+            if layer_id in data["layers"] or (isinstance(values, dict) and "kind" in values)}
+    there = {*data["layers"], *mine, "body", "control"}
+    found = {**differs, **({"layers": mine} if "layers" in differs else {})}
+    for name in ("states", "formulas"):
+        if isinstance(found.get(name), dict):
+            kept = {
+                condition: {part: values for part, values in parts.items() if part in there}
+                if isinstance(parts, dict) else parts
+                for condition, parts in found[name].items()}
+            found[name] = {condition: parts for condition, parts in kept.items() if parts != {}}
+    return found
