@@ -117,8 +117,8 @@ def read(controls: list[Any]) -> list[Any]:
             raise ValueError("what differs must be an object")
         base_data = by_id.get(base_id)
         if base_data is None:
-            # Told as a finding; what it has itself is kept.
-            return {**_listed(_patched({}, differs)), **own}
+            # Told as a finding; what it has whole is kept.
+            return {**_listed(_patched({}, _still_there({"layers": {}}, differs))), **own}
         if base_id not in known:
             known[base_id] = Control.model_validate(whole(base_data, (*under_way, base_id)))
         try:
