@@ -118,7 +118,8 @@ def targets() -> None:
 @click.option("--kit", "kit_path", type=click.Path(path_type=Path), required=True)
 @click.option("--name", help="The new control's name; the file's name by default.")
 def import_(file: Path, kit_path: Path, name: str | None) -> None:
-    """Put a drawing (SVG) or a style sheet (CSS) into a kit as a control.
+    """Put a drawing (SVG) or a style sheet (CSS) into a kit as a control, or design tokens (JSON)
+    into its palette.
 
     The kit is made if need be.
     """
@@ -131,10 +132,21 @@ def import_(file: Path, kit_path: Path, name: str | None) -> None:
     if not file.exists():
         raise UsageError(f"{file}: there is no such file.")
     kind = file.suffix.lower()
-    if kind not in (".svg", ".css"):
-        raise UsageError(f"{file}: SVG drawings and CSS style sheets can be imported.")
+    if kind not in (".svg", ".css", ".json", ".tokens"):
+        raise UsageError(
+            f"{file}: SVG drawings, CSS style sheets and design tokens (JSON) can be imported.")
     kit = read_kit(kit_path) if kit_path.exists() else Kit(name=kit_path.stem or "Kit")
     leftovers: Sequence[object]
+    if kind in (".json", ".tokens"):
+        from mektel.formats.tokens import read_tokens, with_tokens
+
+        tokens = read_tokens(file)
+        write_kit(with_tokens(kit, tokens), kit_path)
+        click.echo(f"{kit_path}: {len(tokens.palette)} colours, {len(tokens.figures)} other "
+                   "palette entries")
+        for left in tokens.leftovers:
+            click.echo(f"not in the palette: {left}")
+        return
     palette: tuple[Swatch, ...] = ()
     if kind == ".css":
         control, leftovers, palette = read_css(file, name or "")
@@ -220,6 +232,11 @@ def _with_setting(kit: Any, control_id: str, setting: str) -> Any:
     try:
         if name == "text":
             return set_field(kit, control_id, "text", words)
+        control = kit.control(control_id)
+        if any(one.name == name for one in control.parameters):
+            from mektel.core.kit.parameter_edits import set_parameter
+
+            return set_parameter(kit, control_id, name, default=value)
         part_id, dot, value_name = name.partition(".")
         if not dot:
             raise UsageError(f"--set {name}: there is text, and every layer.value such as "
@@ -245,11 +262,16 @@ def _plain(value: float) -> float | int:
 @click.option("--target", "target_name", required=True)
 @click.option("--out", type=click.Path(path_type=Path), required=True)
 def export(kit: Path, controls: tuple[str, ...], target_name: str, out: Path) -> None:
-    """Write controls (all by default) for a target into a folder."""
+    """Write controls (all by default) for a target into a folder; --target tokens writes the
+    palette as design tokens.
+    """
     from mektel.formats.kitfile import read_kit
     from mektel.targets import target_named, write_files
 
     document = read_kit(kit)
+    if target_name == "tokens":
+        _export_tokens(document, out)
+        return
     target = target_named(target_name)
     chosen = _chosen(document, controls)
     if out.exists() and not out.is_dir():
@@ -260,6 +282,16 @@ def export(kit: Path, controls: tuple[str, ...], target_name: str, out: Path) ->
         for plan in target.plan(document, control):
             if plan.how != "native" and plan.why:
                 click.echo(f"{control.name}, {plan.layer}: {plan.how}: {plan.why}", err=True)
+
+
+def _export_tokens(document: Any, out: Path) -> None:
+    from mektel.formats.kitfile import write_atomically
+    from mektel.formats.tokens import tokens_to_text
+
+    path = out if out.suffix in (".json", ".tokens") else out / "tokens.json"
+    path.parent.mkdir(parents=True, exist_ok=True)
+    write_atomically(path, tokens_to_text(document).encode())
+    click.echo(os.path.relpath(path))
 
 
 @cli.command()

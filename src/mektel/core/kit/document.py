@@ -95,6 +95,8 @@ class Control(Frozen):
         default_factory=dict, exclude_if=_is_empty)
     parameters: tuple[Parameter, ...] = Field(default=(), max_length=64, exclude_if=_is_empty)
     variations: tuple[Variation, ...] = Field(default=(), max_length=64, exclude_if=_is_empty)
+    # Set on what settling has made: plain values only, nothing left to work out. Never written.
+    settled: Annotated[bool, Field(exclude=True)] = False
 
     @model_validator(mode="after")
     def _is_consistent(self) -> Self:
@@ -192,9 +194,13 @@ class Kit(Frozen):
 
     format: Literal[1] = FORMAT
     name: Title = "Untitled kit"
+    # How faces are drawn in the whole kit, by the name of a face; empty for as they are drawn.
+    face: Annotated[str, Field(max_length=64)] = Field(default="", exclude_if=_is_empty)
     modes: tuple[Identifier, ...] = Field(default=(), max_length=8, exclude_if=_is_empty)
     palette: tuple[Swatch, ...] = Field(default=(), max_length=512)
     figures: tuple[Figure, ...] = Field(default=(), max_length=512, exclude_if=_is_empty)
+    # A token file that the palette came from, for what of it the palette has no place for.
+    tokens: dict[str, Any] = Field(default_factory=dict, exclude_if=_is_empty)
     assets: tuple[Asset, ...] = Field(
         default=(), max_length=256, exclude_if=lambda kept: not kept
     )

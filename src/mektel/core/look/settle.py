@@ -28,6 +28,7 @@ from mektel.core.kit import (
 )
 from mektel.core.kit.document import with_values
 from mektel.core.kit.paths import changed_by, value_at
+from mektel.core.look.faces import drawn_as
 from mektel.core.remember import Remembered
 
 NOTHING: Mapping[str, Any] = {}
@@ -63,9 +64,9 @@ def settle(
     Raises :class:`ArgumentError` for an argument that no parameter takes. A formula that cannot
     be computed is a problem of the result, and its value stays as it was.
     """
-    if not (control.links or control.formulas or arguments):
+    if not (control.links or control.formulas or arguments or kit.face) or control.settled:
         return Settled(control)
-    key = (size, parent, tuple(sorted(arguments.items())) if arguments else ())
+    key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.face)
     return _settled.get((kit.palette, kit.figures, control), key,
                         lambda: _settle(kit, control, size, arguments, parent))
 
@@ -85,7 +86,8 @@ def _settle(
     linked = _linked(control)
     work = _Work(kit, linked, size, arguments_for(control.parameters, dict(arguments)), parent)
     work.run()
-    return Settled(work.control, tuple(work.problems))
+    whole = drawn_as(kit, work.control)
+    return Settled(whole.model_copy(update={"settled": True}), tuple(work.problems))
 
 
 def _linked(control: Control) -> Control:

@@ -1,0 +1,117 @@
+"""Faces: ways of drawing every control of a kit, swapped in one step.
+
+A face is a function ``(kit, control) -> control`` that gets a control of plain values and returns
+one that is drawn instead; the document stays as it is. More are found as plug-ins under the entry
+point group ``mektel.faces``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import lru_cache
+from importlib.metadata import entry_points
+
+from mektel.core.formula import colours
+from mektel.core.kit import Control, Fill, Kit, Shadow
+from mektel.core.kit.layers import LayerBase
+
+GROUP = "mektel.faces"
+AS_DRAWN = ""
+Face = Callable[[Kit, Control], Control]
+THICK = 5.0
+
+
+def flat(kit: Kit, control: Control) -> Control:
+    """One colour per face, no shadows, no light on edges."""
+    gone = ("shadow", "inner-shadow", "inner-glow", "bevel", "gloss")
+    layers = tuple(_one_colour(layer) for layer in control.layers if layer.kind not in gone)
+    ids = {layer.id for layer in layers} | {"body"}
+    states = {
+        condition: {
+            part: _plain_colour(values) if part != "body" else values
+            for part, values in parts.items() if part in ids}
+        for condition, parts in control.states.items()}
+    return control.model_copy(update={"layers": layers, "states": states})
+
+
+def thick(kit: Kit, control: Control) -> Control:
+    """The face stands on a darker base that a press brings it down to."""
+    fills = [layer for layer in control.layers if isinstance(layer, Fill) and layer.visible]
+    if not fills:
+        return control
+    first = fills[0]
+    colour = kit.colour(first.stops[-1].colour if first.style != "solid" else first.colour)
+    base = Shadow(id="thick-base", name="Base", offset=(0.0, THICK), blur=0.0,
+                  colour=colours.darken(colour[:7], 0.16))
+    layers = tuple(layer for layer in control.layers if layer.kind != "shadow")
+    states = {condition: {part: values for part, values in parts.items()
+                          if part in {layer.id for layer in layers} | {"body"}}
+              for condition, parts in control.states.items()}
+    pressed = dict(states.get("pressed", {}))
+    pressed["body"] = {**pressed.get("body", {}), "offset": (0.0, THICK - 1)}
+    pressed["thick-base"] = {"offset": (0.0, 1.0)}
+    at = control.layers.index(first)
+    at = min(at, len(layers))
+    return control.model_copy(update={
+        "layers": (base, *layers), "states": {**states, "pressed": pressed}})
+
+
+def _one_colour(layer: LayerBase) -> LayerBase:
+    if isinstance(layer, Fill) and layer.style != "solid":
+        middle = layer.stops[len(layer.stops) // 2].colour
+        return layer.model_copy(update={"style": "solid", "colour": middle})
+    return layer
+
+
+def _plain_colour(values: dict[str, object]) -> dict[str, object]:
+    stops = values.get("stops")
+    if not isinstance(stops, tuple):
+        return values
+    kept = {name: value for name, value in values.items() if name not in ("stops", "style")}
+    return {**kept, "colour": stops[len(stops) // 2].colour}
+
+
+BUILT_IN: dict[str, Face] = {"flat": flat, "thick": thick}
+
+
+@lru_cache(maxsize=1)
+def faces() -> dict[str, Face]:
+    """Every face by name: those that ship, and the plug-ins that could be loaded."""
+    found = dict(BUILT_IN)
+    for point in entry_points(group=GROUP):
+        try:
+            face = point.load()
+        except Exception:
+            continue  # a plug-in that does not load is as one that is not there
+        if callable(face):
+            found.setdefault(point.name, face)
+    return found
+
+
+def face_words(name: str) -> str:
+    """What a face does, in the first line of its own description."""
+    face = faces().get(name)
+    return (face.__doc__ or "").strip().splitlines()[0] if face and face.__doc__ else ""
+
+
+def drawn_as(kit: Kit, control: Control) -> Control:
+    """The control as the kit's face draws it; as it is where the face is not there or fails."""
+    face = faces().get(kit.face)
+    if face is None:
+        return control
+    try:
+        made = face(kit, control)
+        # A plug-in may return anything: what breaks a rule of the document is not drawn.
+        return Control.model_validate(dict(made))
+    except Exception:
+        return control
+
+
+def face_problem(kit: Kit) -> str:
+    """Why the kit's face is not drawn; empty if it is, or none is wanted."""
+    if not kit.face:
+        return ""
+    if kit.face not in faces():
+        known = ", ".join(faces())
+        return f"The face “{kit.face}” is not installed; there is {known}."
+    return ""

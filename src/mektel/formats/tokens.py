@@ -1,0 +1,334 @@
+"""Design tokens (W3C Design Tokens Format): palette in and out, with nothing of the file lost.
+
+What the palette has no place for (groups, descriptions, extensions, other types, aliases) stays in
+the kit as it came and is written back around the values; an alias stays one as long as its value
+is still that of what it points to.
+"""
+
+from __future__ import annotations
+
+import copy
+import json
+import re
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from mektel.core.colour import ColourError, colour_from_text
+from mektel.core.errors import MektelError
+from mektel.core.kit import Figure, Kit, Stop, Swatch, TextStyle
+from mektel.core.kit.edit import identifier
+from mektel.formats.kitfile import read_limited
+
+LARGEST_FILE = 4 * 1024 * 1024
+DEEPEST, MOST_TOKENS = 24, 2000
+ALIAS = re.compile(r"\{([^{}]+)\}")
+WEIGHTS = {"normal": 400, "regular": 400, "medium": 500, "semi-bold": 600, "bold": 700,
+           "extra-bold": 800}
+
+
+class TokenError(MektelError):
+    """A token file that cannot be read; says where in it and why."""
+
+
+@dataclass(frozen=True)
+class TokenLeftover:
+    """A token that the palette has no place for; it is kept for writing back."""
+
+    path: str
+    why: str
+
+    def __str__(self) -> str:
+        return f"{self.path}: {self.why}"
+
+
+@dataclass(frozen=True)
+class Tokens:
+    """A token file as palette entries, and the file itself to write back."""
+
+    palette: tuple[Swatch, ...]
+    figures: tuple[Figure, ...]
+    source: dict[str, Any]
+    paths: dict[str, str]
+    leftovers: tuple[TokenLeftover, ...]
+
+
+def read_tokens(path: Path) -> Tokens:
+    """Raises :class:`TokenError` or :class:`KitFileError` naming the place of the fault."""
+    text = read_limited(path, LARGEST_FILE)
+    return tokens_from_text(text.decode("utf-8", "replace"), str(path))
+
+
+def tokens_from_text(text: str, source: str = "tokens") -> Tokens:
+    try:
+        data = json.loads(text)
+    except json.JSONDecodeError as error:
+        raise TokenError(f"{source}: line {error.lineno}, column {error.colno}: {error.msg}. "
+                         "This is not valid JSON.") from None
+    except RecursionError:
+        raise TokenError(f"{source}: nested deeper than {DEEPEST} levels.") from None
+    if not isinstance(data, dict):
+        raise TokenError(f"{source}: the outermost value must be an object of groups and tokens.")
+    found = _Found(data, source)
+    found.walk(data, (), None)
+    return Tokens(tuple(found.palette), tuple(found.figures), data, found.paths,
+                  tuple(found.leftovers))
+
+
+class _Found:
+    def __init__(self, data: dict[str, Any], source: str) -> None:
+        self.data, self.source = data, source
+        self.palette: list[Swatch] = []
+        self.figures: list[Figure] = []
+        self.leftovers: list[TokenLeftover] = []
+        self.paths: dict[str, str] = {}
+
+    def walk(self, node: dict[str, Any], path: tuple[str, ...], kind: str | None) -> None:
+        if len(path) > DEEPEST:
+            raise TokenError(f"{self.source}: {'.'.join(path)}: nested deeper than {DEEPEST}.")
+        own = node.get("$type", kind)
+        if "$value" in node:
+            self._take(node, path, own)
+            return
+        for name, inner in node.items():
+            if name.startswith("$"):
+                continue
+            if not isinstance(inner, dict):
+                raise TokenError(f"{self.source}: {'.'.join((*path, name))}: a group or a token "
+                                 "must be an object; a token has $value.")
+            self.walk(inner, (*path, name), own)
+
+    def _take(self, node: dict[str, Any], path: tuple[str, ...], kind: Any) -> None:
+        where = ".".join(path)
+        if len(self.paths) + len(self.leftovers) >= MOST_TOKENS:
+            raise TokenError(f"{self.source}: more than {MOST_TOKENS} tokens.")
+        value, found_kind = self.resolved(node["$value"], kind, (where,))
+        name = identifier("-".join(path), list(self.paths.values()), "token")
+        note = str(node.get("$description", ""))[:200]
+        try:
+            entry = _entry(name, found_kind, value, note)
+        except (ColourError, TypeError, ValueError, KeyError, ValidationError) as error:
+            words = error.errors()[0]["msg"] if isinstance(error, ValidationError) else str(error)
+            raise TokenError(f"{self.source}: {where}: {words}") from None
+        if isinstance(entry, Swatch):
+            self.palette.append(entry)
+        elif isinstance(entry, Figure):
+            self.figures.append(entry)
+        else:
+            self.leftovers.append(TokenLeftover(where, entry))
+            return
+        self.paths[where] = name
+
+    def resolved(self, value: Any, kind: Any, under_way: tuple[str, ...]) -> tuple[Any, Any]:
+        """A value with its aliases followed, and the type it then has."""
+        if isinstance(value, str) and (match := ALIAS.fullmatch(value.strip())):
+            target = match[1]
+            if target in under_way:
+                raise TokenError(
+                    f"{self.source}: aliases in a ring: {' → '.join([*under_way, target])}.")
+            node, inherited = self._token(target, under_way[-1])
+            return self.resolved(node["$value"], kind or node.get("$type", inherited),
+                                 (*under_way, target))
+        if isinstance(value, dict):
+            return {k: self.resolved(v, None, under_way)[0] for k, v in value.items()}, kind
+        if isinstance(value, list):
+            return [self.resolved(v, None, under_way)[0] for v in value], kind
+        return value, kind
+
+    def _token(self, target: str, where: str) -> tuple[dict[str, Any], Any]:
+        node: Any = self.data
+        kind = None
+        for step in target.split("."):
+            node = node.get(step) if isinstance(node, dict) else None
+            if isinstance(node, dict):
+                kind = node.get("$type", kind)
+        if not isinstance(node, dict) or "$value" not in node:
+            raise TokenError(f"{self.source}: {where}: points to “{target}”, which is no token.")
+        return node, kind
+
+
+def _entry(name: str, kind: Any, value: Any, note: str) -> Swatch | Figure | str:
+    """A palette entry, or why there is no place for the token."""
+    if kind == "color":
+        return Swatch(name=name, colour=_colour(value), note=note)
+    if kind == "dimension":
+        return Figure(name=name, type="length", value=_length(value), note=note)
+    if kind == "duration":
+        return Figure(name=name, type="duration", value=_seconds(value), note=note)
+    if kind == "number":
+        return Figure(name=name, type="number", value=float(value), note=note)
+    if kind == "fontFamily":
+        first = value[0] if isinstance(value, list) else value
+        return Figure(name=name, type="font", value=str(first), note=note)
+    if kind == "gradient":
+        stops = tuple(Stop(position=float(one["position"]), colour=_colour(one["color"]))
+                      for one in value)
+        return Figure(name=name, type="gradient", value=stops, note=note)
+    if kind == "typography":
+        family = value.get("fontFamily", "Hanken Grotesk")
+        family = family[0] if isinstance(family, list) else family
+        if family not in ("Hanken Grotesk", "Rubik"):
+            return f"the font {family} is not shipped with Mektel; kept as it is"
+        weight = value.get("fontWeight", 400)
+        weight = WEIGHTS.get(str(weight).lower(), weight)
+        spacing = value.get("letterSpacing", {"value": 0, "unit": "px"})
+        return Figure(name=name, type="text-style", note=note, value=TextStyle(
+            family=family, size=_length(value["fontSize"]), spacing=_length(spacing),
+            weight=min((400, 500, 600, 700, 800), key=lambda one: abs(one - float(weight)))))
+    if kind is None:
+        return "it has no $type, of its own or of its group; kept as it is"
+    return f"the palette has no place for {kind}; kept as it is"
+
+
+def _colour(value: Any) -> str:
+    if isinstance(value, str):
+        return colour_from_text(value)
+    space = value.get("colorSpace", "srgb")
+    parts = [0.0 if one == "none" else float(one) for one in value["components"]]
+    alpha = float(value.get("alpha", 1))
+    words = {"srgb": "srgb", "srgb-linear": "srgb-linear", "display-p3": "display-p3",
+             "oklch": "oklch", "oklab": "oklab", "hsl": "hsl"}.get(space)
+    if words is None:
+        raise ValueError(f"colours of the space {space} are not read")
+    joined = " ".join(f"{one:.6g}" for one in parts)
+    if words in ("oklch", "oklab"):
+        return colour_from_text(f"{words}({joined} / {alpha})")
+    if words == "hsl":
+        return colour_from_text(f"hsl({parts[0]:g} {parts[1]:g}% {parts[2]:g}% / {alpha})")
+    return colour_from_text(f"color({words} {joined} / {alpha})")
+
+
+def _length(value: Any) -> float:
+    """In px; a rem is 16 of them."""
+    if isinstance(value, dict):
+        number, unit = float(value["value"]), value.get("unit", "px")
+    else:
+        match = re.fullmatch(r"(-?[\d.]+)(px|rem)?", str(value).strip())
+        if not match:
+            raise ValueError(f"“{value}” is no length; write 8px or 0.5rem")
+        number, unit = float(match[1]), match[2] or "px"
+    if unit not in ("px", "rem"):
+        raise ValueError(f"lengths are in px or rem, not in {unit}")
+    return number * (16 if unit == "rem" else 1)
+
+
+def _seconds(value: Any) -> float:
+    if isinstance(value, dict):
+        number, unit = float(value["value"]), value.get("unit", "ms")
+    else:
+        match = re.fullmatch(r"([\d.]+)(ms|s)", str(value).strip())
+        if not match:
+            raise ValueError(f"“{value}” is no time; write 150ms or 0.15s")
+        number, unit = float(match[1]), match[2]
+    return number / 1000 if unit == "ms" else number
+
+
+def tokens_to_text(kit: Kit) -> str:
+    """The palette as a token file; around it, what the file it came from had besides."""
+    data: dict[str, Any] = copy.deepcopy(dict(kit.tokens or {}))
+    paths = {}
+    if data:
+        try:
+            before = tokens_from_text(json.dumps(data), "the kit’s tokens")
+            paths = {name: path for path, name in before.paths.items()}
+            was: dict[str, Any] = {one.name: one for one in before.palette}
+            was |= {one.name: one for one in before.figures}
+        except MektelError:
+            data, was = {}, {}
+    else:
+        was = {}
+    entries: list[Swatch | Figure] = [*kit.palette, *kit.figures]
+    for entry in entries:
+        if entry.name in paths:
+            if _same(was[entry.name], entry):
+                continue
+            node: Any = data
+            for step in paths[entry.name].split("."):
+                node = node[step]
+            node["$value"] = _value(entry)
+        else:
+            group = data.setdefault(_group(entry), {})
+            group[entry.name] = {"$type": _type(entry), "$value": _value(entry)}
+            if entry.note:
+                group[entry.name]["$description"] = entry.note
+    _drop_gone(data, paths, {one.name for one in kit.palette} | {f.name for f in kit.figures})
+    return json.dumps(data, indent=2, ensure_ascii=False) + "\n"
+
+
+def _drop_gone(data: dict[str, Any], paths: dict[str, str], names: set[str]) -> None:
+    for name, path in paths.items():
+        if name not in names:
+            *groups, last = path.split(".")
+            node: Any = data
+            for step in groups:
+                node = node[step]
+            node.pop(last, None)
+
+
+def _same(one: Swatch | Figure, other: Swatch | Figure) -> bool:
+    if isinstance(one, Swatch) and isinstance(other, Swatch):
+        return one.colour == other.colour
+    return isinstance(one, Figure) and isinstance(other, Figure) and one.value == other.value
+
+
+def _group(entry: Swatch | Figure) -> str:
+    return "colour" if isinstance(entry, Swatch) else entry.type
+
+
+def _type(entry: Swatch | Figure) -> str:
+    if isinstance(entry, Swatch):
+        return "color"
+    return {"length": "dimension", "duration": "duration", "number": "number",
+            "font": "fontFamily", "gradient": "gradient", "text-style": "typography"}[entry.type]
+
+
+def _value(entry: Swatch | Figure) -> Any:
+    if isinstance(entry, Swatch):
+        return _colour_value(entry.colour)
+    value = entry.value
+    if entry.type == "length":
+        return {"value": _plain(value), "unit": "px"}
+    if entry.type == "duration":
+        return {"value": _plain(value), "unit": "s"}
+    if entry.type == "gradient":
+        return [{"color": _colour_value(stop.colour), "position": _plain(stop.position)}
+                for stop in value]
+    if entry.type == "text-style":
+        return {"fontFamily": value.family, "fontSize": {"value": _plain(value.size), "unit": "px"},
+                "fontWeight": value.weight,
+                "letterSpacing": {"value": _plain(value.spacing), "unit": "px"}}
+    return _plain(value)
+
+
+def _colour_value(colour: str) -> dict[str, Any]:
+    if not colour.startswith("#"):
+        return {"colorSpace": "srgb", "components": [0, 0, 0], "hex": colour}
+    parts = [int(colour[at : at + 2], 16) / 255 for at in range(1, len(colour), 2)]
+    found: dict[str, Any] = {
+        "colorSpace": "srgb", "components": [round(one, 6) for one in parts[:3]]}
+    if len(parts) == 4:
+        found["alpha"] = round(parts[3], 6)
+    return found | {"hex": colour[:7].lower()}
+
+
+def _plain(value: Any) -> Any:
+    return int(value) if isinstance(value, float) and value.is_integer() else value
+
+
+def with_tokens(kit: Kit, tokens: Tokens) -> Kit:
+    """The kit with the tokens in its palette; entries of the same name take the new values."""
+    new: dict[str, Any] = {one.name: one for one in tokens.palette}
+    new |= {one.name: one for one in tokens.figures}
+    palette = [new.get(one.name, one) if isinstance(new.get(one.name), Swatch) else one
+               for one in kit.palette]
+    figures = [new.get(one.name, one) if isinstance(new.get(one.name), Figure) else one
+               for one in kit.figures]
+    have = {one.name for one in kit.palette} | {one.name for one in kit.figures}
+    palette += [one for one in tokens.palette if one.name not in have]
+    figures += [one for one in tokens.figures if one.name not in have]
+    merged = {**(kit.tokens or {}), **tokens.source}
+    return Kit.model_validate({
+        **dict(kit), "controls": (), "palette": tuple(palette), "figures": tuple(figures),
+        "tokens": merged}).model_copy(update={"controls": kit.controls})
