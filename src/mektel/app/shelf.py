@@ -12,7 +12,7 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import Control
+from mektel.core.kit import Control, Kit, deriving
 from mektel.core.kit import edit as edits
 from mektel.core.look import resolve, shared_margins
 from mektel.samples import starter_files
@@ -63,8 +63,8 @@ class ShelfItem(ShowsPictures, QWidget):
         # Thumbnails are small: a backdrop with much going on would drown them.
         ground = SAIL if self.bench.backdrop == DECK else self.bench.backdrop
         paint_backdrop(painter, area, ground)
-        look = resolve(self.bench.kit, control)
-        margins = shared_margins(self.bench.kit, control)
+        look = resolve(self.bench.drawn, control)
+        margins = shared_margins(self.bench.drawn, control)
         room = area.adjusted(8, 6, -8, -20)
         # Room for what shows below the box, such as a thick key's foot; far shadows may be cut.
         below = min(margins.bottom, 10)
@@ -81,7 +81,8 @@ class ShelfItem(ShowsPictures, QWidget):
                 QRectF(x, y, image.width() / ratio, image.height() / ratio), image
             )
             painter.restore()
-        held = self.bench.control_id == self.control_id
+        held = (self.bench.control_id == self.control_id
+                or self.control_id in self.bench.also_held)
         painter.setFont(ui_font(11, 600 if held else 400))
         painter.setPen(caption_colour(ground, held))
         caption = QRectF(area.x() + 8, area.bottom() - 19, area.width() - 16, 18)
@@ -96,7 +97,11 @@ class ShelfItem(ShowsPictures, QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:
-            self.bench.hold(self.control_id)
+            if event.modifiers() & (
+                    Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier):
+                self.bench.hold_also(self.control_id)
+            else:
+                self.bench.hold(self.control_id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -113,11 +118,31 @@ class ShelfItem(ShowsPictures, QWidget):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         add_action(menu, "Copy", self._copy, control.name)
+        add_action(menu, "Derive another from it", self._derive, control.name)
+        if control.base is not None:
+            add_action(menu, "No longer derive from another", self._part_from_base, control.name)
+        also = self.control_id in self.bench.also_held
+        if self.control_id != self.bench.control_id:
+            add_action(menu, "Let go" if also else "Hold as well\tCtrl+click",
+                       self.bench.hold_also, self.control_id)
         add_action(menu, "Remove", self._remove)
         menu.popup(event.globalPos())
 
     def _copy(self, name: str) -> None:
         self.bench.edit(f"copy {name}", lambda kit: edits.copy_control(kit, self.control_id))
+
+    def _derive(self, name: str) -> None:
+        def make(kit: Kit) -> Kit:
+            taken = [one.id for one in kit.controls]
+            return deriving.derive(kit, self.control_id, f"{name}, other"[:80],
+                                   edits.identifier(f"{name} other", taken, "control"))
+
+        if self.bench.edit(f"derive from {name}", make):
+            self.bench.hold(self.bench.kit.controls[-1].id)
+
+    def _part_from_base(self, name: str) -> None:
+        self.bench.edit(f"part {name} from its base",
+                        lambda kit: deriving.set_base(kit, self.control_id, None))
 
     def _remove(self) -> None:
         control = self.control

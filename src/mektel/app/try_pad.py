@@ -29,12 +29,12 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import Kit, shown_states
+from mektel.core.kit import Kit, shown_states, states_of
 from mektel.core.look import natural_size, parse_flags, resolve, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.proof import label_contrast
 
-FLAGS = ("pointer inside", "pressed", "focus", "disabled")
+FLAGS = ("pointer inside", "pressed", "focus", "disabled", "checked", "busy")
 # What can come next from any state, drawn ahead so that an answer never waits.
 LIKELY = ("rest", "hover", "hover+pressed", "focus", "focus+hover", "focus+hover+pressed",
           "focus+pressed", "disabled")
@@ -52,14 +52,24 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self.box_size = (160.0, 48.0)
         self._inside = False
         self._by_keyboard = False
+        self.busy = False
+        self._holding = QTimer(self, singleShot=True, interval=600)
+        self._holding.timeout.connect(lambda: self._tell("held"))
         self.watch(bench.pictures)
         self._ahead = QTimer(self, singleShot=True, interval=150)
         self._ahead.timeout.connect(self._draw_ahead)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.pressed.connect(lambda: self._tell("pressed"))
+        self.pressed.connect(self._begin_press)
+        self.released.connect(self._holding.stop)
+        self.toggled.connect(lambda on: self._tell("checked" if on else "unchecked"))
         self.released.connect(lambda: self._tell("released"))
         self.clicked.connect(lambda: self._tell("clicked"))
+
+    def _begin_press(self) -> None:
+        self._tell("pressed")
+        if self.bench.control is not None and self.bench.control.kind == "hold":
+            self._holding.start()
 
     def _tell(self, signal: str) -> None:
         self.told.emit(signal)
@@ -67,13 +77,20 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self.update()
 
     def flags(self) -> frozenset[str]:
+        lasting = {"checked"} if self.isChecked() else set()
         if not self.isEnabled():
-            return frozenset({"disabled"})
+            return frozenset(lasting | {"disabled"})
         holding = {
-            "hover": self._inside, "pressed": self.isDown(),
-            "focus": self.hasFocus() and self._by_keyboard,
+            "hover": self._inside, "pressed": self.isDown() and not self.busy,
+            "focus": self.hasFocus() and self._by_keyboard, "busy": self.busy,
         }
-        return frozenset(flag for flag, holds in holding.items() if holds)
+        return frozenset(lasting | {flag for flag, holds in holding.items() if holds})
+
+    def set_busy(self, busy: bool) -> None:
+        """While busy it answers no press, as in shipped code."""
+        self.busy = busy
+        self.setDown(False)
+        self._tell("busy" if busy else "no longer busy")
 
     def refresh(self) -> None:
         """Takes the size that the control with its margins needs, and draws likely states."""
@@ -81,7 +98,10 @@ class LiveControl(ShowsPictures, QAbstractButton):
         if control is None:
             return
         self.setAccessibleName(control.name)
-        margins = shared_margins(self.bench.kit, control, self.box_size)
+        self.setCheckable("checked" in states_of(control.kind))
+        if control.kind != "busy":
+            self.busy = False
+        margins = shared_margins(self.bench.drawn, control, self.box_size)
         width, height = self.box_size
         self.resize(
             round(width) + margins.left + margins.right,
@@ -92,14 +112,18 @@ class LiveControl(ShowsPictures, QAbstractButton):
 
     def _draw_ahead(self) -> None:
         if self.bench.control is not None:
+            lasting = {"checked"} & self.flags()
             for words in LIKELY:
-                self.bench.pictures.get(self._wanted(parse_flags(words)))
+                self.bench.pictures.get(self._wanted(parse_flags(words) | lasting))
+            if self.isCheckable():
+                other = {"hover"} | ({"checked"} - lasting)
+                self.bench.pictures.get(self._wanted(frozenset(other)))
 
     def _wanted(self, flags: frozenset[str]) -> Wanted:
         control = self.bench.control
         assert control is not None
-        look = resolve(self.bench.kit, control, flags, self.box_size)
-        margins = shared_margins(self.bench.kit, control, self.box_size)
+        look = resolve(self.bench.drawn, control, flags, self.box_size)
+        margins = shared_margins(self.bench.drawn, control, self.box_size)
         ratio = self.devicePixelRatioF()
         area = self.parentWidget()
         assert area is not None
@@ -118,10 +142,10 @@ class LiveControl(ShowsPictures, QAbstractButton):
 
     def hitButton(self, at: QPoint) -> bool:
         control = self.bench.control
-        if control is None:
+        if control is None or self.busy:
             return False
-        margins = shared_margins(self.bench.kit, control, self.box_size)
-        outline = resolve(self.bench.kit, control, (), self.box_size).outline
+        margins = shared_margins(self.bench.drawn, control, self.box_size)
+        outline = resolve(self.bench.drawn, control, (), self.box_size).outline
         return outline.contains(at.x() + 0.5 - margins.left, at.y() + 0.5 - margins.top)
 
     def _point_at(self, inside: bool) -> None:
@@ -186,7 +210,7 @@ class PadArea(QWidget):
     def reset_size(self) -> None:
         control = self.bench.control
         if control is not None:
-            self.control.box_size = natural_size(control)
+            self.control.box_size = natural_size(control, kit=self.bench.drawn)
         self.place()
 
     def place(self) -> None:
@@ -205,7 +229,7 @@ class PadArea(QWidget):
         control = self.bench.control
         if control is None:
             return QRectF(self.control.geometry())
-        margins = shared_margins(self.bench.kit, control, self.control.box_size)
+        margins = shared_margins(self.bench.drawn, control, self.control.box_size)
         at = self.control.pos()
         width, height = self.control.box_size
         return QRectF(at.x() + margins.left, at.y() + margins.top, width, height)
@@ -311,11 +335,17 @@ class TryPad(QWidget):
         self.disable.setObjectName("quiet")
         self.disable.setCheckable(True)
         self.disable.clicked.connect(self._set_disabled)
+        self.busy = QPushButton("Busy", self)
+        self.busy.setObjectName("quiet")
+        self.busy.setCheckable(True)
+        self.busy.setToolTip("As while its work is under way")
         head.addWidget(self.reset)
+        head.addWidget(self.busy)
         head.addWidget(self.disable)
         column.addLayout(head)
         self.area = PadArea(bench, self)
         self.reset.clicked.connect(self.area.reset_size)
+        self.busy.clicked.connect(self._set_busy)
         column.addWidget(self.area, 1)
         flags = QGridLayout()
         flags.setSpacing(GAP_1)
@@ -374,7 +404,7 @@ class TryPad(QWidget):
         self.area.control.setVisible(control is not None)
         if control is None:
             return
-        key = f"{control.id} {natural_size(control)}"
+        key = f"{control.id} {natural_size(control, kit=self.bench.drawn)}"
         if key != self._shown_control:
             self._shown_control = key
             self.area.reset_size()
@@ -382,6 +412,11 @@ class TryPad(QWidget):
             self.area.place()
         self._show_flags()
         self._late.start()
+
+    def _set_busy(self, on: bool) -> None:
+        self.area.control.set_busy(on)
+        self.busy.setText("Done" if on else "Busy")
+        self._show_flags()
 
     def _set_disabled(self, on: bool) -> None:
         live = self.area.control
@@ -420,7 +455,13 @@ class TryPad(QWidget):
         held = {
             "pointer inside": "hover" in flags, "pressed": "pressed" in flags,
             "focus": live.hasFocus(), "disabled": not live.isEnabled(),
+            "checked": live.isChecked(), "busy": live.busy,
         }
+        control = self.bench.control
+        can = states_of(control.kind) if control is not None else ()
+        self.busy.setVisible("busy" in can)
+        for words in ("checked", "busy"):
+            self.flags[words].setVisible(words in can)
         for words, flag in self.flags.items():
             if flag.holds != held[words]:
                 flag.show_holds(held[words])
@@ -436,7 +477,7 @@ class TryPad(QWidget):
             return
         ground = rgba(Kit(), MIDDLE.get(self.bench.backdrop, self.bench.backdrop))
         found = {
-            state: label_contrast(resolve(self.bench.kit, control, parse_flags(state)), ground)
+            state: label_contrast(resolve(self.bench.drawn, control, parse_flags(state)), ground)
             for state in shown_states(control.kind) if "disabled" not in state
         }
         measured = {state: one for state, one in found.items() if one is not None}

@@ -16,10 +16,11 @@ from mektel.app.parts.backdrop import SAIL
 from mektel.app.pictures import PictureStore
 from mektel.app.settings import Settings
 from mektel.core.errors import MektelError
-from mektel.core.kit import BODY, REST, Control, History, Kit, shown_states
+from mektel.core.kit import BODY, REST, Control, History, Kit, palette_edits, shown_states
 from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
+from mektel.core.look import settled
 from mektel.core.slices import picture_insets
 from mektel.formats.css import control_from_css, read_css
 from mektel.formats.kitfile import (
@@ -34,6 +35,17 @@ from mektel.formats.svg import read_svg
 from mektel.samples import DEMO, starter_files
 
 LARGEST_PICTURE = 16 * 1024 * 1024
+
+
+def like_part(first: Control | None, control: Control, part_id: str) -> str | None:
+    """The part of a control that is like a part of the first held one: by id, or by its kind."""
+    if first is None or part_id == BODY or first.id == control.id:
+        return part_id
+    ids = {layer.id: layer for layer in control.layers}
+    kind = first.layer(part_id).kind
+    if part_id in ids and ids[part_id].kind == kind:
+        return part_id
+    return next((layer.id for layer in control.layers if layer.kind == kind), None)
 
 
 @dataclass(frozen=True)
@@ -65,6 +77,11 @@ class Workbench(QObject):
         self.control_id = ""
         self._found: tuple[Kit | None, str, Control | None] = (None, "", None)
         self.state = REST
+        # Controls that are held beside the first: a value set goes into all of them.
+        self.also_held: frozenset[str] = frozenset()
+        # The palette's mode that is looked at; empty for the first.
+        self.mode = ""
+        self._in_mode: tuple[Kit | None, str, Kit] = (None, "", Kit())
         # Combinations of states that were put on the wall, by control.
         self.more_states: dict[str, tuple[str, ...]] = {}
         self.part_id = BODY
@@ -90,6 +107,43 @@ class Workbench(QObject):
             found = next((c for c in kit.controls if c.id == control_id), None)
             self._found = (kit, control_id, found)
         return self._found[2]
+
+    @property
+    def drawn(self) -> Kit:
+        """The kit in the palette's mode that is looked at."""
+        kit = self.kit
+        if not self.mode or self.mode not in kit.modes:
+            return kit
+        if self._in_mode[0] is not kit or self._in_mode[1] != self.mode:
+            self._in_mode = (kit, self.mode, palette_edits.in_mode(kit, self.mode))
+        return self._in_mode[2]
+
+    @property
+    def settled_control(self) -> Control | None:
+        """The held control as it shows: links and formulas worked out."""
+        control = self.control
+        return None if control is None else settled(self.drawn, control)
+
+    def held_controls(self) -> list[Control]:
+        """Every control that an edit goes into, the first held one first."""
+        control = self.control
+        if control is None:
+            return []
+        also = [one for one in self.kit.controls
+                if one.id in self.also_held and one.id != control.id]
+        return [control, *also]
+
+    def is_mixed(self, part_id: str, name: str) -> bool:
+        """Whether the held controls differ in a value."""
+        if len(self.held_controls()) < 2:
+            return False
+        values = []
+        for control in self.held_controls():
+            part = like_part(self.control, control, part_id)
+            if part is not None and name in type(control.part(part)).model_fields:
+                shown = settled(self.drawn, control).part_in(part, {self.state})
+                values.append(getattr(shown, name))
+        return any(value != values[0] for value in values)
 
     def shown_states(self) -> tuple[str, ...]:
         """The states on the wall: what the control can be in, and any that were asked for."""
@@ -125,11 +179,18 @@ class Workbench(QObject):
         """Sets a value of the held control in the held state; a drag is one step."""
         merge = (self.control_id, self.state, part_id, name) if drag else None
         where = "" if self.state == REST else f" in {self.state}"
-        return self.edit(
-            f"{words}{where}",
-            lambda kit: edits.set_value(kit, self.control_id, self.state, part_id, name, value),
-            merge,
-        )
+        held = self.held_controls()
+        if len(held) > 1:
+            where += f" of {len(held)} controls"
+
+        def make(kit: Kit) -> Kit:
+            for control in held:
+                part = like_part(self.control, control, part_id)
+                if part is not None and name in type(control.part(part)).model_fields:
+                    kit = edits.set_value(kit, control.id, self.state, part, name, value)
+            return kit
+
+        return self.edit(f"{words}{where}", make, merge)
 
     def end_drag(self) -> None:
         self.history.close_step()
@@ -168,6 +229,7 @@ class Workbench(QObject):
         self.history.close_step()
         if control_id is not None and control_id != self.control_id:
             self.control_id = control_id
+            self.also_held = frozenset()
             self.state = REST
             control = self.control
             fills = [la.id for la in control.layers if la.kind == "fill"] if control else []
@@ -179,10 +241,19 @@ class Workbench(QObject):
             self.part_id = part_id
         self.held_changed.emit()
 
+    def hold_also(self, control_id: str) -> None:
+        """Takes one more control into hand, or lets it go again."""
+        if control_id == self.control_id:
+            return
+        self.history.close_step()
+        self.also_held = self.also_held ^ {control_id}
+        self.held_changed.emit()
+
     def view(
         self, backdrop: str | None = None, density: int | None = None, solo: str | None = None,
-        loupe: str | None = None,
+        loupe: str | None = None, mode: str | None = None,
     ) -> None:
+        self.mode = self.mode if mode is None else mode
         self.backdrop = backdrop or self.backdrop
         self.density = density or self.density
         self.solo = self.solo if solo is None else solo

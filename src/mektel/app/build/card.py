@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.build.drive import drive_menu, driven_words
 from mektel.app.build.joins import Joins
 from mektel.app.build.pages import Column, pages_of
 from mektel.app.build.picture_dial import PictureDial
@@ -48,13 +49,11 @@ from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import (
     BODY,
-    REST,
     Control,
     Measure,
     OwnOutline,
     Stop,
     measure_of,
-    shown_states,
 )
 from mektel.core.kit import edit as edits
 from mektel.core.kit.document import Transition, with_values
@@ -88,9 +87,10 @@ class OpenCard(QFrame):
     # What is held
 
     def _part(self) -> Any:
-        control = self.bench.control
+        """The held part as it shows: formulas and links worked out."""
+        control = self.bench.settled_control
         assert control is not None
-        return control.part_in(self.bench.part_id, {self.bench.state} - {REST})
+        return control.part_in(self.bench.part_id, {self.bench.state})
 
     def refresh(self) -> None:
         control = self.bench.control
@@ -207,8 +207,18 @@ class OpenCard(QFrame):
             dial.changed.connect(lambda value, drag, name=name: self._set(name, value, drag))
             dial.drag_ended.connect(self.bench.end_drag)
             dial.back_to_rest.connect(lambda name=name: self._clear(name))
+        self._let_drive(name, dial)
         self.dials[name] = dial
         return dial
+
+    def _let_drive(self, name: str, dial: Dial) -> None:
+        def show(at: QPoint) -> None:
+            held = self.gradient.held if self.gradient is not None else 0
+            menu = drive_menu(self.bench, name, dial.name, held, dial.differs, dial)
+            if not menu.isEmpty():
+                menu.popup(at)
+
+        dial.menu_wanted.connect(show)
 
     def _value_dial(self, name: str, part: Any) -> Dial:
         owner, inner = owner_of(part, name)
@@ -254,6 +264,8 @@ class OpenCard(QFrame):
         pair.addWidget(colour, 7)
         pair.addWidget(place, 4)
         column.addLayout(pair)
+        self._let_drive("=stop", colour)
+        self._let_drive("=at", place)
         self.dials["=stop"], self.dials["=at"] = colour, place
 
     def _wire_field(self, dial: Dial, field: str, words: str) -> None:
@@ -339,6 +351,10 @@ class OpenCard(QFrame):
                     dial.show_value(value)  # type: ignore[attr-defined]
                 stored = name.split(".")[0]
                 dial.set_differs(stored in changes, as_words(stored, getattr(rest, stored)))
+            dial.set_driven(driven_words(
+                control, self.bench.state, self.bench.part_id, name,
+                self.gradient.held if self.gradient is not None else 0))
+            dial.set_mixed(self.bench.is_mixed(self.bench.part_id, name.split(".")[0]))
         if self.joins is not None:
             self.joins.show_value(part.joins)
         if self._name is not None and not self._name.isModified():
@@ -348,7 +364,7 @@ class OpenCard(QFrame):
     def _show_differs(self, control: Control) -> None:
         told = [
             (state, list(control.changes(state).get(self.bench.part_id, {})))
-            for state in shown_states(control.kind)[1:]
+            for state in self.bench.shown_states()[1:]
         ]
         if told == self._told:
             return

@@ -15,7 +15,7 @@ from mektel.app.theme import paint_focus, theme, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import BODY, Stop
 from mektel.core.kit import edit as edits
-from mektel.core.look import parse_flags, resolve, shared_margins
+from mektel.core.look import parse_flags, resolve, settled, shared_margins
 from mektel.core.look.handles import (
     STOP,
     Box,
@@ -109,7 +109,8 @@ class LoupeView(ShowsPictures, QWidget):
             return at
         control = self.bench.control
         assert control is not None
-        part = control.part_in(self.bench.part_id, parse_flags(self.bench.state))
+        part = settled(self.bench.drawn, control).part_in(
+            self.bench.part_id, parse_flags(self.bench.state))
         box = paint_box(control, self.bench.state, self.bench.part_id)
         start, end = (self.to_screen(*point) for point in gradient_line(part, box))
         along = end - start
@@ -150,8 +151,8 @@ class LoupeView(ShowsPictures, QWidget):
     def _paint_picture(self, painter: QPainter) -> None:
         bench, control = self.bench, self.bench.control
         assert control is not None
-        look = resolve(bench.kit, control, parse_flags(bench.state))
-        margins = shared_margins(bench.kit, control)
+        look = resolve(bench.drawn, control, parse_flags(bench.state))
+        margins = shared_margins(bench.drawn, control)
         drawn_at = float(bench.density) if self.pixels else min(
             FINEST, self.scale * self.devicePixelRatioF())
         corner = self.to_screen(-margins.left, -margins.top)
@@ -201,7 +202,8 @@ class LoupeView(ShowsPictures, QWidget):
     def _paint_handles(self, painter: QPainter) -> None:
         control = self.bench.control
         assert control is not None
-        part = control.part_in(self.bench.part_id, parse_flags(self.bench.state))
+        part = settled(self.bench.drawn, control).part_in(
+            self.bench.part_id, parse_flags(self.bench.state))
         box = paint_box(control, self.bench.state, self.bench.part_id)
         shown = self.shown()
         if any(handle.kind == "stop" for handle in shown) and part.style != "conic":
@@ -302,7 +304,8 @@ class LoupeView(ShowsPictures, QWidget):
         control = self.bench.control
         if control is None or self.bench.part_id == BODY:
             return False
-        part = control.part_in(self.bench.part_id, parse_flags(self.bench.state))
+        part = settled(self.bench.drawn, control).part_in(
+            self.bench.part_id, parse_flags(self.bench.state))
         if getattr(part, "style", "solid") == "solid" or part.kind == "label":
             return False
         box = paint_box(control, self.bench.state, self.bench.part_id)
@@ -345,7 +348,8 @@ class LoupeView(ShowsPictures, QWidget):
         """A stop pulled away from the line is taken off when released, as on the bar."""
         control = self.bench.control
         assert control is not None
-        part = control.part_in(self.bench.part_id, parse_flags(self.bench.state))
+        part = settled(self.bench.drawn, control).part_in(
+            self.bench.part_id, parse_flags(self.bench.state))
         box = paint_box(control, self.bench.state, self.bench.part_id)
         _, away = position_on_line(part, box, *self.to_control(at))
         self._pulled_off = away * self.scale > PULL_OFF and len(part.stops) > 2
@@ -422,7 +426,8 @@ class LoupeView(ShowsPictures, QWidget):
         control = self.bench.control
         if control is None or not self.held.startswith(STOP):
             return
-        part = control.part_in(self.bench.part_id, parse_flags(self.bench.state))
+        part = settled(self.bench.drawn, control).part_in(
+            self.bench.part_id, parse_flags(self.bench.state))
         at = int(self.held.removeprefix(STOP))
         if len(part.stops) > 2:
             self._set("stops", tuple(s for n, s in enumerate(part.stops) if n != at), False)

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.build.loupe import Loupe
+from mektel.app.build.states import behaviour_menu
 from mektel.app.build.strip import Strip
 from mektel.app.build.wall import BRACKET, Wall
 from mektel.app.parts.backdrop import (
@@ -85,8 +86,18 @@ class Header(QWidget):
         self.name.setAccessibleName("Control name")
         self.name.setMaxLength(80)
         self.name.editingFinished.connect(self._rename)
+        self.kind = QPushButton(self)
+        self.kind.setObjectName("quiet")
+        self.kind.setAccessibleName("Behaviour")
+        self.kind.setToolTip("How the control behaves, and so which states it has")
+        self.kind.setMenu(behaviour_menu(bench, self.kind))
         self.measures = QLabel(self)
         self.measures.setProperty("role", "dim")
+        self.modes = QPushButton(self)
+        self.modes.setProperty("small", True)
+        self.modes.setAccessibleName("Palette mode")
+        self.modes.setToolTip("The palette's mode that is shown; another one with a press")
+        self.modes.clicked.connect(self._next_mode)
         on = QLabel("on", self)
         on.setProperty("role", "dim")
         self.chips = BackdropChips(self)
@@ -98,8 +109,10 @@ class Header(QWidget):
         self.loupe.setToolTip("The held state large, with handles on the picture (L)")
         self.loupe.clicked.connect(lambda on: bench.view(loupe=bench.state if on else ""))
         row.addWidget(self.name)
+        row.addWidget(self.kind)
         row.addWidget(self.measures)
         row.addStretch(1)
+        row.addWidget(self.modes)
         row.addWidget(on)
         row.addWidget(self.chips)
         row.addSpacing(GAP_2)
@@ -115,11 +128,22 @@ class Header(QWidget):
             self.name.setText(control.name)
         width = self.name.fontMetrics().horizontalAdvance(control.name)
         self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
-        self.measures.setText(f"{control.kind} · {control.size[0]:g} × {control.size[1]:g} px")
+        held = len(self.bench.held_controls())
+        self.kind.setText(control.kind.replace("-", " "))
+        size = f"{control.size[0]:g} × {control.size[1]:g} px"
+        self.measures.setText(size if held < 2 else f"{size} · and {held - 1} more held")
+        modes = self.bench.kit.modes
+        self.modes.setVisible(len(modes) > 1)
+        self.modes.setText(self.bench.mode or (modes[0] if modes else ""))
         self.loupe.setChecked(bool(self.bench.loupe))
         palette = [swatch.colour[:7] for swatch in self.bench.kit.palette[:1]]
         choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK, DECK]))
         self.chips.show_choices(choices, self.bench.backdrop)
+
+    def _next_mode(self) -> None:
+        modes = self.bench.kit.modes
+        now = self.bench.mode if self.bench.mode in modes else modes[0]
+        self.bench.view(mode=modes[(modes.index(now) + 1) % len(modes)])
 
     def _rename(self) -> None:
         control = self.bench.control

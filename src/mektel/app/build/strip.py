@@ -42,7 +42,7 @@ from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import BODY
 from mektel.core.kit import edit as edits
-from mektel.core.look import parse_flags, resolve, shared_margins
+from mektel.core.look import parse_flags, resolve, settled, shared_margins
 from mektel.core.shape import AnyOutline
 
 CARD_W, CARD_H, TAB = 96, 80, 12
@@ -117,7 +117,8 @@ class StripCard(ShowsPictures, QWidget):
         name = metrics.elidedText(self._name(), Qt.TextElideMode.ElideRight, round(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, name)
         if eye:
-            part = control.part_in(self.part_id, parse_flags(self.bench.state))
+            part = settled(self.bench.drawn, control).part_in(
+                self.part_id, parse_flags(self.bench.state))
             middle = self._eye().center()
             painter.setPen(QPen(QColor(colours.dim), 1.5))
             painter.setBrush(QColor(colours.dim) if part.visible else Qt.BrushStyle.NoBrush)
@@ -133,11 +134,11 @@ class StripCard(ShowsPictures, QWidget):
         bench, control = self.bench, self.bench.control
         assert control is not None
         flags = parse_flags(bench.state)
-        look = resolve(bench.kit, control, flags)
+        look = resolve(bench.drawn, control, flags)
         if self.part_id == BODY:
             self._paint_outline(painter, box, look.outline)
             return
-        part = control.part_in(self.part_id, flags)
+        part = settled(bench.drawn, control).part_in(self.part_id, flags)
         # What is one thin colour needs a ground it stands out from.
         whole = part.kind in ("fill", "picture", "bevel", "light")
         light = not whole and (
@@ -150,7 +151,7 @@ class StripCard(ShowsPictures, QWidget):
             painter.setFont(ui_font(11))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "hidden")
             return
-        margins = shared_margins(bench.kit, control)
+        margins = shared_margins(bench.drawn, control)
         full_w = look.width + margins.left + margins.right
         full_h = look.height + margins.top + margins.bottom
         share = min(1.0, box.width() / full_w, box.height() / full_h)

@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
+    QHBoxLayout,
     QLabel,
     QPushButton,
     QScrollArea,
@@ -16,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.build.states import state_menu
 from mektel.app.build.words import VALUE_WORDS, as_words, count_words, part_name
 from mektel.app.parts.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.parts.shows_pictures import ShowsPictures
@@ -73,7 +75,7 @@ class StateTile(Tile):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"State {state}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self._counted = (-1, "")
+        self._counted = ("", "")
         self._painted: tuple[object, ...] = ()
         self._drawn: Wanted | None = None
         self._at = (0.0, 0.0)
@@ -89,13 +91,12 @@ class StateTile(Tile):
         if control is None:
             return
         if self.state != REST:
-            count = control.count_changes(self.state)
+            words = self._words(control)
             colour = self.caption_colour(False).name()
-            if (count, colour) != self._counted:
-                self._counted = (count, colour)
-                self.changes.setText(count_words(count))
-                self.changes.setToolTip("List what differs from rest" if count else "")
-                self.changes.setEnabled(count > 0)
+            if (words, colour) != self._counted:
+                self._counted = (words, colour)
+                self.changes.setText(words)
+                self.changes.setToolTip("List what differs from rest")
                 self.changes.setStyleSheet(f"color: {colour}; font-size: 12px; background: none;")
                 self._place_button()
                 self.update()
@@ -107,16 +108,30 @@ class StateTile(Tile):
                 return  # repainted once it is there
         self.update()
 
+    def _words(self, control: Control) -> str:
+        """How the state stands to rest: what it follows, or how much of it differs."""
+        other = control.links.get(self.state)
+        if other is not None:
+            return "no look of its own" if other == REST else f"follows {other}"
+        driven = sum(map(len, control.formulas.get(self.state, {}).values()))
+        counted = count_words(control.count_changes(self.state))
+        return f"{driven} derived" if driven and not control.count_changes(self.state) else (
+            f"{counted}, {driven} derived" if driven else counted)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self.held.emit(self.state)
+        state_menu(self.bench, self.state, self).popup(event.globalPos())
+
     def _shown(self) -> tuple[object, ...]:
         """What is painted besides the picture of the control."""
         bench, control = self.bench, self.bench.control
-        return (bench.backdrop, bench.density, bench.state, bench.control_id,
+        return (bench.backdrop, bench.density, bench.state, bench.mode, bench.control_id,
                 len(control.layers) if control else 0, theme().name)
 
     def _picture_of(self, control: Control) -> tuple[Wanted, float, float]:
         """The picture, and where in the tile its top left lies."""
-        look = resolve(self.bench.kit, control, parse_flags(self.state))
-        margins = shared_margins(self.bench.kit, control)
+        look = resolve(self.bench.drawn, control, parse_flags(self.state))
+        margins = shared_margins(self.bench.drawn, control)
         area, density = self.area().adjusted(0, 0, 0, -CAPTION + 8), self.bench.density
         # The box, not the picture with its shadow, is what stands in the middle.
         x = round(area.center().x() - (margins.left + look.width / 2) * density)
@@ -227,6 +242,10 @@ class ChangesPopover(QFrame):
         column.addLayout(grid)
         control = bench.control
         assert control is not None
+        if not control.changes(state):
+            nothing = QLabel("no value of its own", self)
+            nothing.setProperty("role", "dim")
+            grid.addWidget(nothing, 0, 0)
         for part_id, values in control.changes(state).items():
             for name, value in values.items():
                 row = grid.rowCount()
@@ -241,9 +260,24 @@ class ChangesPopover(QFrame):
                 grid.addWidget(what, row, 0)
                 grid.addWidget(words, row, 1)
                 grid.addWidget(back, row, 2)
+        foot = QHBoxLayout()
         every = QPushButton("All back to rest", self)
         every.clicked.connect(lambda: self._clear(None, None))
-        column.addWidget(every, 0, Qt.AlignmentFlag.AlignLeft)
+        every.setVisible(bool(control.changes(state)))
+        self.more = QPushButton("Follow, copy, derive…", self)
+        self.more.clicked.connect(self._show_menu)
+        foot.addWidget(every)
+        foot.addWidget(self.more)
+        foot.addStretch(1)
+        column.addLayout(foot)
+
+    def _show_menu(self) -> None:
+        parent = self.parentWidget()
+        assert parent is not None
+        menu = state_menu(self.bench, self.state, parent)
+        corner = self.more.mapToGlobal(QPoint(0, self.more.height()))
+        self.close()
+        menu.popup(corner)
 
     def _clear(self, part_id: str | None, name: str | None) -> None:
         bench, state = self.bench, self.state
@@ -275,8 +309,8 @@ class SizesTile(Tile):
         area = self.area().adjusted(8, 6, -8, -CAPTION)
         cell_w, cell_h = area.width() / 2, area.height() / 2
         for slot, size in enumerate(sizes):
-            look = resolve(self.bench.kit, control, flags, size)
-            margins = shared_margins(self.bench.kit, control, size)
+            look = resolve(self.bench.drawn, control, flags, size)
+            margins = shared_margins(self.bench.drawn, control, size)
             full_w = look.width + margins.left + margins.right
             full_h = look.height + margins.top + margins.bottom
             share = min(1.0, cell_w / full_w, cell_h / full_h)
@@ -355,7 +389,7 @@ class Wall(QScrollArea):
         control = self.bench.control
         if control is None:
             return
-        margins = shared_margins(self.bench.kit, control)
+        margins = shared_margins(self.bench.drawn, control)
         density = self.bench.density
         wide = (control.size[0] + margins.left + margins.right) * density + 2 * BRACKET + GAP_2
         high = (control.size[1] + margins.top + margins.bottom) * density + CAPTION + 2 * BRACKET

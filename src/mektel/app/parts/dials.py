@@ -8,6 +8,7 @@ from typing import Any
 from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -39,11 +40,13 @@ class Dial(QWidget):
     changed = Signal(object, bool)
     drag_ended = Signal()
     back_to_rest = Signal()
+    menu_wanted = Signal(object)
 
     def __init__(self, name: str, parent: QWidget) -> None:
         super().__init__(parent)
         self.name = name
-        self._differs = False
+        self._differs, self._mixed = False, False
+        self._rest_words, self._formula = "", ""
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(GAP_2, 0, 0, 0)
         self._row.setSpacing(GAP_2)
@@ -56,24 +59,60 @@ class Dial(QWidget):
     def set_differs(self, differs: bool, rest_words: str = "") -> None:
         """Marks that the value is not that of rest in the held state."""
         self._differs = differs
-        tip = f"At rest: {rest_words}. Right-click to go back." if differs else ""
-        self.label.setToolTip(tip)
-        self.setContextMenuPolicy(
-            Qt.ContextMenuPolicy.CustomContextMenu if differs
-            else Qt.ContextMenuPolicy.DefaultContextMenu
-        )
+        self._rest_words = rest_words
+        self._tell()
         self.update()
 
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ContextMenu and self._differs:
-            self.back_to_rest.emit()
-            return True
-        return super().event(event)
+    def set_driven(self, formula: str) -> None:
+        """Shows what drives the value; empty if it stands by itself."""
+        if formula != self._formula:
+            self._formula = formula
+            self.label.setProperty("role", "driven" if formula else "dim")
+            self.label.style().polish(self.label)
+            self._tell()
+            self.update()
+
+    def set_mixed(self, mixed: bool) -> None:
+        """Marks that the controls held have different values here."""
+        if mixed != self._mixed:
+            self._mixed = mixed
+            self.label.setText(f"{self.name} · mixed" if mixed else self.name)
+            self._tell()
+
+    @property
+    def differs(self) -> bool:
+        return self._differs
+
+    @property
+    def mixed(self) -> bool:
+        return self._mixed
+
+    @property
+    def formula(self) -> str:
+        return self._formula
+
+    def _tell(self) -> None:
+        words = []
+        if self._mixed:
+            words.append("The held controls have different values here; a new one goes to all.")
+        if self._formula:
+            words.append(f"= {self._formula}")
+        if self._differs:
+            words.append(f"At rest: {self._rest_words}.")
+        self.label.setToolTip("\n".join([*words, "Right-click for more."]))
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self.menu_wanted.emit(event.globalPos())
 
     def paintEvent(self, _event: object) -> None:
-        if not self._differs:
+        if not self._differs and not self._formula:
             return
         painter = QPainter(self)
+        if self._formula:
+            # What is driven has a bar at its side; what differs from rest, a notch.
+            painter.fillRect(QRectF(0, 5, 2, self.height() - 10), QColor(theme().second))
+        if not self._differs:
+            return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(theme().accent))
@@ -233,11 +272,11 @@ class NumbersDial(Dial):
             self._row.addWidget(field, 1)
             if field is not self.fields[-1]:
                 field.unit.hide()  # the unit stands once
-            field.changed.connect(lambda _value, drag: self._tell(drag))
+            field.changed.connect(lambda _value, drag: self._offer(drag))
         self._row.setSpacing(GAP_1)
         _ScrubName(self, self.fields)
 
-    def _tell(self, drag: bool) -> None:
+    def _offer(self, drag: bool) -> None:
         self.changed.emit(tuple(field.value for field in self.fields), drag)
 
     def show_value(self, values: tuple[float, ...]) -> None:
