@@ -42,10 +42,11 @@ from mektel.core.kit import Kit
 from mektel.formats.kitfile import SUFFIX
 
 if TYPE_CHECKING:
+    from mektel.app.reuse.room import ReuseRoom
     from mektel.app.ship.room import ShipRoom
 
 TRY_PAD = 260
-ROOMS = ("Build", "Ship")
+ROOMS = ("Build", "Reuse", "Ship")
 
 
 class Window(QMainWindow):
@@ -60,6 +61,7 @@ class Window(QMainWindow):
         self.shelf = Shelf(self.bench, self)
         self.build = BuildRoom(self.bench, self)
         self._ship: ShipRoom | None = None
+        self._reuse: ReuseRoom | None = None
         self.rooms = QStackedWidget(self)
         self.rooms.addWidget(self.build)
         self.try_pad = TryPad(self.bench, self)
@@ -129,8 +131,20 @@ class Window(QMainWindow):
             self.rooms.addWidget(self._ship)
         return self._ship
 
+    @property
+    def reuse(self) -> ReuseRoom:
+        """The Reuse room, made when it is first wanted."""
+        if self._reuse is None:
+            from mektel.app.reuse.room import ReuseRoom
+
+            self._reuse = ReuseRoom(self.bench, self)
+            self.rooms.addWidget(self._reuse)
+        return self._reuse
+
     def go_to(self, room: str) -> None:
-        self.rooms.setCurrentWidget(self.build if room == "Build" else self.ship)
+        wanted = {"Build": lambda: self.build, "Reuse": lambda: self.reuse,
+                  "Ship": lambda: self.ship}
+        self.rooms.setCurrentWidget(wanted[room]())
         self.route.track.stops[room].setChecked(True)
         self._show_try_pad()
 

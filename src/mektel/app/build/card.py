@@ -363,7 +363,10 @@ class OpenCard(QFrame):
 
     def _show_differs(self, control: Control) -> None:
         told = [
-            (state, list(control.changes(state).get(self.bench.part_id, {})))
+            (state, list(dict.fromkeys([
+                *control.changes(state).get(self.bench.part_id, {}),
+                *(path.split(".")[0] for path in control.formulas.get(state, {}).get(
+                    self.bench.part_id, {}))])))
             for state in self.bench.shown_states()[1:]
         ]
         if told == self._told:

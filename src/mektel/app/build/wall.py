@@ -114,6 +114,8 @@ class StateTile(Tile):
         if other is not None:
             return "no look of its own" if other == REST else f"follows {other}"
         driven = sum(map(len, control.formulas.get(self.state, {}).values()))
+        if not driven and not control.count_changes(self.state) and "+" in self.state:
+            return "as its states"
         counted = count_words(control.count_changes(self.state))
         return f"{driven} derived" if driven and not control.count_changes(self.state) else (
             f"{counted}, {driven} derived" if driven else counted)

@@ -56,6 +56,10 @@ class Dial(QWidget):
         self._row.addWidget(self.label)
         self.setFixedHeight(ROW)
 
+    def stand_alone(self) -> None:
+        """Without the room for a notch, as a cell of a table has it."""
+        self._row.setContentsMargins(0, 0, 0, 0)
+
     def set_differs(self, differs: bool, rest_words: str = "") -> None:
         """Marks that the value is not that of rest in the held state."""
         self._differs = differs

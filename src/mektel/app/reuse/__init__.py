@@ -1,0 +1,1 @@
+"""The Reuse room: variations, parameters, palette, faces."""

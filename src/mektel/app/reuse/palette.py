@@ -1,0 +1,436 @@
+"""The palette of the kit, with who uses what; and the face that the whole kit is drawn with."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.dialogs import PICTURES, ask_open
+from mektel.app.parts.colour import Swatch
+from mektel.app.parts.colour_popover import ColourPopover
+from mektel.app.parts.menu import add_action
+from mektel.app.parts.shows_pictures import ShowsPictures
+from mektel.app.pictures import Wanted
+from mektel.app.reuse.values import small
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, paint_focus, paint_held
+from mektel.app.workbench import Notice, Workbench
+from mektel.core.harmony import colours_of_picture, goes_with
+from mektel.core.kit import Figure, Kit, TextStyle, palette_edits
+from mektel.core.kit.edit import identifier
+from mektel.core.look import resolve, shared_margins
+from mektel.core.look.faces import AS_DRAWN, face_problem, face_words, faces
+from mektel.formats.kitfile import read_limited
+
+LARGEST_PICTURE = 16 * 1024 * 1024
+FIGURES = {"length": 8.0, "duration": 0.15, "number": 1.0, "font": "Hanken Grotesk"}
+
+
+class SwatchRow:
+    """A palette colour: its value in the mode that is looked at, its name, who uses it."""
+
+    def __init__(self, side: PaletteSide, name: str, row: int) -> None:
+        self.side, self.bench, self.name = side, side.bench, name
+        self.swatch = Swatch(f"Colour {name}", side.list)
+        self.swatch.clicked.connect(self._open)
+        self.entry = QLineEdit(name, side.list)
+        self.entry.setAccessibleName(f"Name of colour {name}")
+        self.entry.setProperty("flat", True)
+        self.entry.setToolTip("A new name goes into everything that uses it")
+        self.entry.editingFinished.connect(self._rename)
+        self.used = QPushButton(side.list)
+        self.used.setObjectName("quiet")
+        self.used.clicked.connect(self._show_menu)
+        side.colours.addWidget(self.swatch, row, 0)
+        side.colours.addWidget(self.entry, row, 1)
+        side.colours.addWidget(self.used, row, 2, Qt.AlignmentFlag.AlignRight)
+
+    def refresh(self) -> None:
+        swatch = next(one for one in self.bench.kit.palette if one.name == self.name)
+        self.swatch.show_colour(self.bench.drawn.colour(self.name))
+        users = palette_edits.users_of(self.bench.kit, self.name)
+        count = len(users)
+        words = f"= {swatch.formula}" if swatch.formula else (
+            "not used" if not count else "1 use" if count == 1 else f"{count} uses")
+        self.used.setText(words if len(words) < 22 else f"{words[:20]}…")
+        self.used.setToolTip("Used by " + ", ".join(users) if users else "Nothing uses it")
+
+    def _open(self) -> None:
+        name, bench = self.name, self.bench
+        self.side.choose(name)
+        popover = ColourPopover(bench.drawn, bench.drawn.colour(name), "", self.swatch)
+
+        def take(value: str, drag: bool) -> None:
+            colour = bench.drawn.colour(value)
+            bench.edit(f"colour {name}",
+                       lambda kit: palette_edits.set_swatch(kit, name, colour, bench.mode),
+                       ("swatch", name, bench.mode) if drag else None)
+
+        popover.changed.connect(take)
+        popover.drag_ended.connect(bench.end_drag)
+        popover.open_below(self.swatch)
+
+    def _rename(self) -> None:
+        new = self.entry.text().strip().lower().replace(" ", "-")
+        if new and new != self.name and self.entry.isModified():
+            old = self.name
+            self.entry.setModified(False)
+            if not self.bench.edit(f"rename colour {old}",
+                                   lambda kit: palette_edits.rename(kit, old, new)):
+                self.entry.setText(old)
+
+    def _show_menu(self) -> None:
+        menu = QMenu(self.used)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        name, bench = self.name, self.bench
+        for user in palette_edits.users_of(bench.kit, name):
+            known = next((one.id for one in bench.kit.controls if one.name == user), None)
+            if known:
+                add_action(menu, f"Hold {user}", bench.hold, known)
+        menu.addSeparator()
+        other = menu.addMenu("Replace it by")
+        for one in bench.kit.palette:
+            if one.name != name:
+                add_action(other, one.name, bench.edit, f"replace {name} by {one.name}",
+                           lambda kit, by=one.name: palette_edits.replace(kit, name, by))
+        follow = menu.addMenu("Follow another colour")
+        for one in bench.kit.palette:
+            for how in ("darken", "lighten"):
+                word = one.name.replace("-", "_")
+                if one.name != name:
+                    add_action(
+                        follow, f"{how} {one.name}", bench.edit, f"{name} follows {one.name}",
+                        lambda kit, text=f"{how}({word}, 0.15)":
+                        palette_edits.set_swatch_formula(kit, name, text))
+        add_action(menu, "Remove; what uses it keeps the colour", bench.edit,
+                   f"remove colour {name}", lambda kit: palette_edits.remove(kit, name))
+        menu.popup(self.used.mapToGlobal(self.used.rect().bottomLeft()))
+
+
+class FaceTile(ShowsPictures, QAbstractButton):
+    """The held control as a face draws it."""
+
+    def __init__(self, face: str, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.face, self.bench = face, bench
+        self.watch(bench.pictures)
+        self.setText(face or "as drawn")
+        self.setAccessibleName(f"Face {self.text()}")
+        self.setToolTip(face_words(face) if face else "Every control as its layers are")
+        self.setFixedSize(80, 56)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(self._take)
+
+    def _take(self) -> None:
+        self.bench.edit(f"face {self.text()}",
+                        lambda kit: kit.model_copy(update={"face": self.face}))
+
+    def paintEvent(self, _event: object) -> None:
+        control = self.bench.control
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        area = QRectF(self.rect())
+        if control is not None:
+            kit = self.bench.drawn.model_copy(update={"face": self.face})
+            look = resolve(kit, control)
+            margins = shared_margins(kit, control)
+            share = min(1.0, 68 / look.width, 26 / look.height)
+            ratio = self.devicePixelRatioF()
+            image = self.picture(Wanted(look, share * ratio, margins))
+            if image is not None:
+                spot = QPointF(area.center().x() - (margins.left + look.width / 2) * share,
+                               20 - (margins.top + look.height / 2) * share)
+                painter.drawImage(QRectF(spot.x(), spot.y(), image.width() / ratio,
+                                         image.height() / ratio), image)
+        box = QRectF(0, 37, area.width(), 18)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.text())
+        if self.bench.kit.face == self.face:
+            paint_held(painter, area.adjusted(2, 2, -2, -2))
+        if self.hasFocus():
+            paint_focus(painter, area.adjusted(1, 1, -1, -1))
+
+
+class PaletteSide(QScrollArea):
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("panel")
+        self.bench = bench
+        self.chosen = ""
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setMinimumWidth(292)
+        self._built: tuple[Any, ...] = ()
+        self.rows: dict[str, SwatchRow] = {}
+        self.face_tiles: dict[str, FaceTile] = {}
+
+    def choose(self, name: str) -> None:
+        self.chosen = name
+        self._show_family()
+
+    def refresh(self) -> None:
+        kit = self.bench.kit
+        shape = (tuple(one.name for one in kit.palette), kit.figures, kit.modes,
+                 tuple(faces()), self.bench.mode)
+        if shape != self._built:
+            self._built = shape
+            self._build(kit)
+        for row in self.rows.values():
+            row.refresh()
+        for tile in self.face_tiles.values():
+            tile.update()
+        self.told.setText(face_problem(kit))
+        self.told.setVisible(bool(face_problem(kit)))
+        self._show_family()
+
+    def _build(self, kit: Kit) -> None:
+        self.inside = QWidget(self)
+        self.inside.setObjectName("panel")
+        column = QVBoxLayout(self.inside)
+        column.setContentsMargins(GAP_4, GAP_3, GAP_4, GAP_4)
+        column.setSpacing(GAP_2)
+        head = QHBoxLayout()
+        head.addWidget(self._heading("Palette of the kit"))
+        head.addStretch(1)
+        self.modes = QPushButton(self._mode_words(kit), self.inside)
+        self.modes.setObjectName("quiet")
+        self.modes.setAccessibleName("Modes")
+        self.modes.setToolTip("Other values of the same names, such as for night")
+        self.modes.clicked.connect(self._show_modes)
+        head.addWidget(self.modes)
+        column.addLayout(head)
+        # A long palette scrolls by itself, so that what is below it stays in sight.
+        scroll = QScrollArea(self.inside)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.list = QWidget(scroll)
+        self.list.setObjectName("panel")
+        self.colours = QGridLayout(self.list)
+        self.colours.setContentsMargins(0, 0, GAP_2, 0)
+        self.colours.setHorizontalSpacing(GAP_3)
+        self.colours.setVerticalSpacing(2)
+        self.colours.setColumnStretch(1, 1)
+        self.rows = {one.name: SwatchRow(self, one.name, at) for at, one in enumerate(kit.palette)}
+        self.colours.setRowStretch(len(self.rows), 1)
+        scroll.setWidget(self.list)
+        scroll.setFixedHeight(min(284, 30 * len(self.rows) + 4))
+        column.addWidget(scroll)
+        add = QHBoxLayout()
+        self.add_button = QPushButton("+ colour", self.inside)
+        self.add_button.setObjectName("quiet")
+        self.add_button.clicked.connect(lambda: self._add_colour("#2F8C93"))
+        self.picture_button = QPushButton("From a picture…", self.inside)
+        self.picture_button.setObjectName("quiet")
+        self.picture_button.clicked.connect(self._ask_picture)
+        add.addWidget(self.add_button)
+        add.addWidget(self.picture_button)
+        add.addStretch(1)
+        column.addLayout(add)
+        self.family_heading = self._heading("")
+        column.addWidget(self.family_heading)
+        self.family = QHBoxLayout()
+        self.family.setSpacing(GAP_1)
+        column.addLayout(self.family)
+        self.family_note = small("each reaches 4.5 with ink or with white; press one to add it",
+                                 self.inside)
+        self.family_note.setWordWrap(True)
+        column.addWidget(self.family_note)
+        column.addSpacing(GAP_2)
+        column.addWidget(self._heading("Lengths, times and text styles"))
+        self._add_figures(column, kit)
+        column.addSpacing(GAP_2)
+        column.addWidget(self._heading("Face of the whole kit"))
+        tiles = QGridLayout()
+        tiles.setSpacing(GAP_1)
+        self.face_tiles = {}
+        for at, face in enumerate((AS_DRAWN, *faces())):
+            tile = FaceTile(face, self.bench, self.inside)
+            tiles.addWidget(tile, at // 3, at % 3)
+            self.face_tiles[face] = tile
+        tiles.setColumnStretch(3, 1)
+        column.addLayout(tiles)
+        self.told = QLabel(self.inside)
+        self.told.setProperty("role", "bad")
+        self.told.setWordWrap(True)
+        column.addWidget(self.told)
+        column.addStretch(1)
+        self.setWidget(self.inside)
+
+    def _heading(self, words: str) -> QLabel:
+        label = QLabel(words, self.inside)
+        label.setProperty("role", "heading")
+        return label
+
+    # Colours that go together
+
+    def _show_family(self) -> None:
+        kit = self.bench.drawn
+        names = [one.name for one in kit.palette]
+        if self.chosen not in names:
+            self.chosen = names[0] if names else ""
+        self.family_heading.setText(f"Goes with {self.chosen}" if self.chosen else "")
+        self.family_note.setVisible(bool(self.chosen))
+        while self.family.count():
+            item = self.family.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        if not self.chosen:
+            return
+        for what, colour in goes_with(kit.colour(self.chosen)[:7]):
+            chip = Swatch(f"{what} {colour}", self.inside, 36)
+            chip.show_colour(colour)
+            chip.setToolTip(f"{what}, {colour}: press to add it to the palette")
+            chip.clicked.connect(lambda _=False, colour=colour, what=what: self._add_colour(
+                colour, f"{self.chosen}-{what}"))
+            self.family.addWidget(chip)
+        self.family.addStretch(1)
+
+    def _add_colour(self, colour: str, name: str = "colour") -> None:
+        taken = [one.name for one in self.bench.kit.palette]
+        taken += [one.name for one in self.bench.kit.figures]
+        new = identifier(name, taken, "colour")
+        if self.bench.edit(f"new colour {new}",
+                           lambda kit: palette_edits.set_swatch(kit, new, colour)):
+            self.choose(new)
+
+    def _ask_picture(self) -> None:
+        ask_open(self, "Colours of a picture", PICTURES, self.bench.folder(), self.take_picture)
+
+    def take_picture(self, path: Path) -> None:
+        """Adds the colours that a picture is mostly made of."""
+        try:
+            found = colours_of_picture(read_limited(path, LARGEST_PICTURE))
+        except (OSError, ValueError) as error:
+            self.bench.noticed.emit(Notice(f"{path.name}: not read as a picture: {error}",
+                                           bad=True))
+            return
+
+        def make(kit: Kit) -> Kit:
+            for colour in found:
+                taken = [one.name for one in (*kit.palette,)] + [f.name for f in kit.figures]
+                name = identifier(f"{path.stem} 1", taken, "colour")
+                kit = palette_edits.set_swatch(kit, name, colour)
+            return kit
+
+        self.bench.edit(f"colours of {path.stem}", make)
+
+    # Modes
+
+    def _mode_words(self, kit: Kit) -> str:
+        if len(kit.modes) < 2:
+            return "one mode"
+        return f"{self.bench.mode or kit.modes[0]} ▾"
+
+    def _show_modes(self) -> None:
+        kit, menu = self.bench.kit, QMenu(self.modes)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for at, mode in enumerate(kit.modes):
+            words = f"{mode}: plain values" if at == 0 else mode
+            add_action(menu, f"Show {words}", lambda mode=mode: self.bench.view(mode=mode))
+        menu.addSeparator()
+        if len(kit.modes) < 2:
+            add_action(menu, "Add a night mode", self._set_modes, ("day", "night"))
+        else:
+            add_action(menu, "Add a mode", self._set_modes,
+                       (*kit.modes, identifier("mode", list(kit.modes), "mode")))
+            add_action(menu, f"Remove {kit.modes[-1]}", self._set_modes,
+                       kit.modes[:-1] if len(kit.modes) > 2 else ())
+        menu.popup(self.modes.mapToGlobal(self.modes.rect().bottomLeft()))
+
+    def _set_modes(self, modes: tuple[str, ...]) -> None:
+        if self.bench.edit("palette modes", lambda kit: palette_edits.set_modes(kit, modes)):
+            self.bench.view(mode=modes[-1] if modes else "")
+
+    # Lengths, times, text styles
+
+    def _add_figures(self, column: QVBoxLayout, kit: Kit) -> None:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(GAP_3)
+        grid.setVerticalSpacing(2)
+        grid.setColumnStretch(0, 1)
+        for at, figure in enumerate(kit.figures):
+            name = QLabel(figure.name, self.inside)
+            name.setStyleSheet("font-weight: 600;")
+            users = palette_edits.users_of(kit, figure.name)
+            name.setToolTip("Used by " + ", ".join(users) if users else "Nothing uses it yet")
+            value = QLineEdit(figure_words(figure), self.inside)
+            value.setAccessibleName(f"Value of {figure.name}")
+            value.setProperty("flat", True)
+            value.setAlignment(Qt.AlignmentFlag.AlignRight)
+            value.setEnabled(figure.type in ("length", "duration", "number", "font"))
+            value.editingFinished.connect(
+                lambda figure=figure, value=value: self._set_figure(figure, value))
+            gone = QPushButton("✕", self.inside)
+            gone.setObjectName("quiet")
+            gone.setAccessibleName(f"Remove {figure.name}")
+            gone.clicked.connect(lambda _=False, name=figure.name: self.bench.edit(
+                f"remove {name}", lambda kit: palette_edits.remove(kit, name)))
+            grid.addWidget(name, at, 0)
+            grid.addWidget(value, at, 1)
+            grid.addWidget(gone, at, 2)
+        column.addLayout(grid)
+        if not kit.figures:
+            none = small("None yet. Formulas can speak of them by name.", self.inside)
+            none.setWordWrap(True)
+            column.addWidget(none)
+        self.more = QPushButton("+ length, time, style", self.inside)
+        self.more.setObjectName("quiet")
+        menu = QMenu(self.more)
+        for kind in ("length", "duration", "number", "font", "text-style"):
+            add_action(menu, kind.replace("-", " ").capitalize(), self._add_figure, kind)
+        self.more.setMenu(menu)
+        column.addWidget(self.more, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def _add_figure(self, kind: Any) -> None:
+        taken = [one.name for one in self.bench.kit.palette]
+        taken += [one.name for one in self.bench.kit.figures]
+        value: Any = TextStyle() if kind == "text-style" else FIGURES[kind]
+        name = identifier({"text-style": "label style"}.get(kind, kind), taken, "value")
+        self.bench.edit(f"new {name}", lambda kit: palette_edits.set_figure(
+            kit, Figure(name=name, type=kind, value=value)))
+
+    def _set_figure(self, figure: Figure, entry: QLineEdit) -> None:
+        if not entry.isModified():
+            return
+        entry.setModified(False)
+        words = entry.text().strip().removesuffix("px").removesuffix("s").strip()
+        try:
+            value: Any = words if figure.type == "font" else float(words)
+            new = figure.model_copy(update={"value": value})
+            self.bench.edit(f"{figure.name}", lambda kit: palette_edits.set_figure(
+                kit, Figure.model_validate(dict(new))))
+        except ValueError:
+            self.bench.noticed.emit(Notice(
+                f"{figure.name}: “{entry.text()}” is no number. Write digits, such as 12.",
+                bad=True))
+            entry.setText(figure_words(figure))
+
+
+def figure_words(figure: Figure) -> str:
+    value = figure.value
+    if figure.type == "length":
+        return f"{value:g} px"
+    if figure.type == "duration":
+        return f"{value:g} s"
+    if figure.type == "gradient":
+        return f"{len(value)} stops"
+    if figure.type == "text-style":
+        return f"{value.family.split()[0]} {value.weight} · {value.size:g}"
+    return f"{value:g}" if isinstance(value, float) else str(value)

@@ -1,0 +1,277 @@
+"""The parameter table: what someone who uses the control may set, and what each drives."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.build.words import part_name
+from mektel.app.parts.dials import ChoiceButton, Dial, Switch
+from mektel.app.parts.menu import add_action
+from mektel.app.reuse.values import STARTS, TYPES, show_value, small, typed_value, value_editor
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
+from mektel.app.workbench import Notice, Workbench
+from mektel.core.kit import CONTROL, Control, Kit, Parameter, parameter_edits
+from mektel.core.look import settle
+
+COLUMNS = (("name", 3), ("type", 3), ("default", 4), ("", 2), ("limits or choices", 3),
+           ("drives", 6), ("", 1))
+
+
+class ParameterRow:
+    """The editors of one parameter, in one row of the table."""
+
+    def __init__(self, table: ParameterTable, parameter: Parameter, row: int) -> None:
+        self.table, self.bench, self.name = table, table.bench, parameter.name
+        parent, grid = table.inside, table.grid
+        self.entry = QLineEdit(parameter.name, parent)
+        self.entry.setAccessibleName(f"Name of {parameter.name}")
+        self.entry.setToolTip(parameter.help or "What it is called in code")
+        self.entry.setProperty("flat", True)
+        self.entry.setStyleSheet("font-weight: 600;")
+        self.entry.editingFinished.connect(self._rename)
+        self.type = ChoiceButton(list(TYPES), f"Type of {parameter.name}", parent)
+        self.type.show_value(parameter.type)
+        self.type.chosen.connect(self._set_type)
+        self.value: Dial | None = value_editor(parameter, f"Default of {parameter.name}", parent)
+        shown: QWidget = self.value if self.value is not None else small("none", parent)
+        if self.value is not None:
+            self.value.changed.connect(self._set_default)
+            self.value.drag_ended.connect(self.bench.end_drag)
+        self.required = Switch("required", "optional", f"{parameter.name} is required", parent)
+        self.required.show_value(parameter.required)
+        self.required.clicked.connect(
+            lambda: self._change(required=not table.parameter(self.name).required))
+        self.limits = QLineEdit(_limits(parameter), parent)
+        self.limits.setAccessibleName(f"Limits of {parameter.name}")
+        self.limits.setProperty("flat", True)
+        self.limits.setPlaceholderText(
+            "any" if parameter.type in ("number", "length", "duration")
+            else "words, apart by commas" if parameter.type in ("choice", "icon") else "none")
+        self.limits.setEnabled(parameter.type in (
+            "number", "length", "duration", "choice", "icon"))
+        self.limits.editingFinished.connect(self._set_limits)
+        self.drives = QLabel(parent)
+        self.drives.setWordWrap(True)
+        self.drives.setStyleSheet("font-size: 12px;")
+        self.drives.setTextFormat(Qt.TextFormat.PlainText)
+        self.remove = QPushButton("✕", parent)
+        self.remove.setObjectName("quiet")
+        self.remove.setAccessibleName(f"Remove {parameter.name}")
+        self.remove.setToolTip("Take the parameter away; what it drives keeps its value")
+        self.remove.clicked.connect(self._remove)
+        for column, widget in enumerate((self.entry, self.type, shown, self.required,
+                                         self.limits, self.drives, self.remove)):
+            grid.addWidget(widget, row, column, Qt.AlignmentFlag.AlignVCenter)
+        grid.setRowMinimumHeight(row, 32)
+        self.shown = shown
+
+    def show_parameter(self, parameter: Parameter, control: Control, problems: dict[Any, str]
+                       ) -> None:
+        if self.value is not None:
+            show_value(self.value, parameter, parameter.default, self.bench.drawn)
+        words, bad = drives_words(control, parameter.name, problems)
+        self.drives.setText(words)
+        self.drives.setProperty("role", "bad" if bad else "dim" if "nothing" in words else "")
+        self.drives.style().polish(self.drives)
+
+    def _change(self, drag: bool = False, **fields: Any) -> bool:
+        name = self.name
+        return self.bench.edit(
+            f"parameter {name}",
+            lambda kit: parameter_edits.set_parameter(kit, self.bench.control_id, name, **fields),
+            (self.bench.control_id, name, *fields) if drag else None)
+
+    def _rename(self) -> None:
+        new = self.entry.text().strip()
+        if new != self.name and self.entry.isModified():
+            self.entry.setModified(False)
+            if not new or not self._change(name=new):
+                self.entry.setText(self.name)
+
+    def _set_type(self, kind: str) -> None:
+        more: dict[str, Any] = {"choices": ("one", "other")} if kind == "choice" else {}
+        self._change(type=kind, default=STARTS[kind], low=None, high=None, **more)
+
+    def _set_default(self, value: Any, drag: bool) -> None:
+        parameter = self.table.parameter(self.name)
+        self._change(drag, default=typed_value(parameter, value))
+
+    def _set_limits(self) -> None:
+        if not self.limits.isModified():
+            return
+        self.limits.setModified(False)
+        parameter = self.table.parameter(self.name)
+        words = self.limits.text().replace("to", " ").replace("–", " ").replace(",", " ").split()
+        if parameter.type in ("choice", "icon"):
+            self._change(choices=tuple(words))
+            return
+        try:
+            low, high = (float(words[0]), float(words[1])) if words else (None, None)
+        except (ValueError, IndexError):
+            self.bench.noticed.emit(Notice(
+                f"Limits of {self.name}: write two numbers, such as 0 to 8.", bad=True))
+            self.limits.setText(_limits(parameter))
+            return
+        self._change(low=low, high=high)
+
+    def _remove(self) -> None:
+        self.bench.edit(
+            f"remove parameter {self.name}",
+            lambda kit: parameter_edits.remove_parameter(kit, self.bench.control_id, self.name))
+
+
+class ParameterTable(QFrame):
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("strip")
+        self.bench = bench
+        self.rows: dict[str, ParameterRow] = {}
+        self._built: tuple[Any, ...] = ()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_5, GAP_3, GAP_5, GAP_3)
+        column.setSpacing(GAP_1)
+        head = QHBoxLayout()
+        self.heading = QLabel(self)
+        self.heading.setProperty("role", "heading")
+        head.addWidget(self.heading)
+        head.addStretch(1)
+        self.add_button = QPushButton("+ parameter", self)
+        self.add_button.setObjectName("quiet")
+        menu = QMenu(self.add_button)
+        for kind, words in TYPES:
+            add_action(menu, words.capitalize(), self._add, kind)
+        self.add_button.setMenu(menu)
+        head.addWidget(self.add_button)
+        column.addLayout(head)
+        self.empty = QLabel(
+            "None yet. In Build, right-click the name of a dial and choose “Make it a parameter”; "
+            "or add one here and write its name into a formula.", self)
+        self.empty.setProperty("role", "dim")
+        self.empty.setWordWrap(True)
+        column.addWidget(self.empty)
+        scroll = QScrollArea(self)
+        scroll.setWidgetResizable(True)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll = scroll
+        self.inside = QWidget(scroll)
+        self.grid = QGridLayout(self.inside)
+        scroll.setWidget(self.inside)
+        column.addWidget(scroll, 1)
+
+    def parameter(self, name: str) -> Parameter:
+        control = self.bench.control
+        assert control is not None
+        return parameter_edits.parameter_of(control, name)
+
+    def refresh(self) -> None:
+        control = self.bench.control
+        if control is None:
+            return
+        self.heading.setText(f"Parameters: what someone using {control.name} may set")
+        self.empty.setVisible(not control.parameters)
+        self._scroll.setVisible(bool(control.parameters))
+        shape = (control.id, *((one.name, one.type, one.required, one.low, one.high, one.choices)
+                               for one in control.parameters))
+        if shape != self._built:
+            self._built = shape
+            self._build(control)
+        found = settle(self.bench.drawn, control).problems
+        problems = {(one.condition, one.part, one.path): one.text for one in found}
+        for parameter in control.parameters:
+            self.rows[parameter.name].show_parameter(parameter, control, problems)
+
+    def _build(self, control: Control) -> None:
+        focus = self.focusWidget()
+        focused = focus.accessibleName() if focus is not None else ""
+        old = self.inside
+        self.inside = QWidget(self._scroll)
+        self.inside.setObjectName("panel")
+        self.grid = QGridLayout(self.inside)
+        self.grid.setContentsMargins(0, 0, GAP_2, 0)
+        self.grid.setHorizontalSpacing(GAP_3)
+        self.grid.setVerticalSpacing(4)
+        for at, (words, wide) in enumerate(COLUMNS):
+            self.grid.addWidget(small(words, self.inside), 0, at)
+            self.grid.setColumnStretch(at, wide)
+        self.rows = {one.name: ParameterRow(self, one, at)
+                     for at, one in enumerate(control.parameters, 1)}
+        self.grid.setRowStretch(len(self.rows) + 1, 1)
+        self._scroll.setWidget(self.inside)
+        del old
+        for child in self.inside.findChildren(QWidget):
+            if focused and child.accessibleName() == focused:
+                child.setFocus()
+                break
+
+    def _add(self, kind: str) -> None:
+        control = self.bench.control
+        if control is None:
+            return
+        taken = [one.name for one in control.parameters]
+        usual = {"action": "on_press", "yes-no": "shown", "choice": "sort"}
+        base = usual.get(kind, f"{kind}_value")
+        base = "text" if kind == "text" and "text" not in taken else base
+        name, count = base, 2
+        while name in taken:
+            name, count = f"{base}_{count}", count + 1
+        start = control.text if name == "text" else STARTS[kind]
+        new = Parameter(name=name, type=kind, default=start,
+                        choices=("one", "other") if kind == "choice" else (),
+                        required=name == "text")
+
+        def make(kit: Kit) -> Kit:
+            return parameter_edits.add_parameter(kit, control.id, new)
+
+        if self.bench.edit(f"new parameter {name}", make):
+            self.rows[name].entry.setFocus()
+
+
+def drives_words(control: Control, name: str, problems: dict[Any, str]) -> tuple[str, bool]:
+    """What a parameter drives, in words; and whether anything of it is wrong."""
+    parameter = parameter_edits.parameter_of(control, name)
+    if parameter.type == "action":
+        return "called at every press", False
+    if name == "text":
+        return "Label", False
+    uses = parameter_edits.uses_of(control, name)
+    if not uses:
+        return "nothing yet: write its name into a formula", False
+    said, bad = [], False
+    for condition, part, path, text in uses:
+        where = "size" if part == CONTROL else part_name(control, part)
+        what = path.split(".")[0].replace("_", " ")
+        words = f"{where} {what}" if text == name else f"{where} {what} = {text}"
+        if condition != "rest":
+            words += f" in {condition}"
+        if (condition, part, path) in problems:
+            words += f" (no value: {problems[condition, part, path]})"
+            bad = True
+        if words not in said:
+            said.append(words)
+    shown = said if len(said) <= 3 else [*said[:3], f"and {len(said) - 3} more"]
+    return " · ".join(shown), bad
+
+
+def _limits(parameter: Parameter) -> str:
+    if parameter.choices:
+        return ", ".join(parameter.choices)
+    if parameter.low is None or parameter.high is None:
+        return ""
+    return f"{parameter.low:g} to {parameter.high:g}"
+
+

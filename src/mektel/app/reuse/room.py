@@ -1,0 +1,233 @@
+"""The Reuse room: one design, many controls."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.parts.backdrop import CHECKER, DUSK, NIGHT, SAIL, WHITE, BackdropChips
+from mektel.app.parts.dials import Dial
+from mektel.app.reuse.palette import PaletteSide
+from mektel.app.reuse.parameters import ParameterTable
+from mektel.app.reuse.values import show_value, small, typed_value, value_editor
+from mektel.app.reuse.variations import NAMES, SHOWN, Variations, remove_variation
+from mektel.app.theme import GAP_2, GAP_3, GAP_5
+from mektel.app.workbench import Workbench
+from mektel.core.kit import Kit, Variation, parameter_edits
+
+ACROSS = 5
+LONGEST = "Return crossing with a bicycle"
+
+
+class Arguments(QWidget):
+    """The held variation's name and arguments."""
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.bench = bench
+        self.at = 0
+        self.dials: dict[str, Dial] = {}
+        self._built: tuple[Any, ...] = ()
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(GAP_3)
+        self._grid.setVerticalSpacing(2)
+
+    def show_row(self, at: int) -> None:
+        control = self.bench.control
+        self.at = at
+        shown = control is not None and 0 < at <= len(control.variations)
+        self.setVisible(shown)
+        if not shown or control is None:
+            return
+        one = control.variations[at - 1]
+        shape = (control.id, at, tuple((p.name, p.type, p.choices) for p in control.parameters))
+        if shape != self._built:
+            self._built = shape
+            self._build()
+        if not self.name.isModified():
+            self.name.setText(one.name)
+        if not self.text.isModified():
+            self.text.setText(one.text or "")
+        for parameter in control.parameters:
+            dial = self.dials.get(parameter.name)
+            if dial is not None:
+                value = one.arguments.get(parameter.name, parameter.default)
+                show_value(dial, parameter, value, self.bench.drawn)
+
+    def _build(self) -> None:
+        control = self.bench.control
+        assert control is not None
+        while self._grid.count():
+            item = self._grid.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        self.dials = {}
+        self.name = QLineEdit(self)
+        self.name.setAccessibleName("Variation name")
+        self.name.editingFinished.connect(self._rename)
+        self.text = QLineEdit(self)
+        self.text.setAccessibleName("Variation text")
+        self.text.setPlaceholderText(control.text)
+        self.text.editingFinished.connect(self._set_text)
+        cells: list[tuple[str, QWidget]] = [("name", self.name), ("text", self.text)]
+        for parameter in control.parameters:
+            dial = value_editor(parameter, f"Argument {parameter.name}", self)
+            if dial is not None and parameter.name != "text":
+                dial.changed.connect(lambda value, drag, p=parameter: self._set(
+                    p.name, typed_value(p, value), drag))
+                dial.drag_ended.connect(self.bench.end_drag)
+                self.dials[parameter.name] = dial
+                cells.append((parameter.name, dial))
+        for at, (words, widget) in enumerate(cells):
+            self._grid.addWidget(small(words, self), at // ACROSS * 2, at % ACROSS)
+            self._grid.addWidget(widget, at // ACROSS * 2 + 1, at % ACROSS)
+            self._grid.setColumnStretch(at % ACROSS, 1)
+        gone = QPushButton("Remove", self)
+        gone.setObjectName("quiet")
+        gone.setToolTip("Take this variation away")
+        gone.clicked.connect(lambda: remove_variation(self.bench, self.at - 1))
+        self._grid.addWidget(gone, 1, ACROSS)
+
+    def _set(self, name: str, value: Any, drag: bool) -> None:
+        at = self.at - 1
+        self.bench.edit(
+            f"argument {name}",
+            lambda kit: parameter_edits.set_argument(kit, self.bench.control_id, at, name, value),
+            (self.bench.control_id, "argument", at, name) if drag else None)
+
+    def _set_text(self) -> None:
+        if self.text.isModified():
+            self.text.setModified(False)
+            self._set("text", self.text.text() or None, False)
+
+    def _rename(self) -> None:
+        title, at = self.name.text().strip(), self.at - 1
+        if not self.name.isModified() or not title:
+            return
+        self.name.setModified(False)
+
+        def make(kit: Kit) -> Kit:
+            kept = kit.control(self.bench.control_id).variations
+            one = kept[at].model_copy(update={"name": title[:80]})
+            return parameter_edits.set_variations(
+                kit, self.bench.control_id, (*kept[:at], one, *kept[at + 1 :]))
+
+        self.bench.edit("rename variation", make)
+
+
+class ReuseRoom(QWidget):
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("room")
+        self.bench = bench
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self.empty = QLabel("Nothing to reuse yet. Put a control on the shelf first: choose a "
+                            "starter, or drop a drawing.", self)
+        self.empty.setProperty("role", "dim")
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        row.addWidget(self.empty, 1)
+        self.split = QSplitter(Qt.Orientation.Vertical, self)
+        self.split.setHandleWidth(3)
+        upper = QWidget(self.split)
+        column = QVBoxLayout(upper)
+        column.setContentsMargins(GAP_5, GAP_3, GAP_5, GAP_2)
+        column.setSpacing(GAP_2)
+        column.addLayout(self._header(upper))
+        column.addLayout(self._captions(upper))
+        self.variations = Variations(bench, upper)
+        column.addWidget(self.variations, 1)
+        self.arguments = Arguments(bench, upper)
+        column.addWidget(self.arguments)
+        self.table = ParameterTable(bench, self.split)
+        self.split.addWidget(upper)
+        self.split.addWidget(self.table)
+        self.split.setStretchFactor(0, 1)
+        self.split.setSizes([500, 250])
+        row.addWidget(self.split, 1)
+        self.palette_side = PaletteSide(bench, self)
+        self.palette_side.setFixedWidth(308)
+        row.addWidget(self.palette_side)
+        self.variations.chosen.connect(self.arguments.show_row)
+        for signal in (bench.kit_changed, bench.held_changed, bench.view_changed):
+            signal.connect(self.refresh)
+
+    def _header(self, parent: QWidget) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(GAP_3)
+        self.title = QLabel(parent)
+        self.title.setProperty("role", "title")
+        self.count = QLabel(parent)
+        self.count.setProperty("role", "dim")
+        self.longest = QPushButton("Longest text", parent)
+        self.longest.setProperty("small", True)
+        self.longest.setToolTip("Lays in a long text, as a variation")
+        self.longest.clicked.connect(lambda: self._lay_in(LONGEST, "Longest text"))
+        self.chips = BackdropChips(parent)
+        self.chips.chosen.connect(lambda backdrop: self.bench.view(backdrop=backdrop))
+        row.addWidget(self.title)
+        row.addWidget(self.count)
+        row.addStretch(1)
+        row.addWidget(self.chips)
+        row.addWidget(self.longest)
+        return row
+
+    def _captions(self, parent: QWidget) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        spacer = QWidget(parent)
+        spacer.setFixedWidth(NAMES)
+        row.addWidget(spacer)
+        for state in SHOWN:
+            label = small(state, parent)
+            label.setAlignment(Qt.AlignmentFlag.AlignCenter)
+            row.addWidget(label, 1)
+        return row
+
+    def _lay_in(self, text: str, name: str) -> None:
+        control = self.bench.control
+        if control is None:
+            return
+        new = (*control.variations, Variation(name=name, text=text))
+        if self.bench.edit("lay in a long text", lambda kit: parameter_edits.set_variations(
+                kit, self.bench.control_id, new)):
+            self.variations.hold(len(new))
+
+    def refresh(self) -> None:
+        control = self.bench.control
+        self.empty.setVisible(control is None)
+        self.split.setVisible(control is not None)
+        if not self.isVisible() and self.palette_side.widget() is not None:
+            return  # brought up to date when it is shown
+        self.palette_side.refresh()
+        if control is None:
+            return
+        self.title.setText(control.name)
+        count = 1 + len(control.variations)
+        words = "1 variation" if count == 1 else f"{count} variations of one design"
+        base = next((one.name for one in self.bench.kit.controls if one.id == control.base), "")
+        self.count.setText(f"{words}, derives from {base}" if base else words)
+        self.chips.show_choices([CHECKER, SAIL, WHITE, NIGHT, DUSK], self.bench.backdrop)
+        self.variations.refresh()
+        self.arguments.show_row(self.variations.held)
+        self.table.refresh()
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()

@@ -1,0 +1,73 @@
+"""Editors for a parameter's value, by its type; shared by defaults and arguments."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QLabel, QWidget
+
+from mektel.app.parts.colour import ColourDial
+from mektel.app.parts.dials import ChoiceDial, CommittedTextDial, Dial, NumberDial, YesNoDial
+from mektel.app.parts.pick import PickDial
+from mektel.core.kit import Kit, Measure, Parameter
+
+UNITS = {"length": "px", "duration": "s", "number": ""}
+TYPES = [
+    ("colour", "colour"), ("colours", "list of colours"), ("number", "number"),
+    ("length", "length"), ("duration", "time"), ("text", "text"), ("icon", "icon"),
+    ("picture", "picture"), ("choice", "choice"), ("yes-no", "yes or no"), ("font", "font"),
+    ("action", "action"),
+]
+STARTS: dict[str, Any] = {
+    "colour": "#2F8C93", "colours": ("#3AA2A8", "#175A66"), "number": 1.0, "length": 8.0,
+    "duration": 0.15, "text": "", "icon": "ship", "picture": "", "choice": "one", "yes-no": True,
+    "font": "Hanken Grotesk", "action": "",
+}
+
+
+def value_editor(parameter: Parameter, words: str, parent: QWidget) -> Dial | None:
+    """A dial for a value of this type, its name hidden; None for an action, which has none."""
+    kind = parameter.type
+    dial: Dial
+    if kind == "action":
+        return None
+    if kind == "colour":
+        dial = ColourDial(words, parent)
+    elif kind in UNITS:
+        low = parameter.low if parameter.low is not None else -2000.0
+        high = parameter.high if parameter.high is not None else 2000.0
+        step = 0.05 if high - low <= 5 else 1.0
+        dial = NumberDial(words, Measure(UNITS[kind], low, high, step, 2), parent)
+    elif kind == "yes-no":
+        dial = YesNoDial(words, "✓ yes", "✕ no", parent)
+    elif kind == "choice":
+        dial = ChoiceDial(words, [(one, one) for one in parameter.choices], parent)
+    elif kind == "icon":
+        dial = PickDial("icon", words, parent)
+    else:
+        dial = CommittedTextDial(words, parent)
+    dial.label.hide()
+    dial.stand_alone()
+    return dial
+
+
+def show_value(dial: Dial, parameter: Parameter, value: Any, kit: Kit) -> None:
+    if isinstance(dial, ColourDial):
+        dial.show_value(value, kit)
+    elif isinstance(value, tuple):
+        dial.show_value(" ".join(value))  # type: ignore[attr-defined]
+    else:
+        dial.show_value(value)  # type: ignore[attr-defined]
+
+
+def typed_value(parameter: Parameter, value: Any) -> Any:
+    """What a dial gave as the parameter takes it."""
+    if parameter.type == "colours" and isinstance(value, str):
+        return tuple(value.replace(",", " ").split())
+    return value
+
+
+def small(words: str, parent: QWidget) -> QLabel:
+    label = QLabel(words, parent)
+    label.setProperty("role", "small")
+    return label
