@@ -17,9 +17,9 @@ from mektel.core.formula import FormulaError, parse
 from mektel.core.kit import BODY, CONTROL, REST, Control, Figure, Kit, Parameter, value_names
 from mektel.core.kit.conditions import in_order
 from mektel.core.kit.document import is_colour
-from mektel.core.kit.parameter_edits import formulas_of
+from mektel.core.kit.parameter_edits import formulas_of, uses_of
 from mektel.core.kit.paths import value_at
-from mektel.core.look import followed
+from mektel.core.look import Margins, followed, shared_margins
 from mektel.core.look.settle import plain_value
 
 SIZES = ("width", "height", "parent_width", "parent_height")
@@ -89,6 +89,17 @@ def shipped(kit: Kit, control: Control) -> Shipped:
     return Shipped(
         parameters, tuple(found),
         {name: colours for name, colours in modal.items() if name in used}, kit.modes)
+
+
+def widest_margins(kit: Kit, control: Control) -> Margins:
+    """Room that suffices for every state and for numbers anywhere within their limits."""
+    margins = shared_margins(kit, control)
+    for one in control.parameters:
+        for value in (one.low, one.high):
+            if value is not None and any(True for _ in uses_of(control, one.name)):
+                margins = margins.union(
+                    shared_margins(kit, control, arguments={one.name: float(value)}))
+    return margins
 
 
 def _is_call(tree: ast.AST, name: ast.Name) -> bool:

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.build.content_dials import PREFIX, content_dial, show_content
 from mektel.app.build.drive import drive_menu, driven_words
 from mektel.app.build.joins import Joins
 from mektel.app.build.pages import Column, pages_of
@@ -198,6 +199,8 @@ class OpenCard(QFrame):
         elif name == "=line":
             dial = ChoiceDial("Line", LINES, self)
             dial.changed.connect(lambda free, _drag: self._set("ends", self._ends(free), False))
+        elif name.startswith(PREFIX):
+            dial = content_dial(name, self.bench, self)
         elif name == "=own":
             dial = ChoiceDial("Outline", OWN, self)
             dial.changed.connect(lambda own, _drag: self._set(
@@ -328,6 +331,8 @@ class OpenCard(QFrame):
                 dial.show_value(seconds)  # type: ignore[attr-defined]
             elif name == "=line":
                 dial.show_value(part.ends is not None)  # type: ignore[attr-defined]
+            elif name.startswith(PREFIX):
+                show_content(dial, name, control)
             elif name == "=own":
                 dial.show_value(part.outline is not None)  # type: ignore[attr-defined]
                 dial.set_differs("outline" in changes, as_words("outline", rest.outline))

@@ -31,6 +31,9 @@ FIRST: dict[str, list[Page]] = {
         ("Outline", ["form", *EVERY_FORM_VALUE, "=transition"]),
         ("Room", ["=size", "padding", "offset", "fit", "opacity"]),
         ("Joined", ["=joins"]),
+    ]), ("Content", [
+        ("Content", [f"=content.{name}" for name in ("flow", "gap", "place")]),
+        ("How", ["=content.align", "=content.sizing"]),
     ])],
     "shadow": [("Shadow", [
         ("Shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],
@@ -63,6 +66,8 @@ FIRST: dict[str, list[Page]] = {
     "icon": [
         ("Icon", [("Icon", ["icon", "size", "thickness", "at"]), ("Paint", PAINT), LAYER]),
         ("Gradient", [GRADIENT])],
+    "progress": [("Progress", [
+        ("Progress", ["amount", "colour", "track_colour"]), LAYER])],
     "light": [("Light", [
         ("Light", ["lit", "colour", "glow"]), ("Where", ["size", "at"]), LAYER])],
     "label": [

@@ -12,7 +12,7 @@ KIND_WORDS = {
     "fill": "Fill", "line": "Line", "shadow": "Shadow", "inner-shadow": "Inner shadow",
     "glow": "Glow", "inner-glow": "Inner glow", "bevel": "Bevel", "gloss": "Gloss",
     "lens": "Lens", "label": "Label", "icon": "Icon", "symbol": "Symbol", "picture": "Picture",
-    "light": "Status light",
+    "light": "Status light", "progress": "Progress",
 }
 KIND_HELP = {
     "fill": "The outline filled with a colour or a gradient",
@@ -25,7 +25,7 @@ KIND_HELP = {
     "icon": "One of the outline icons that ship with Mektel",
     "symbol": "Play, stop, arrows and the like, once or several times",
     "picture": "A PNG picture, stretched, fitted, tiled or in nine slices",
-    "light": "A small lamp with its own colour",
+    "light": "A small lamp with its own colour", "progress": "A bar filled by a share",
 }
 VALUE_WORDS = {
     "form": "Form", "radii": "Corners", "radii_y": "Corners ↕", "power": "Power",
@@ -38,6 +38,7 @@ VALUE_WORDS = {
     "colour": "Colour", "blur": "Blur", "spread": "Spread", "style": "Style", "grow": "Grow",
     "angle": "Direction", "ends": "Ends", "centre": "Centre", "reach": "Radii",
     "mixing": "Mixed in", "stops": "Gradient", "place": "Place", "gap": "Gap",
+    "amount": "Amount", "track_colour": "Track", "text": "Text",
     "dash": "Dash", "dash_gap": "Dash gap", "light": "Light from", "depth": "Depth",
     "light_colour": "Light", "shade_colour": "Shade", "bulge": "Bulge", "fade": "Fade to",
     "bend": "Bend", "edge_zone": "Edge zone",

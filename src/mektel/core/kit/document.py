@@ -30,6 +30,7 @@ from mektel.core.kit.conditions import (
     in_order,
     parse_flags,
 )
+from mektel.core.kit.content import Content
 from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
 from mektel.core.kit.palette import Figure, Swatch
 from mektel.core.kit.parameters import Parameter, Variation
@@ -81,6 +82,7 @@ class Control(Frozen):
 
     id: Identifier
     name: Title
+    content: Content | None = Field(default=None, exclude_if=lambda given: given is None)
     base: Identifier | None = Field(default=None, exclude_if=lambda given: given is None)
     kind: Behaviour = "push"
     text: Text = ""
@@ -121,6 +123,9 @@ class Control(Frozen):
                 # Keep what is stored in the checked form, so that equal values are equal.
                 values.update({name: getattr(changed, name) for name in values})
         check_links(self.states, self.links)
+        for one in self.content.items if self.content else ():
+            if one not in ids:
+                raise ValueError(f"the content holds “{one}”, which is no layer")
         names = [parameter.name for parameter in self.parameters]
         for name in names:
             if names.count(name) > 1:
@@ -194,11 +199,11 @@ class Kit(Frozen):
 
     format: Literal[1] = FORMAT
     name: Title = "Untitled kit"
+    palette: tuple[Swatch, ...] = Field(default=(), max_length=512)
+    figures: tuple[Figure, ...] = Field(default=(), max_length=512, exclude_if=_is_empty)
     # How faces are drawn in the whole kit, by the name of a face; empty for as they are drawn.
     face: Annotated[str, Field(max_length=64)] = Field(default="", exclude_if=_is_empty)
     modes: tuple[Identifier, ...] = Field(default=(), max_length=8, exclude_if=_is_empty)
-    palette: tuple[Swatch, ...] = Field(default=(), max_length=512)
-    figures: tuple[Figure, ...] = Field(default=(), max_length=512, exclude_if=_is_empty)
     # A token file that the palette came from, for what of it the palette has no place for.
     tokens: dict[str, Any] = Field(default_factory=dict, exclude_if=_is_empty)
     assets: tuple[Asset, ...] = Field(
@@ -209,10 +214,10 @@ class Kit(Frozen):
     @model_validator(mode="before")
     @classmethod
     def _with_derived(cls, data: Any) -> Any:
-        if isinstance(data, dict) and isinstance(data.get("controls"), list):
+        if isinstance(data, dict) and isinstance(data.get("controls"), list | tuple):
             from mektel.core.kit.deriving import read
 
-            return {**data, "controls": read(data["controls"])}
+            return {**data, "controls": read(list(data["controls"]))}
         return data
 
     @model_serializer(mode="wrap")

@@ -254,8 +254,12 @@ def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
     formulas = {one: {part: found for part, found in parts.items() if part != layer_id}
                 for one, parts in control.formulas.items()}
     layers = tuple(layer for layer in control.layers if layer.id != layer_id)
+    content = control.content
+    if content is not None:
+        content = content.model_copy(update={
+            "items": tuple(one for one in content.items if one != layer_id)})
     return replace_control(kit, control_with(
-        control, layers=layers, states=pruned(states),
+        control, layers=layers, states=pruned(states), content=content,
         formulas={one: parts for one, parts in formulas.items() if parts}))
 
 

@@ -263,14 +263,26 @@ class Light(LayerBase):
     glow: Blur = 8.0
 
 
+class Progress(LayerBase):
+    """A bar that is filled by a share, on a track, in an outline of its own."""
+
+    kind: Literal["progress"] = "progress"
+    amount: Share = 0.4
+    colour: Colour = "#F3C25B"
+    track_colour: Colour = "#00000040"
+    outline: OwnOutline | None = OwnOutline(
+        form="capsule", x=(0.5, -40.0), y=(0.5, 10.0), width=(0.0, 80.0), height=(0.0, 6.0))
+
+
 class Label(LayerBase, Painted):
-    """The control's text in a shipped font: one line, or wrapped, or made to fit.
+    """The control's text, or one of its own, in a shipped font: one line, wrapped, or made to fit.
 
     ``edge`` draws a line round the glyphs, ``relief`` raises or sinks them by 1 px of light and
     shade; ``shadow_colour`` with alpha gives them a shadow.
     """
 
     kind: Literal["label"] = "label"
+    text: Annotated[str, Field(max_length=200)] | None = None
     family: Literal["Hanken Grotesk", "Rubik"] = "Hanken Grotesk"
     size: FontSize = 16.0
     weight: Weight = 600
@@ -290,14 +302,14 @@ class Label(LayerBase, Painted):
 
 Layer = Annotated[
     Shadow | InnerShadow | Glow | InnerGlow | Fill | Line | Bevel | Gloss | Lens | Picture | Symbol
-    | Icon | Light | Label,
+    | Icon | Light | Progress | Label,
     Field(discriminator="kind"),
 ]
 KINDS: dict[str, type[LayerBase]] = {
     kind.model_fields["kind"].default: kind
     for kind in (
         Shadow, InnerShadow, Glow, InnerGlow, Fill, Line, Bevel, Gloss, Lens, Picture, Symbol,
-        Icon, Light, Label,
+        Icon, Light, Progress, Label,
     )
 }
 

@@ -68,7 +68,7 @@ class Scene:
 def layer_looks(scene: Scene, part: Any) -> Primitive | GroupLook | None:
     """One layer as a primitive, or as a group where it is several, turned or scaled."""
     turned = is_turned(part) and part.kind != "lens"
-    grouped = turned or part.kind == "light" or (
+    grouped = turned or part.kind in ("light", "progress") or (
         part.kind == "label" and (part.edge > 0 or part.relief != "flat" or _has_shadow(scene, part)
                                   or part.flow == "wrap"))
     opacity = 1.0 if grouped else part.opacity
@@ -320,6 +320,17 @@ def _light(scene: Scene, part: Any, _opacity: float) -> list[Primitive]:
     return looks
 
 
+def _progress(scene: Scene, part: Any, _opacity: float) -> list[Primitive]:
+    """A track, and as much of it as the amount says, within its outline."""
+    track = scene.outline(part)
+    box = outline_for("box", (0, 0, 0, 0), track.width * part.amount, track.height).moved(
+        track.x, track.y)
+    looks: list[Primitive] = [FillLook(part.id, track, scene.rgba(part.track_colour))]
+    if part.amount > 0:
+        looks.append(FillLook(part.id, track, scene.rgba(part.colour), box))
+    return looks
+
+
 def _has_shadow(scene: Scene, part: Label) -> bool:
     return scene.rgba(part.shadow_colour)[3] > 0
 
@@ -331,5 +342,6 @@ def _label(scene: Scene, part: Label, opacity: float) -> list[Primitive]:
 MAKERS: dict[str, Callable[[Scene, Any, float], list[Primitive]]] = {
     "shadow": _shadow, "inner-shadow": _inner_shadow, "glow": _glow, "inner-glow": _inner_shadow,
     "fill": _fill, "line": _line, "bevel": _bevel, "gloss": _gloss, "lens": _lens,
-    "picture": _picture, "symbol": _symbol, "icon": _icon, "light": _light, "label": _label,
+    "picture": _picture, "symbol": _symbol, "icon": _icon, "light": _light,
+    "progress": _progress, "label": _label,
 }

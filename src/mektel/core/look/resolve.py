@@ -14,6 +14,7 @@ from mektel.core.kit import (
     parse_flags,
     shown_states,
 )
+from mektel.core.look.layout import fitted
 from mektel.core.look.look import Look, Margins
 from mektel.core.look.outlines import body_outline
 from mektel.core.look.parts import Scene, layer_looks
@@ -35,7 +36,7 @@ def resolve(
     ``arguments`` are values for its parameters; the others have their defaults. Raises
     :class:`mektel.core.kit.ArgumentError` for an argument that no parameter takes.
     """
-    control = settle(kit, control, size, arguments).control
+    control = settle(kit, control, size, arguments, text=text).control
     held, box = frozenset(flags), size or control.size
     return _looks.get(
         (kit.palette, kit.assets, control), (held, box, text),
@@ -74,7 +75,7 @@ def shared_margins(
     arguments: Mapping[str, Any] = NOTHING,
 ) -> Margins:
     """Room that suffices for every state, so that all pictures of a control have equal bounds."""
-    control = settle(kit, control, size, arguments).control
+    control = settle(kit, control, size, arguments, text=text).control
     box = size or control.size
     return _rooms.get(
         (kit.palette, kit.assets, control), (box, text),
@@ -98,9 +99,11 @@ def natural_size(
 ) -> tuple[float, float]:
     """The control's own size, or larger where its text with padding needs it, in px."""
     if kit is not None:
-        control = settle(kit, control, None, arguments).control
+        control = settle(kit, control, None, arguments, text=text).control
     width, height = control.size
     words = control.text if text is None else text
+    if control.content is not None:
+        return fitted(control, words, width, height)
     for layer in control.layers:
         if isinstance(layer, Label) and layer.flow == "one-line":
             across, down = label_size(layer, words)

@@ -29,6 +29,7 @@ from mektel.core.kit import (
 from mektel.core.kit.document import with_values
 from mektel.core.kit.paths import changed_by, value_at
 from mektel.core.look.faces import drawn_as
+from mektel.core.look.layout import fitted, laid_out
 from mektel.core.remember import Remembered
 
 NOTHING: Mapping[str, Any] = {}
@@ -58,17 +59,20 @@ class Settled:
 def settle(
     kit: Kit, control: Control, size: tuple[float, float] | None = None,
     arguments: Mapping[str, Any] = NOTHING, parent: tuple[float, float] | None = None,
+    text: str | None = None,
 ) -> Settled:
     """The control as these arguments make it at this size (px); ``parent`` is what it stands in.
 
     Raises :class:`ArgumentError` for an argument that no parameter takes. A formula that cannot
     be computed is a problem of the result, and its value stays as it was.
     """
-    if not (control.links or control.formulas or arguments or kit.face) or control.settled:
+    if control.settled or not (
+            control.links or control.formulas or arguments or kit.face or control.content):
         return Settled(control)
-    key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.face)
+    key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.face,
+           text if control.content else None)
     return _settled.get((kit.palette, kit.figures, control), key,
-                        lambda: _settle(kit, control, size, arguments, parent))
+                        lambda: _settle(kit, control, size, arguments, parent, text))
 
 
 def settled(kit: Kit, control: Control) -> Control:
@@ -81,12 +85,17 @@ _settled = Remembered()
 
 def _settle(
     kit: Kit, control: Control, size: tuple[float, float] | None, arguments: Mapping[str, Any],
-    parent: tuple[float, float] | None,
+    parent: tuple[float, float] | None, text: str | None,
 ) -> Settled:
     linked = _linked(control)
     work = _Work(kit, linked, size, arguments_for(control.parameters, dict(arguments)), parent)
     work.run()
-    whole = drawn_as(kit, work.control)
+    words = work.control.text if text is None else text
+    placed = laid_out(work.control, words, size)
+    if work.control.content is not None and size is None and text is None:
+        placed = placed.model_copy(update={"size": fitted(work.control, words, *placed.size)})
+        placed = laid_out(work.control.model_copy(update={"size": placed.size}), words)
+    whole = drawn_as(kit, placed)
     return Settled(whole.model_copy(update={"settled": True}), tuple(work.problems))
 
 

@@ -20,6 +20,11 @@ def shown_text(part: Label, text: str) -> str:
     return text.upper() if part.case == "capitals" else text
 
 
+def own_text(part: Label, text: str) -> str:
+    """What a label says: a text of its own, or the control's."""
+    return text if part.text is None else part.text
+
+
 def broken(part: Label, text: str, room: float) -> list[str]:
     """Lines no longer than ``room`` px where words allow it: as many words each as will go."""
     lines: list[str] = []
@@ -54,7 +59,7 @@ def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     from mektel.core.look.parts import paint_of
 
     box, (across, _) = scene.box, scene.body.padding
-    words = shown_text(part, scene.text)
+    words = shown_text(part, own_text(part, scene.text))
     room = box.width - 2 * across
     size = fitted_size(part, words, room)
     lines = broken(part, words, room) if part.flow == "wrap" else [words]

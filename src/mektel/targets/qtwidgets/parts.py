@@ -58,6 +58,8 @@ def baked_reason(control: Control, part: Any) -> str:
         return "QPainter cannot blur this outline; its picture takes any colour"
     if part.kind == "bevel":
         return "QPainter has no light on edges"
+    if part.kind == "progress":
+        return "its bar is a picture; fill it by state"
     if part.kind == "light":
         return "its glow is a picture; switch it by state"
     if part.kind == "picture":

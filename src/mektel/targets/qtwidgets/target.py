@@ -32,7 +32,8 @@ from mektel.core.kit import (
     in_order,
     states_of,
 )
-from mektel.core.look import settled, shared_margins
+from mektel.core.look import settled
+from mektel.core.look.layout import following_text
 from mektel.core.look.look import SIGMAS
 from mektel.core.paint.blur import blurred_coverage
 from mektel.core.shape import outline_for
@@ -50,7 +51,7 @@ from mektel.targets.base import (
     font_files,
     with_lost,
 )
-from mektel.targets.driven import Shipped, shipped
+from mektel.targets.driven import Shipped, shipped, widest_margins
 from mektel.targets.qtwidgets.driving import (
     checks,
     helpers,
@@ -60,6 +61,7 @@ from mektel.targets.qtwidgets.driving import (
     text_source,
     uses_size,
 )
+from mektel.targets.qtwidgets.literals import literal, pretty
 from mektel.targets.qtwidgets.parts import (
     BLENDS,
     BLURRED,
@@ -165,19 +167,19 @@ class QtWidgets:
         module, name = self.main_file(control).stem, self.class_name(control)
         variable = control.id.replace("-", "_")
         given = "".join(
-            f", {one.name}={_literal(one.default) if one.type != 'action' else f'on_{variable}'}"
+            f", {one.name}={literal(one.default) if one.type != 'action' else f'on_{variable}'}"
             for one in shipped(kit, control).parameters if one.required and one.name != "text")
         return (
             f"from controls.{module} import {name}\n\n"
-            f"{variable} = {name}({_literal(control.text)}{given})\n"
+            f"{variable} = {name}({literal(control.text)}{given})\n"
             f"{variable}.clicked.connect(on_{variable})\n"
             f"layout.addWidget({variable})\n",
             "python",
         )
 
     def _module(self, kit: Kit, control: Control) -> str:
+        margins = widest_margins(kit, control)
         driven, control = shipped(kit, control), settled(kit, control)
-        margins = shared_margins(kit, control)
         rest, changes, pictures = self._data(kit, control, driven)
         follow, _ = puts(control, driven, rest, changes)
         ordered = {flags: changes.get(flags, {})
@@ -205,6 +207,9 @@ class QtWidgets:
             rest_name="self._rest" if follow or size_sources(driven) else "REST",
             changes_name="self._changes" if follow or size_sources(driven) else "CHANGES",
             text_source=text_source(driven),
+            following=following_text(control, control.text)[0],
+            text_width=_number(following_text(control, control.text)[1]),
+            beside=_number(following_text(control, control.text)[2]),
             palette=driven.palette,
             modes=driven.modes,
             order=states_of(control.kind),
@@ -444,46 +449,6 @@ def _number(value: float) -> float | int:
     return int(value) if float(value).is_integer() else round(value, 4)
 
 
-def _string(text: str) -> str:
-    """Text as a Python string literal: whatever it holds, it can only ever be that."""
-    escapes = {'"': '\\"', "\\": "\\\\", "\n": "\\n"}
-    letters = [
-        escapes.get(letter) or (letter if letter.isprintable() else ascii(letter)[1:-1])
-        for letter in text
-    ]
-    return f'"{"".join(letters)}"'
-
-
-def _literal(value: Any) -> str:
-    """A plain value as Python source."""
-    if isinstance(value, str):
-        return _string(value)
-    if isinstance(value, tuple):
-        return f"({', '.join(map(_literal, value))}{',' if len(value) == 1 else ''})"
-    if isinstance(value, list):
-        return f"[{', '.join(map(_literal, value))}]"
-    if isinstance(value, dict):
-        return f"{{{', '.join(f'{_literal(k)}: {_literal(v)}' for k, v in value.items())}}}"
-    return repr(value)
-
-
-def _pretty(value: dict[str, Any], indent: int = 0) -> str:
-    """A dict of dicts as source, unfolded where a line would grow too long."""
-    short = _literal(value)
-    if len(short) + indent < 80 and indent:
-        return short
-    pad = " " * (indent + 4)
-    lines = []
-    for key, inner in value.items():
-        text = _pretty(inner, indent + 4) if isinstance(inner, dict) else _literal(inner)
-        if not isinstance(inner, dict | str) and len(text) + len(pad) > 96:
-            text = textwrap.fill(
-                text, 96, initial_indent=pad, subsequent_indent=f"{pad}    ",
-                break_long_words=False, break_on_hyphens=False).strip()
-        lines.append(f"{pad}{_literal(key)}: {text},")
-    return "{\n" + "\n".join(lines) + "\n" + " " * indent + "}" if lines else "{}"
-
-
 @lru_cache(maxsize=1)
 def _environment() -> Environment:
     environment = Environment(
@@ -491,7 +456,7 @@ def _environment() -> Environment:
         keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True, autoescape=False,
     )
     environment.filters |= {
-        "literal": _literal, "pretty": _pretty, "chunks": lambda text: textwrap.wrap(text, 88),
+        "literal": literal, "pretty": pretty, "chunks": lambda text: textwrap.wrap(text, 88),
         "base64": lambda content: base64.b64encode(content).decode(),
     }
     return environment

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from mektel.core.kit import BODY, CONTROL, REST, STATES, Body, Control, Kit, in_order
+from mektel.core.kit import BODY, CONTROL, REST, STATES, Body, Control, Kit, Label, in_order
 from mektel.core.look import ShadowLook, resolve
+from mektel.core.look.layout import following_text
 from mektel.targets.web.driving import Property, declared_with, with_radius
 from mektel.targets.web.layers import layer_css
 from mektel.targets.web.outlines import clip, is_round, radius
@@ -161,6 +162,21 @@ def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Decla
             "opacity": number(body.opacity),
         }
     }
+    following, _, beside = following_text(control, control.text)
     for layer in control.layers:
         found |= layer_css(kit, control, layer.id, flags, layer.id in hidden)
+        selector = f'[part="{layer.id}"]'
+        if layer.id in following:
+            share = following[layer.id]
+            x, _, y = found[selector].get("translate", "0px 0px").partition(" ")
+            found[selector]["translate"] = (
+                f"calc({x} + var(--grown, 0px) * {number(share)}) {y or '0px'}")
+        elif beside and isinstance(layer, Label) and layer.text is None and control.content:
+            # Room for what stands beside the text, so that the element is wide enough for both.
+            down, across = found[selector]["padding"].split(" ")
+            left = {"start": 0.0, "centre": beside / 2, "end": beside}[control.content.place]
+            sides = [px(float(across[:-2]) + more) for more in (beside - left, left)]
+            found[selector]["padding"] = f"{down} {sides[0]} {down} {sides[1]}"
+            if control.content.place != "centre":
+                found[selector]["margin"] = "0"
     return found

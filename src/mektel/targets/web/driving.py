@@ -144,14 +144,21 @@ def declared_with(declared: dict[str, str], mine: list[Property]) -> dict[str, s
 
 def with_radius(declared: dict[str, str], one: Property, radius: float) -> dict[str, str]:
     """Corners that follow the control's radius, keeping what they are larger or smaller by."""
-    text = declared.get("border-radius", "")
-    if not text.endswith("px") or " " in text:
-        return declared
-    more = float(text.removesuffix("px")) - radius
-    inner = f"var({one.name}, {radius:g}px)"
-    sign = "+" if more > 0 else "-"
-    grown = inner if not more else f"max(0px, calc({inner} {sign} {abs(more):g}px))"
-    return declared | {"border-radius": grown}
+    def following(text: str) -> str:
+        if not text.endswith("px") or " " in text:
+            return text
+        more = float(text.removesuffix("px")) - radius
+        inner = f"var({one.name}, {radius:g}px)"
+        sign = "+" if more > 0 else "-"
+        return inner if not more else f"max(0px, calc({inner} {sign} {abs(more):g}px))"
+
+    found = dict(declared)
+    if "border-radius" in found:
+        found["border-radius"] = following(found["border-radius"])
+    head, round_, corner = found.get("clip-path", "").partition(" round ")
+    if round_:
+        found["clip-path"] = f"{head}{round_}{following(corner.removesuffix(')'))})"
+    return found
 
 
 def js_of(node: ast.AST) -> str:

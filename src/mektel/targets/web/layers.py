@@ -35,6 +35,8 @@ def baked_reason(control: Control, layer_id: str) -> str:
         free = not is_round(body if own is None else own)
         if part.kind == "bevel":
             return "CSS has no light on edges"
+        if part.kind == "progress":
+            return "its bar is a picture; fill it by state"
         if part.kind == "light":
             return "its lamp is a picture; switch it by state"
         if part.kind == "picture":

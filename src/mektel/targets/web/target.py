@@ -13,6 +13,7 @@ from markupsafe import escape
 
 from mektel.core.kit import BODY, Control, Fill, Kit, Label, Lens, Line, states_of
 from mektel.core.look import settled
+from mektel.core.look.layout import following_text
 from mektel.core.look.parts import line_band
 from mektel.targets.base import (
     LayerPlan,
@@ -117,7 +118,9 @@ class Web:
     def _module(self, kit: Kit, control: Control) -> str:
         kept, control = shipped(kit, control), settled(kit, control)
         driven, _ = properties(control, kept)
-        labels = [layer.id for layer in control.layers if isinstance(layer, Label)]
+        labels = [layer.id for layer in control.layers
+                  if isinstance(layer, Label) and layer.text is None]
+        following, text_width, _ = following_text(control, control.text)
         name = camel(self.tag(control))
         return _environment().get_template("element.js.j2").render(
             headline=_one_line(f"{control.name}: a push button of the kit {kit.name}."),
@@ -131,7 +134,8 @@ class Web:
             css=control_css(kit, control, driven),
             layers=[
                 {"id": layer.id, "holds_text": layer.id == labels[0] if labels else False,
-                 "svg": icon_svg(control, layer)}
+                 "svg": icon_svg(control, layer) if not getattr(layer, "text", None)
+                 else escape(layer.text)}  # type: ignore[union-attr]
                 for layer in control.layers
             ],
             shaped=not is_round(control.body),
@@ -141,6 +145,8 @@ class Web:
                            if isinstance(one, Label) and one.flow == "fit"), 0),
             fonts=font_faces(control),
             kind=control.kind,
+            text_part=labels[0] if labels and following else "",
+            text_width=round(text_width, 3),
             driven=list({one.name: one for one in driven}.values()),
             parameters=[one for one in kept.parameters if one.name != "text"],
             text_required=any(one.name == "text" and one.required for one in kept.parameters),

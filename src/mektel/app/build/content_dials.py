@@ -1,0 +1,70 @@
+"""Dials of the control's content: how label, icon and the like are laid out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QWidget
+
+from mektel.app.parts.dials import ChoiceDial, Dial, NumberDial
+from mektel.app.workbench import Workbench
+from mektel.core.kit import Control, edit, measure_of
+from mektel.core.kit.content import Content
+from mektel.core.kit.state_edits import CONTENT_KINDS
+
+PREFIX = "=content."
+DIALS = [f"{PREFIX}{name}" for name in ("flow", "gap", "place", "align", "sizing")]
+CHOICES: dict[str, tuple[str, list[tuple[Any, str]]]] = {
+    "flow": ("Layout", [("", "each by itself"), ("row", "in a row"), ("column", "in a column"),
+                        ("stack", "on each other")]),
+    "place": ("Stands", [("start", "at the start"), ("centre", "in the middle"),
+                         ("end", "at the end")]),
+    "align": ("Across", [("start", "at the start"), ("centre", "in the middle"),
+                         ("end", "at the end"), ("baseline", "on one line")]),
+    "sizing": ("Size", [("fit", "grows to fit"), ("own", "its own")]),
+}
+
+
+def content_dial(name: str, bench: Workbench, parent: QWidget) -> Dial:
+    """A dial of the content; ``name`` begins with ``PREFIX``."""
+    field = name.removeprefix(PREFIX)
+    if field == "gap":
+        dial: Dial = NumberDial("Gap", measure_of(Content, "gap"), parent)
+    else:
+        words, choices = CHOICES[field]
+        dial = ChoiceDial(words, choices, parent)
+    dial.changed.connect(lambda value, drag: _set(bench, field, value, drag))
+    dial.drag_ended.connect(bench.end_drag)
+    return dial
+
+
+def show_content(dial: Dial, name: str, control: Control) -> None:
+    field = name.removeprefix(PREFIX)
+    content = control.content
+    if field == "flow":
+        dial.show_value(content.flow if content else "")  # type: ignore[attr-defined]
+    else:
+        dial.show_value(getattr(content or Content(), field))  # type: ignore[attr-defined]
+        dial.setEnabled(content is not None)
+
+
+def _set(bench: Workbench, field: str, value: Any, drag: bool) -> None:
+    control = bench.control
+    if control is None:
+        return
+    if field == "flow" and not value:
+        content = None
+    else:
+        items = tuple(layer.id for layer in control.layers if is_content(layer))
+        now = control.content or Content(items=items)
+        content = now.model_copy(update={field: value, "items": items})
+    bench.edit(f"content {field}",
+               lambda kit: edit.set_field(kit, control.id, "content", content),
+               (control.id, "content", field) if drag else None)
+
+
+def is_content(layer: Any) -> bool:
+    """Whether a layer can be laid out: it has a size of its own."""
+    if layer.kind in ("picture", "progress"):
+        return layer.outline is not None
+    return layer.kind in CONTENT_KINDS

@@ -1,0 +1,286 @@
+"""Whole jobs in the real window: sets with states, extracted widgets, many controls at once."""
+
+from __future__ import annotations
+
+import importlib.util
+import sys
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMenu, QWidget
+
+from mektel.app.build.drive import FormulaPopover
+from mektel.core.kit import state_edits
+from mektel.core.look import resolve, settled
+from mektel.targets import TARGETS
+from mektel.targets.base import write_files
+from mektel.targets.verify import verify
+from tests.app.test_jobs import Builder
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def menu_of(hand, widget: QWidget, at: QPoint | None = None) -> QMenu:
+    """The menu that a right-click opens."""
+    spot = widget.rect().center() if at is None else at
+    from PySide6.QtGui import QContextMenuEvent
+    from PySide6.QtWidgets import QApplication
+
+    event = QContextMenuEvent(QContextMenuEvent.Reason.Mouse, spot, widget.mapToGlobal(spot))
+    QApplication.sendEvent(widget, event)
+    menu = QApplication.activePopupWidget()
+    assert isinstance(menu, QMenu)
+    return menu
+
+
+def pick(hand, menu: QMenu, *words: str) -> None:
+    """Picks an entry, through the menus within it, by their first words."""
+    for word in words[:-1]:
+        menu = next(a for a in menu.actions() if a.text().startswith(word)).menu()
+    hand.choose(menu, words[-1])
+    top = menu
+    while top is not None:
+        top.close()
+        top = top.parent() if isinstance(top.parent(), QMenu) else None
+    hand.settle()
+
+
+def shipped(window, name: str, folder: Path):
+    """The generated class of a control, imported as an application would."""
+    kit = window.bench.kit
+    control = kit.control(name)
+    qt = TARGETS["qtwidgets"]
+    write_files(qt.files(kit, [control]), folder)
+    path = folder / qt.main_file(control)
+    spec = importlib.util.spec_from_file_location(f"made_{path.stem}", path)
+    module = importlib.util.module_from_spec(spec)
+    sys.modules[spec.name] = module
+    spec.loader.exec_module(module)
+    return getattr(module, qt.class_name(control))
+
+
+def test_j05_a_set_with_every_state_and_a_derived_style(make, tmp_path: Path, qtbot) -> None:
+    window, hand = make(demo=False)
+    hand.click(window.build.empty.starters["slab"])
+    hand.until(lambda: window.bench.control is not None)
+    hand.settle()
+    bench = window.bench
+    # Two positions, with a look of its own when checked, and one for checked and hover.
+    window.build.header.kind.menu().aboutToShow.emit()
+    hand.choose(window.build.header.kind.menu(), "Two positions")
+    hand.until(lambda: "checked+hover" in window.build.wall.tiles)
+    build = Builder.__new__(Builder)
+    build.window, build.hand, build.bench = window, hand, bench
+    face = next(layer.id for layer in bench.control.layers if layer.kind == "fill")
+    build.hold("checked")
+    build.open(face)
+    build.write(colour="#B8472A")
+    pick(hand, menu_of(hand, window.build.wall.tiles["checked+hover"]),
+         "Derive the face", "lighter")
+    pick(hand, menu_of(hand, window.build.wall.tiles["pressed"]), "Derive the face", "darker")
+    pick(hand, menu_of(hand, window.build.wall.tiles["focus"]), "Copy the changes of", "hover")
+    assert window.build.wall.tiles["checked+hover"].changes.text() == "1 derived"
+    label = next(layer.id for layer in bench.control.layers if layer.kind == "label")
+    build.hold("disabled")
+    build.open(label)
+    build.write(colour="#5E6B67")
+    assert bench.control.changes("disabled")[label] == {"colour": "#5E6B67"}
+    # A second style derives from the first, and follows it where it does not differ.
+    pick(hand, menu_of(hand, window.shelf.items["slab"]), "Derive another")
+    assert bench.control.base == "slab"
+    build.hold("rest")
+    build.open(face)
+    build.write(colour="#274C77")
+    hand.click(window.shelf.items["slab"])
+    build.open("body")
+    build.write(padding=(22, 9))
+    other = next(one for one in bench.kit.controls if one.base == "slab")
+    assert other.body.padding == (22.0, 9.0) and other.part(face).colour == "#274C77"
+    # In code: the change is heard, and nothing is while it is disabled.
+    Slab = shipped(window, "slab", tmp_path)
+    button, heard = Slab("Lights"), []
+    qtbot.addWidget(button)
+    button.toggled.connect(heard.append)
+    button.clicked.connect(lambda: heard.append("clicked"))
+    button.show()
+    qtbot.waitExposed(button)
+    QTest.mouseClick(button, LEFT)
+    assert heard == [True, "clicked"] and button.states() >= {"checked"}
+    button.setEnabled(False)
+    QTest.mouseClick(button, LEFT)
+    QTest.keyClick(button, Qt.Key.Key_Space)
+    assert heard == [True, "clicked"] and button.states() == {"checked", "disabled"}
+    button.setChecked(False)
+    button.setText("Lamp")
+    assert (button.text(), button.isChecked()) == ("Lamp", False)
+    for match in verify(bench.kit, [bench.kit.control("slab")], TARGETS["qtwidgets"]):
+        assert match.passes, match.state
+
+
+def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Path, qtbot) -> None:
+    window, hand = make(demo=False)
+    hand.click(window.build.empty.starters["pill"])
+    hand.until(lambda: window.bench.control is not None)
+    hand.settle()
+    bench, card = window.bench, window.build.strip.card
+    build = Builder.__new__(Builder)
+    build.window, build.hand, build.bench = window, hand, bench
+    face = next(layer.id for layer in bench.control.layers if layer.kind == "fill")
+    build.open(face)
+    pick(hand, menu_of(hand, card.dials["=stop"].label), "Make it a parameter")
+    name = bench.control.parameters[0].name
+    assert card.dials["=stop"].formula == name and "1" in name
+    pick(hand, menu_of(hand, card.dials["angle"].label), "Make it a parameter")
+    label = next(layer.id for layer in bench.control.layers if layer.kind == "label")
+    build.open(label)
+    pick(hand, menu_of(hand, card.dials["=text"].label), "Make it a parameter")
+    # The other stop follows the first by a formula, typed and checked on the way.
+    build.open(face)
+    bar = card.gradient
+    hand.click(bar, bar._handle(bar._stops[1]).toPoint())
+    pick(hand, menu_of(hand, card.dials["=stop"].label), "Drive by a formula")
+    popover = window.findChild(FormulaPopover)
+    popover.entry.clear()
+    QTest.keyClicks(popover.entry, "darken(nowhere, 0.2)")
+    assert "nothing is called “nowhere”" in popover.told.text() and not popover.done.isEnabled()
+    popover.entry.clear()
+    QTest.keyClicks(popover.entry, f"darken({name}, 0.2)")
+    assert popover.told.text() == "it can be computed"
+    QTest.keyClick(popover.entry, Qt.Key.Key_Return)
+    assert bench.control.formulas["rest"][face]["stops.1.colour"] == f"darken({name}, 0.2)"
+    # In Reuse it gets a better name, and the colour is asked for.
+    window.go_to("Reuse")
+    hand.settle()
+    table = window.reuse.table
+    hand.write(table.rows[name].entry, "tone")
+    hand.click(table.rows["tone"].required)
+    assert bench.control.parameters[0].name == "tone" and bench.control.parameters[0].required
+    assert "Face" in table.rows["tone"].drives.text() or face in table.rows["tone"].drives.text()
+    hand.click(window.reuse.variations.more)
+    hand.write(window.reuse.arguments.text, "Cast off")
+    hand.write(window.reuse.arguments.dials["tone"].entry, "#B8472A")
+    variation = bench.control.variations[0]
+    assert variation.arguments == {"tone": "#B8472A"} and variation.text == "Cast off"
+    hand.write(table.rows["tone"].entry, "2 bad")
+    assert bench.control.parameters[0].name == "tone" and window.notice.isVisible()
+    for _ in range(3):
+        hand.keys("Ctrl+Z")
+    assert not bench.control.variations or not bench.control.variations[0].arguments
+    # Two instances, and one that lacks an argument.
+    Pill = shipped(window, "pill", tmp_path)
+    one, two = Pill("Board", tone="#2F8C93"), Pill("Cast off", tone="#B8472A", angle_value=90)
+    qtbot.addWidget(one)
+    qtbot.addWidget(two)
+    assert one._rest[face]["stops"] != two._rest[face]["stops"] and two.angle_value == 90.0
+    with pytest.raises(TypeError, match="tone"):
+        Pill("Board")
+
+
+def test_j21_many_controls_at_once_and_the_face_of_the_kit(demo) -> None:
+    window, hand = demo
+    bench, shelf = window.bench, window.shelf
+    names = ("board", "cast-off", "hold")
+    hand.click(shelf.items["board"])
+    for name in names[1:]:
+        item = shelf.items[name]
+        QTest.mouseClick(item, LEFT, Qt.KeyboardModifier.ControlModifier)
+    assert [one.id for one in bench.held_controls()] == list(names)
+    build = Builder.__new__(Builder)
+    build.window, build.hand, build.bench = window, hand, bench
+    build.open("body")
+    card = window.build.strip.card
+    assert card.dials["=size"] and card.dials["padding"].mixed
+    build.write(padding=(20, 8))
+    assert not card.dials["padding"].mixed
+    assert all(bench.kit.control(name).body.padding == (20.0, 8.0) for name in names)
+    assert bench.history.undo_name.endswith("of 3 controls")
+    build.choose("form", "ellipse")
+    assert {bench.kit.control(name).body.form for name in names} == {"ellipse"}
+    label = next(layer.id for layer in bench.control.layers if layer.kind == "label")
+    build.open(label)
+    build.choose("style", "linear")
+    build.page("Setting")
+    build.choose("relief", "raised")
+    assert all(
+        one.style == "linear" and one.relief == "raised" for one in
+        (next(la for la in bench.kit.control(name).layers if la.kind == "label")
+         for name in names))
+    hand.keys("Ctrl+Z")
+    assert bench.kit.control("hold").part("label").relief == "flat"
+    # The whole kit is drawn another way in one step, and back.
+    window.go_to("Reuse")
+    hand.settle()
+    before = bench.kit.controls
+    hand.click(window.reuse.palette_side.face_tiles["flat"])
+    assert bench.kit.face == "flat" and bench.kit.controls is before
+    looks = [resolve(bench.kit, one) for one in bench.kit.controls]
+    assert not any(type(layer).__name__ == "ShadowLook" for look in looks for layer in look.layers)
+    for match in verify(bench.kit, [bench.kit.control(n) for n in ("ring-up", "deck-lamp")],
+                        TARGETS["qtwidgets"], scale=1):
+        assert match.passes, (match.control, match.state)
+    hand.keys("Ctrl+Z")
+    assert bench.kit.face == ""
+
+
+def test_the_palette_is_edited_beside_who_uses_it(demo) -> None:
+    window, hand = demo
+    bench = window.bench
+    window.go_to("Reuse")
+    hand.settle()
+    side = window.reuse.palette_side
+    side.rows["tide-deep"].entry.setFocus()
+    hand.write(side.rows["tide-deep"].entry, "harbour")
+    assert "harbour" in side.rows and bench.kit.colour("harbour") == "#175A66"
+    assert bench.kit.control("board").part("face").stops[1].colour == "harbour"
+    side.choose("harbour")
+    count = len(bench.kit.palette)
+    hand.click(side.family.itemAt(3).widget())
+    assert len(bench.kit.palette) == count + 1
+    pick(hand, _menu_by_click(hand, side.modes), "Show night")
+    assert bench.mode == "night" and bench.drawn.colour("passage") == "#274C77"
+    window.go_to("Build")
+    bench.hold("passage")
+    hand.settle()
+    shown = settled(bench.drawn, bench.control).part("face").stops[0].colour
+    assert shown == "#274C77"
+    hand.click(window.build.header.modes)
+    assert bench.mode == "day"
+
+
+def _menu_by_click(hand, button: QWidget) -> QMenu:
+    from PySide6.QtWidgets import QApplication
+
+    hand.click(button)
+    menu = QApplication.activePopupWidget()
+    assert isinstance(menu, QMenu)
+    return menu
+
+
+def test_links_and_combinations_from_the_wall(demo) -> None:
+    window, hand = demo
+    bench, wall = window.bench, window.build.wall
+    pick(hand, menu_of(hand, wall.tiles["focus"]), "Follow", "pressed")
+    assert wall.tiles["focus"].changes.text() == "follows pressed"
+    pick(hand, menu_of(hand, wall.tiles["focus"]), "Take an own copy")
+    assert bench.control.changes("focus") == bench.control.changes("pressed")
+    pick(hand, menu_of(hand, wall.tiles["hover"]), "Follow", "rest")
+    assert wall.tiles["hover"].changes.text() == "no look of its own"
+    pick(hand, menu_of(hand, wall.tiles["rest"]), "Show a combination", "focus+hover")
+    hand.until(lambda: "focus+hover" in wall.tiles)
+    assert bench.state == "focus+hover" and wall.tiles["focus+hover"].changes.text() == (
+        "as its states")
+    assert state_edits.unreachable(bench.control) == []
+    # A two-position control stays on when it is pressed on the try pad, and says so.
+    hand.click(window.shelf.items["ramp"])
+    live = window.try_pad.area.control
+    hand.click(live)
+    assert live.isChecked() and "checked" in window.try_pad.signal_names()
+    assert window.try_pad.flags["checked"].isVisible()
+    hand.click(window.shelf.items["cast-off"])
+    hand.click(window.try_pad.busy)
+    heard = len(window.try_pad.signal_names())
+    hand.click(live)
+    assert "clicked" not in window.try_pad.signal_names()[: len(
+        window.try_pad.signal_names()) - heard] and "busy" in live.flags()

@@ -1,0 +1,164 @@
+"""The example applications, run with controls as they ship: arguments, reactions, clear refusals."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from mektel.core.kit import Kit, palette_edits, state_edits
+from mektel.core.kit.parameter_edits import set_parameter
+from mektel.core.look import resolve, shared_margins
+from mektel.core.paint import on_backdrop, render
+from mektel.core.proof import difference
+from mektel.targets import TARGETS
+from mektel.targets.base import write_files
+from mektel.targets.verify import verify
+from tests.chromium import page_on
+
+NAMES = ("passage", "ramp", "board")
+USE = """
+import json, sys
+sys.path.insert(0, ".")
+import kiosk_qt as kiosk
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from controls.passage_button import PassageButton
+
+kiosk.window.show()
+told = [kiosk.told.text()]
+def click(widget):
+    QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+    told.append(kiosk.told.text())
+click(kiosk.board)          # disabled: nothing is heard
+before = kiosk.single._rest["line"]["colour"]
+click(kiosk.bicycle)
+click(kiosk.single)
+click(kiosk.ramp)
+click(kiosk.board)
+faults = []
+for arguments in ({}, {"text": "x"}, {"text": "x", "on_press": print, "face": "mud"},
+                  {"text": "x", "on_press": print, "depth": 99},
+                  {"text": "x", "on_press": 3}):
+    try:
+        PassageButton(**arguments)
+    except (TypeError, ValueError) as error:
+        faults.append(f"{type(error).__name__}: {error}")
+kiosk.bicycle.window().grab().save("kiosk.png")
+kiosk.bicycle.grab().save("bicycle.png")
+print(json.dumps({"told": told, "faults": faults, "face": kiosk.single.face, "before": before,
+                  "after": kiosk.single._rest["line"]["colour"],
+                  "checked": kiosk.ramp.isChecked(), "radius": kiosk.bicycle._rest["body"]["radii"]}))
+"""
+
+
+def designed(kit: Kit, name: str, arguments: dict, text: str, scale: int = 1) -> np.ndarray:
+    control = kit.control(name)
+    look = resolve(kit, control, text=text, arguments=arguments)
+    margins = shared_margins(kit, control, text=text, arguments=arguments)
+    return on_backdrop(render(look, scale, margins).rgba, (233 / 255, 226 / 255, 211 / 255, 1.0))
+
+
+def test_the_qt_application(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
+    controls = [demo_kit.control(name) for name in NAMES]
+    write_files(TARGETS["qtwidgets"].files(demo_kit, controls), tmp_path / "controls")
+    shutil.copy(examples / "apps" / "kiosk_qt.py", tmp_path)
+    ran = subprocess.run([sys.executable, "-c", USE], cwd=tmp_path, capture_output=True, text=True,
+                         env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
+    assert ran.returncode == 0, ran.stderr
+    found = json.loads(ran.stdout)
+    assert found["told"] == [
+        "No ticket yet", "No ticket yet", "1 sold, the last one: With a bicycle",
+        "2 sold, the last one: One way", "2 sold, the last one: One way", "On board, ramp down"]
+    assert found["checked"] and found["radius"] == pytest.approx([7.2] * 4)
+    # What is driven by a parameter follows it at run time, formulas too.
+    assert found["face"] == "#237A82" and found["before"] != found["after"]
+    missing, no_action, mud, deep, no_call = found["faults"]
+    assert "missing 1 required positional argument: 'text'" in missing
+    assert "missing 1 required keyword-only argument: 'on_press'" in no_action
+    assert mud.startswith("ValueError: face must be a colour") and "from 0.0 to 14.0" in deep
+    assert no_call.startswith("TypeError: on_press must be something to call")
+    assert len((examples / "apps" / "kiosk_qt.py").read_text().splitlines()) <= 42
+
+
+def test_other_arguments_look_as_designed(demo_kit: Kit, tmp_path: Path) -> None:
+    """Shipped with the designed defaults, run with other arguments, against our own picture."""
+    def asked(kit: Kit, **values: object) -> Kit:
+        for name in ("face", "depth", "roundness"):
+            more = {"default": values[name]} if name in values else {}
+            kit = set_parameter(kit, "passage", name, required=True, **more)
+        return kit
+
+    kit = asked(demo_kit)
+    other = asked(demo_kit, face="#8A3B5C", depth=11.0, roundness=0.4)
+    for target in ("qtwidgets", "web"):
+        folder = tmp_path / target
+        write_files(TARGETS[target].files(kit, [kit.control("passage")]), folder)
+        for match in verify(other, [other.control("passage")], TARGETS[target], folder=folder):
+            assert match.same_box and match.with_text.mean <= 1.6, (target, match.state,
+                                                                    match.with_text)
+
+
+def test_the_page(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
+    controls = [demo_kit.control(name) for name in NAMES]
+    write_files(TARGETS["web"].files(demo_kit, controls), tmp_path / "elements")
+    with page_on((examples / "apps" / "kiosk.html").read_text(), tmp_path) as page:
+        faults: list[str] = []
+        page.on("pageerror", lambda error: faults.append(str(error)))
+        told = lambda: page.evaluate("told.value")  # noqa: E731
+        page.evaluate("document.fonts.ready")
+        page.mouse.click(*page.evaluate(
+            "(() => { const b = board.getBoundingClientRect(); return [b.x + 20, b.y + 20] })()"))
+        assert told() == "No ticket yet"  # disabled: nothing is heard
+        page.click("#bicycle")
+        page.click("#single")
+        assert told() == "2 sold, the last one: One way"
+        page.click("#ramp")
+        page.click("#board")
+        assert told() == "On board, ramp down"
+        styles = page.evaluate("""() => [single, bicycle].map((one) => getComputedStyle(
+            one.shadowRoot.querySelector('[part="face"]')).backgroundImage)""")
+        assert "rgb(203, 98, 42)" in styles[0] and "rgb(39, 76, 119)" in styles[1]
+        assert page.evaluate("getComputedStyle(bicycle.shadowRoot.querySelector('button'))"
+                             ".borderRadius") == "7.2px"
+        page.evaluate("document.body.append(document.createElement('passage-button'))")
+        page.evaluate("new Promise((done) => setTimeout(done, 30))")
+        assert any("needs label and on_press" in one for one in faults), faults
+        page.evaluate("try { single.depth = 99 } catch (e) { told.value = e.message }")
+        assert told() == "<passage-button>: depth must be from 0 to 14, not 99"
+        page.evaluate("single.mode = 'night'; single.removeAttribute('face')")
+
+
+def test_sprites_in_a_game(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
+    controls = [demo_kit.control(name) for name in NAMES]
+    write_files(TARGETS["sprites"].files(demo_kit, controls), tmp_path / "sprites")
+    ran = subprocess.run(
+        [sys.executable, str(examples / "apps" / "kiosk_sprites.py"), str(tmp_path / "sprites"),
+         str(tmp_path / "frame.png")], capture_output=True, text=True)
+    assert ran.returncode == 0, ran.stderr
+    frame = np.asarray(Image.open(tmp_path / "frame.png").convert("RGB")).astype(int)
+    ramp = resolve(demo_kit, demo_kit.control("ramp"), {"checked"})
+    drawn = render(ramp, 2.0, shared_margins(demo_kit, demo_kit.control("ramp")))
+    left, top = (round(v) for v in drawn.box[:2])
+    wanted = on_backdrop(drawn.rgba, (233 / 255, 226 / 255, 211 / 255, 1.0))[:, :, :3]
+    shown = frame[180 - top : 180 - top + wanted.shape[0], 60 - left : 60 - left + wanted.shape[1]]
+    assert difference(wanted, shown.astype(np.uint8)).mean < 0.5
+    assert (frame[40:136, 60:396] != (233, 226, 211)).any()
+
+
+def test_what_follows_in_every_state_and_mode(demo_kit: Kit) -> None:
+    """Links, combinations, derived colours and palette modes, run in both toolkits."""
+    kit = state_edits.link_state(demo_kit, "passage", "focus", "hover")
+    night = palette_edits.in_mode(kit, "night")
+    for target in ("qtwidgets", "web"):
+        chosen = [kit.control(name) for name in ("passage", "ramp", "board-night", "cast-off")]
+        for match in verify(kit, chosen, TARGETS[target]):
+            assert match.passes, (target, match.control, match.state, match.with_text)
+    assert (designed(kit, "passage", {}, "x") != designed(night, "passage", {}, "x")).any()
