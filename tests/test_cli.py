@@ -120,7 +120,7 @@ def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.Mo
     (["new", "x.mektel", "--starter", "anvil"], "There is: frame, keycap"),
     (["new", DEMO, "--starter", "pill"], "exists already"),
     (["import", "none.svg", "--kit", "x.mektel"], "no such file"),
-    (["import", DEMO, "--kit", "x.mektel"], "SVG drawings and CSS"),
+    (["import", DEMO, "--kit", "x.mektel"], "SVG drawings, CSS"),
     (["export", DEMO, "--target", "granite", "--out", "o"], "There is: qtwidgets, web, sprites"),
     (["export", DEMO, "--target", "web", "--out", DEMO], "must be a folder"),
 ])

@@ -51,7 +51,7 @@ def test_tiles_and_cards_are_reached_by_keys(demo) -> None:
     hand.key(Qt.Key.Key_Space)
     assert window.bench.control_id == "half" and window.bench.state == "rest"
     seen = set()
-    for _ in range(60):
+    for _ in range(90):
         hand.key(Qt.Key.Key_Tab)
         seen.add(type(QApplication.focusWidget()).__name__)
     assert {"StateTile", "StripCard", "ShelfItem", "LiveControl", "BackdropChip", "GradientBar",

@@ -109,7 +109,7 @@ def test_a_kit_that_cannot_be_opened_leaves_the_present_one(demo, tmp_path: Path
 def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     window, hand = demo
     ship = window.ship
-    hand.keys("Ctrl+2")
+    hand.keys("Ctrl+3")
     hand.until(lambda: not ship.working and ship.files.count() > 0, 60_000)
     assert not window.try_pad.isVisible()
     assert ship.files.currentItem().text() == "board_button.py"
@@ -137,7 +137,7 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     kit = window.bench.kit
     window.bench.start(kit.model_copy(update={"controls": kit.controls[:4]}), None)
     ship = window.ship
-    hand.keys("Ctrl+2")
+    hand.keys("Ctrl+3")
     hand.until(lambda: not ship.working, 90_000)
     hand.write(ship.folder, "")
     hand.click(ship.run)

@@ -158,6 +158,11 @@ def test_what_derives_keeps_its_differences_and_follows_the_rest() -> None:
     assert night.part("face").colour == late.part("face").colour == "#101010"
     assert night.part("shadow").blur == late.part("shadow").blur == 33.0
     assert late.part_in("label", {"checked", "hover"}).size == 20.0 and late.layer("halo")
+    # What a derived one took away stays away, also once the base has nothing there.
+    kit = edit.set_value(kit, "ramp", "pressed", "face", "colour", "#010101")
+    kit = edit.clear_changes(kit, "night", "pressed")
+    kit = edit.clear_changes(kit, "ramp", "pressed")
+    assert not kit.control("night").changes("pressed")
     kit = edit.remove_layer(kit, "ramp", "label")
     assert [layer.id for layer in kit.control("late").layers] == ["shadow", "face", "halo"]
     with pytest.raises(DocumentError, match="itself"):

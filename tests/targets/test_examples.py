@@ -1,4 +1,4 @@
-"""The example applications, run with controls as they ship: arguments, reactions, clear refusals."""
+"""The example applications, run with controls as they ship: arguments, reactions, refusals."""
 
 from __future__ import annotations
 
@@ -55,7 +55,8 @@ kiosk.bicycle.window().grab().save("kiosk.png")
 kiosk.bicycle.grab().save("bicycle.png")
 print(json.dumps({"told": told, "faults": faults, "face": kiosk.single.face, "before": before,
                   "after": kiosk.single._rest["line"]["colour"],
-                  "checked": kiosk.ramp.isChecked(), "radius": kiosk.bicycle._rest["body"]["radii"]}))
+                  "checked": kiosk.ramp.isChecked(),
+                  "radius": kiosk.bicycle._rest["body"]["radii"]}))
 """
 
 
@@ -79,7 +80,7 @@ def test_the_qt_application(demo_kit: Kit, examples: Path, tmp_path: Path) -> No
         "2 sold, the last one: One way", "2 sold, the last one: One way", "On board, ramp down"]
     assert found["checked"] and found["radius"] == pytest.approx([7.2] * 4)
     # What is driven by a parameter follows it at run time, formulas too.
-    assert found["face"] == "#237A82" and found["before"] != found["after"]
+    assert found["face"] == "#CB622A" and found["before"] != found["after"]
     missing, no_action, mud, deep, no_call = found["faults"]
     assert "missing 1 required positional argument: 'text'" in missing
     assert "missing 1 required keyword-only argument: 'on_press'" in no_action

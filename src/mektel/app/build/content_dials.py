@@ -12,7 +12,7 @@ from mektel.core.kit import Control, edit, measure_of
 from mektel.core.kit.content import Content
 from mektel.core.kit.state_edits import CONTENT_KINDS
 
-PREFIX = "=content."
+PREFIX = "=content-"
 DIALS = [f"{PREFIX}{name}" for name in ("flow", "gap", "place", "align", "sizing")]
 CHOICES: dict[str, tuple[str, list[tuple[Any, str]]]] = {
     "flow": ("Layout", [("", "each by itself"), ("row", "in a row"), ("column", "in a column"),

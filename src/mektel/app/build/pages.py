@@ -32,8 +32,8 @@ FIRST: dict[str, list[Page]] = {
         ("Room", ["=size", "padding", "offset", "fit", "opacity"]),
         ("Joined", ["=joins"]),
     ]), ("Content", [
-        ("Content", [f"=content.{name}" for name in ("flow", "gap", "place")]),
-        ("How", ["=content.align", "=content.sizing"]),
+        ("Content", [f"=content-{name}" for name in ("flow", "gap", "place")]),
+        ("How", ["=content-align", "=content-sizing"]),
     ])],
     "shadow": [("Shadow", [
         ("Shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],

@@ -40,6 +40,11 @@ def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Cont
     whole = _patched(data, _still_there(data, differs))
     for name in OWN:
         whole.pop(name, None)
+    for name in ("states", "formulas"):
+        # What is taken away of something that the base no longer has leaves nothing behind.
+        parts = {one: {p: v for p, v in found.items() if v != {}}
+                 for one, found in (whole.get(name) or {}).items()}
+        whole[name] = {one: found for one, found in parts.items() if found}
     try:
         return Control.model_validate({**_listed(whole), **own})
     except ValidationError as error:
@@ -174,8 +179,9 @@ def _patched(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any]:
     for name, value in differs.items():
         if value is None:
             found.pop(name, None)
-        elif isinstance(value, dict) and isinstance(found.get(name), dict) and name not in WHOLE:
-            found[name] = _patched(found[name], value)
+        elif isinstance(value, dict) and name not in WHOLE:
+            before = found.get(name)
+            found[name] = _patched(before if isinstance(before, dict) else {}, value)
         else:
             found[name] = value
     return found

@@ -62,8 +62,9 @@ def set_value(kit: Kit, control_id: str, state: str, part_id: str, name: str, va
     """Sets one value of a layer or the body in one state.
 
     At rest the value itself is set. In another state a change is stored, or dropped again when
-    it equals rest. A formula that drove the value is dropped, and a state that followed another
-    takes a copy of its own first. Raises :class:`DocumentError` when the value is out of limits.
+    it equals what shows there without it: rest, or for several states what each of them changes.
+    A formula that drove the value is dropped, and a state that followed another takes a copy of
+    its own first. Raises :class:`DocumentError` when the value is out of limits.
     """
     state = condition_of(parse_flags(state))
     control = own_copy(_without_formula(kit.control(control_id), state, part_id, name), state)
@@ -76,11 +77,19 @@ def set_value(kit: Kit, control_id: str, state: str, part_id: str, name: str, va
         return replace_control(kit, control.model_copy(update={"layers": layers}))
     states = copied_states(control)
     values = states.setdefault(state, {}).setdefault(part_id, {})
-    if getattr(changed, name) == getattr(part, name):
+    shown = _without_change(control, state, part_id, name).part_in(part_id, {state})
+    if getattr(changed, name) == getattr(shown, name):
         values.pop(name, None)
     else:
         values[name] = getattr(changed, name)
     return replace_control(kit, control.model_copy(update={"states": pruned(states)}))
+
+
+def _without_change(control: Control, state: str, part_id: str, name: str) -> Control:
+    """The control without one change of a condition: what shows there otherwise."""
+    states = copied_states(control)
+    states.get(state, {}).get(part_id, {}).pop(name, None)
+    return control.model_copy(update={"states": states})
 
 
 def own_copy(control: Control, state: str) -> Control:

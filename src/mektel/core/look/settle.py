@@ -95,8 +95,25 @@ def _settle(
     if work.control.content is not None and size is None and text is None:
         placed = placed.model_copy(update={"size": fitted(work.control, words, *placed.size)})
         placed = laid_out(work.control.model_copy(update={"size": placed.size}), words)
-    whole = drawn_as(kit, placed)
+    whole = _lean(drawn_as(kit, placed))
     return Settled(whole.model_copy(update={"settled": True}), tuple(work.problems))
+
+
+def _lean(control: Control) -> Control:
+    """Without changes of one state that are as rest, as the document never has them."""
+    states: dict[str, Any] = {}
+    for condition, parts in control.states.items():
+        if "+" in condition:
+            states[condition] = parts
+            continue
+        kept = {
+            part_id: {name: value for name, value in values.items()
+                      if value != getattr(control.part(part_id), name)}
+            for part_id, values in parts.items()}
+        kept = {part_id: values for part_id, values in kept.items() if values}
+        if kept:
+            states[condition] = kept
+    return control.model_copy(update={"states": states})
 
 
 def _linked(control: Control) -> Control:

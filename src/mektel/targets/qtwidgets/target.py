@@ -262,7 +262,8 @@ class QtWidgets:
             for condition, flags in in_order(tuple(control.states)):
                 alone = control.only(condition)
                 values = part_values(kit, alone, part_id, flags, varied)
-                kept = {n: v for n, v in values.items() if v != rest[part_id].get(n)}
+                own = control.states[condition].get(part_id, {}) if len(flags) > 1 else {}
+                kept = {n: v for n, v in values.items() if v != rest[part_id].get(n) or n in own}
                 if kept:
                     changes.setdefault(_key(flags), {})[part_id] = kept
         if BENEATH in rest:

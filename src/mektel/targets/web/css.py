@@ -42,13 +42,19 @@ def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> 
             rules.append((selector, needed))
     conditions = {*control.states, *(one.condition for one in driven if one.condition != REST)}
     for condition, flags in in_order(tuple(conditions)):
-        # Each differs from rest alone; the cascade joins them by specificity and order.
-        changed = _parts(kit, control.only(condition), flags)
+        # One state differs from rest alone, several from what each of them changes: the cascade
+        # joins them by specificity and order.
+        alone, below = control.only(condition), rest
+        if len(flags) > 1:
+            others = {one: parts for one, parts in control.states.items() if one != condition}
+            alone = control
+            below = _parts(kit, control.model_copy(update={"states": others}), flags)
+        changed = _parts(kit, alone, flags)
         for selector, declared in changed.items():
             mine = [one for one in driven if one.condition == condition]
             names = {one.told.split(".")[0] for one in _told(selector, mine)}
             differing = {n: v for n, v in declared.items()
-                         if rest[selector].get(n) != v or n in names}
+                         if below[selector].get(n) != v or n in names}
             differing = _driven(selector, differing, control, mine)
             if differing:
                 rules.append((f"{selector_of(flags, control.kind)} {selector}", differing))
