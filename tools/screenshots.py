@@ -72,6 +72,15 @@ def main() -> None:
     window.build.loupe.view.held = "stop-1"
     shoot(window, folder, "loupe")
     window.bench.view(backdrop="#E9E2D3", loupe="")
+    window.bench.hold("ramp", "checked", "thumb")
+    shoot(window, folder, "build-switch")
+    window.bench.hold("passage")
+    window.go_to("Reuse")
+    settle(window)
+    window.reuse.variations.hold(1)
+    window.reuse.palette_side.choose("passage")
+    shoot(window, folder, "reuse")
+    window.go_to("Build")
     window.bench.hold("horn", "rest", "icon")
     settle(window)
     dial = window.build.strip.card.dials["icon"]

@@ -6,15 +6,17 @@ import importlib.util
 import sys
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu, QWidget
 
-from mektel.app.build.drive import FormulaPopover
+from mektel.app.build.drive import FormulaPopover, set_formula
 from mektel.core.kit import state_edits
 from mektel.core.look import resolve, settled
+from mektel.formats.png import png_bytes
 from mektel.targets import TARGETS
 from mektel.targets.base import write_files
 from mektel.targets.verify import verify
@@ -37,10 +39,10 @@ def pick(hand, menu: QMenu, *words: str) -> None:
     """Picks an entry, through the menus within it, by their first words."""
     for word in words[:-1]:
         menu = next(a for a in menu.actions() if a.text().startswith(word)).menu()
-    hand.choose(menu, words[-1])
-    opened = QApplication.activePopupWidget()
-    if isinstance(opened, QMenu):
-        opened.close()
+    action = next(a for a in menu.actions() if a.text().split("\t")[0].startswith(words[-1]))
+    while QApplication.activePopupWidget() is not None:
+        QApplication.activePopupWidget().close()
+    action.trigger()
     hand.settle()
 
 
@@ -283,3 +285,69 @@ def test_links_and_combinations_from_the_wall(demo) -> None:
     hand.click(live)
     assert "clicked" not in window.try_pad.signal_names()[: len(
         window.try_pad.signal_names()) - heard] and "busy" in live.flags()
+
+
+def test_j16_a_component_of_picture_and_label(make, tmp_path: Path, qtbot) -> None:
+    """One target, a border that wakes on hover inside the bounds; arguments for all the rest."""
+    window, hand = make(demo=False)
+    build = Builder(window, hand)
+    bench, card = window.bench, window.build.strip.card
+    pixels = np.zeros((60, 120, 4), np.uint8)
+    pixels[:] = (40, 110, 120, 255)
+    (tmp_path / "quay.png").write_bytes(png_bytes(pixels))
+    pixels[:] = (200, 90, 40, 255)
+    (tmp_path / "boat.png").write_bytes(png_bytes(pixels))
+    build.open("body")
+    build.write(**{"=size": (180, 96)}, radii=(10, 10, 10, 10))
+    bench.add_picture(tmp_path / "quay.png")
+    hand.settle()
+    picture = next(layer.id for layer in bench.control.layers if layer.kind == "picture")
+    caption = build.layer("Label", "Caption")
+    border = build.layer("Line", "Border")
+    build.write(colour="#F3C25B", width=4)
+    hand.click(window.build.strip.row.cards[border], QPoint(82, 65))  # its eye: hidden at rest
+    build.hold("hover")
+    hand.click(window.build.strip.row.cards[border], QPoint(82, 65))
+    assert bench.control.part(border).visible is False
+    assert bench.control.changes("hover")[border] == {"visible": True}
+    # Bounds and letters follow the size by a formula each.
+    build.hold("rest")
+    assert set_formula(bench, ("body", "radii"), "height / 8")
+    assert set_formula(bench, (caption, "size"), "height / 6")
+    assert not set_formula(bench, (caption, "size"), "height /") and window.notice.isVisible()
+    assert settled(bench.kit, bench.control).body.radii == (12.0,) * 4
+    build.open(picture)
+    pick(hand, menu_of(hand, card.dials["asset"].label), "Make it a parameter")
+    build.open(caption)
+    pick(hand, menu_of(hand, card.dials["=text"].label), "Make it a parameter")
+    window.go_to("Reuse")
+    hand.settle()
+    hand.choose(window.reuse.table.add_button.menu(), "Action")
+    hand.click(window.reuse.table.rows["on_press"].required)
+    named = bench.control.parameters[0].name
+    # The hover border lies within the box: nothing is drawn outside it in any state.
+    for flags in ((), {"hover"}, {"hover", "pressed"}):
+        margins = resolve(bench.kit, bench.control, flags).margins()
+        assert (margins.left, margins.top, margins.right, margins.bottom) == (0, 0, 0, 0)
+    made = shipped(window, bench.control_id, tmp_path / "made")
+    pressed: list[str] = []
+    one = made("Quay", on_press=lambda: pressed.append("quay"))
+    two = made("Ferry", on_press=lambda: pressed.append("ferry"),
+               **{named: str(tmp_path / "boat.png")})
+    for button in (one, two):
+        qtbot.addWidget(button)
+        button.show()
+        qtbot.waitExposed(button)
+    middles = [button.grab().toImage().pixelColor(30, 20).getRgb()[:3] for button in (one, two)]
+    assert middles == [(40, 110, 120), (200, 90, 40)]
+    # Picture, label and border are one target.
+    for button, spots in ((one, (QPoint(90, 48), QPoint(6, 40))), (two, (QPoint(90, 48),))):
+        for spot in spots:
+            QTest.mouseClick(button, LEFT, pos=spot)
+    assert pressed == ["quay", "quay", "ferry"]
+    with pytest.raises(TypeError, match="on_press"):
+        made("Nothing to do")
+    with pytest.raises(ValueError, match="path of a picture"):
+        made("No picture", on_press=print, **{named: "nowhere.png"})
+    for match in verify(bench.kit, [bench.control], TARGETS["web"], scale=1):
+        assert match.passes, (match.state, match.with_text)

@@ -84,7 +84,9 @@ def shipped(kit: Kit, control: Control) -> Shipped:
     found.sort(key=lambda one: order.get(one.condition, -1))
     used = {name for one in found for name in one.names}
     parameters = tuple(
-        one.model_copy(update={"default": plain_value(kit, one.default)})
+        one.model_copy(update={
+            # Shipped code knows no pictures of the kit: its own is what is shown without a file.
+            "default": "" if one.type == "picture" else plain_value(kit, one.default)})
         for one in control.parameters)
     return Shipped(
         parameters, tuple(found),

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
 from mektel.core.kit.document import Control, Kit
+from mektel.core.remember import Remembered
 
 KEYED = {"layers": "id", "parameters": "name", "variations": "name"}
 # What a derived control never takes from its base.
@@ -24,11 +25,18 @@ DEEPEST_BASE = 8
 
 def differences(base: Control, control: Control) -> dict[str, Any]:
     """What lays on ``base`` to give ``control``; None stands for what is taken away."""
-    one, other = (_keyed(c.model_dump(mode="json")) for c in (base, control))
-    for name in OWN:
-        one.pop(name, None)
-        other.pop(name, None)
+    one, other = (
+        {name: value for name, value in _data(c).items() if name not in OWN}
+        for c in (base, control))
     return _difference(one, other)
+
+
+_dumped = Remembered()
+
+
+def _data(control: Control) -> dict[str, Any]:
+    """A control as plain data by name, to be read only; an edit shares most controls."""
+    return _dumped.get((control,), (), lambda: _keyed(control.model_dump(mode="json")))
 
 
 def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Control:
@@ -36,7 +44,7 @@ def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Cont
 
     Differences of layers that the base no longer has are left out.
     """
-    data = _keyed(base.model_dump(mode="json"))
+    data = _data(base)
     whole = _patched(data, _still_there(data, differs))
     for name in OWN:
         whole.pop(name, None)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, SerializerFunctionWrapHandler, model_serializer
@@ -24,6 +25,12 @@ FORMS = Literal[
 ALWAYS = ("id", "name", "kind", "form")
 
 
+@cache
+def _defaults(model: type[Frozen]) -> dict[str, Any]:
+    return {name: field.get_default(call_default_factory=True)
+            for name, field in model.model_fields.items()}
+
+
 class Brief(Frozen):
     """Written without the values that are as the format has them by default."""
 
@@ -34,12 +41,10 @@ class Brief(Frozen):
         whole: dict[str, Any] = handler(self)
         if info.context == "whole":
             return whole
-        fields = type(self).model_fields
+        usual = _defaults(type(self))
         kept = [name for name in ALWAYS if name in whole]
-        kept += [
-            name for name in whole if name not in ALWAYS
-            and getattr(self, name) != fields[name].get_default(call_default_factory=True)
-        ]
+        kept += [name for name in whole
+                 if name not in ALWAYS and getattr(self, name) != usual[name]]
         return {name: whole[name] for name in kept}
 
 

@@ -57,6 +57,8 @@ def puts(
 
 def _why_not(control: Control, one: Driven, rest: dict[str, Any]) -> str:
     name, part = one.path.split(".")[0], rest.get(one.part)
+    if name == "asset":
+        return "" if part is not None and one.parameter else "it is in a picture"
     if part is None or (part.get("kind") == "baked" and name not in part):
         return "it is in a picture"
     if name in SHAPING or ("paths" in part and name in ("radii", "width", "grow", "gap")):
@@ -73,6 +75,8 @@ def _why_not(control: Control, one: Driven, rest: dict[str, Any]) -> str:
 def _spot(control: Control, one: Driven) -> tuple[tuple[str | int, ...], str]:
     """Where in a part's values it goes, and what the source is wrapped in."""
     name, *steps = one.path.split(".")
+    if name == "asset":
+        return ("file",), "{}"
     value = value_at(control.part(one.part), one.path)
     if is_colour(one.path.split(".")[-1]):
         path = (name, int(steps[0]), 1) if steps else (name,)

@@ -207,6 +207,7 @@ class QtWidgets:
             rest_name="self._rest" if follow or size_sources(driven) else "REST",
             changes_name="self._changes" if follow or size_sources(driven) else "CHANGES",
             text_source=text_source(driven),
+            files=any(put.path == ("file",) for put in follow),
             following=following_text(control, control.text)[0],
             text_width=_number(following_text(control, control.text)[1]),
             beside=_number(following_text(control, control.text)[2]),

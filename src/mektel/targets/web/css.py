@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from mektel.core.kit import BODY, CONTROL, REST, STATES, Body, Control, Kit, Label, in_order
 from mektel.core.look import ShadowLook, resolve
 from mektel.core.look.layout import following_text
-from mektel.targets.web.driving import Property, declared_with, with_radius
+from mektel.targets.web.driving import FILE, Property, declared_with, with_radius
 from mektel.targets.web.layers import layer_css
 from mektel.targets.web.outlines import clip, is_round, radius
 from mektel.targets.web.values import Declarations, number, px
@@ -58,6 +58,14 @@ def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> 
             differing = _driven(selector, differing, control, mine)
             if differing:
                 rules.append((f"{selector_of(flags, control.kind)} {selector}", differing))
+    for one in driven:
+        if one.told == FILE and "border-image" in rest[f'[part="{one.part}"]']:
+            slices = rest[f'[part="{one.part}"]']["border-image"]
+            # Another picture fills the place of the designed one and keeps its form.
+            rules.append((f'[part="{one.part}"][data-file]', {
+                "border-image": "none", "background": f"var({one.name}) center / cover",
+                "background-origin": "border-box",
+                "-webkit-mask-box-image": slices, "mask-border": slices}))
     return "".join(_rule(selector, declared) for selector, declared in rules)
 
 

@@ -29,6 +29,8 @@ HELD = {
     ("line", "angle"): ("--angle", "deg"), ("label", "spacing"): ("letter-spacing", "px"),
     ("icon", "thickness"): ("stroke-width", ""),
 }
+# What stands for the file that takes a picture's place.
+FILE = "file"
 COMMON = {"opacity": ("opacity", ""), "rotate": ("rotate", "deg"), "visible": ("visibility", "")}
 
 
@@ -47,6 +49,8 @@ class Property:
     told: str
     # The parameter that it simply is: then it can be set in a style sheet, too.
     parameter: str
+    # The same for what cannot be set there.
+    tree_name: str = ""
 
 
 def properties(control: Control, shipped: Shipped
@@ -62,7 +66,9 @@ def properties(control: Control, shipped: Shipped
             lost.append((one, why))
             continue
         source = js_of(one.tree)
-        if unit:
+        if told == FILE:
+            source = f'`url("${{encodeURI({source})}}")`'
+        elif unit:
             source = f"`${{finite({source})}}{unit}`"
         elif told == "visibility":
             source = f'{source} ? "visible" : "hidden"'
@@ -75,7 +81,7 @@ def properties(control: Control, shipped: Shipped
         own = "-".join(filter(None, [words, one.part, one.path.replace(".", "-")]))
         found.append(Property(
             f"--{(name or own).replace('_', '-')}", source, one.condition, one.part, one.path,
-            told, name))
+            told, name, one.parameter))
     return found, lost
 
 
@@ -96,6 +102,8 @@ def _held(control: Control, one: Driven) -> tuple[str, str, str]:
             return f"padding.{one.path[-1] if '.' in one.path else ''}", "px", ""
         return "", "", "its outline is written for the designed form"
     kind = control.layer(one.part).kind
+    if kind == "picture" and one.path == "asset" and one.parameter:
+        return FILE, "", ""
     if one.path in COMMON:
         return *COMMON[one.path], ""
     if baked_reason(control, one.part) and not (kind in BLURRED and one.path == "colour"):
