@@ -44,3 +44,8 @@ def pretty(value: dict[str, Any], indent: int = 0) -> str:
                 break_long_words=False, break_on_hyphens=False).strip()
         lines.append(f"{pad}{literal(key)}: {text},")
     return "{\n" + "\n".join(lines) + "\n" + " " * indent + "}" if lines else "{}"
+
+
+def one_line(text: str) -> str:
+    """Fit for a comment: nothing that ends a line."""
+    return "".join(letter if letter.isprintable() else " " for letter in text)

@@ -61,7 +61,7 @@ from mektel.targets.qtwidgets.driving import (
     text_source,
     uses_size,
 )
-from mektel.targets.qtwidgets.literals import literal, pretty
+from mektel.targets.qtwidgets.literals import literal, one_line, pretty
 from mektel.targets.qtwidgets.parts import (
     BLENDS,
     BLURRED,
@@ -458,7 +458,8 @@ def _environment() -> Environment:
         keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True, autoescape=False,
     )
     environment.filters |= {
-        "literal": literal, "pretty": pretty, "chunks": lambda text: textwrap.wrap(text, 88),
+        "literal": literal, "line": one_line, "pretty": pretty,
+        "chunks": lambda text: textwrap.wrap(text, 88),
         "base64": lambda content: base64.b64encode(content).decode(),
     }
     return environment

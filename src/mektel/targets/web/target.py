@@ -185,9 +185,9 @@ def _plain_name(name: str) -> str:
 
 
 def _one_line(text: str) -> str:
-    """Fit for a // comment: nothing that ends a line or a script element."""
+    """Fit for a comment: nothing that ends it, a line or a script element."""
     kept = "".join(letter if letter.isprintable() else " " for letter in text)
-    return kept.replace("</", "< /").replace("<!--", "< !--")
+    return kept.replace("</", "< /").replace("<!--", "< !--").replace("*/", "* /")
 
 
 def _js(value: Any) -> str:
