@@ -11,7 +11,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QMenu, QWidget
+from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
 
 from mektel.app.build.drive import FormulaPopover, set_formula
 from mektel.core.kit import state_edits
@@ -351,3 +351,70 @@ def test_j16_a_component_of_picture_and_label(make, tmp_path: Path, qtbot) -> No
         made("No picture", on_press=print, **{named: "nowhere.png"})
     for match in verify(bench.kit, [bench.control], TARGETS["web"], scale=1):
         assert match.passes, (match.state, match.with_text)
+
+
+def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path) -> None:
+    window, hand = demo
+    bench = window.bench
+    hand.click(window.shelf.items["board"])
+    window.go_to("Reuse")
+    hand.settle()
+    room, side = window.reuse, window.reuse.palette_side
+    assert room.count.text() == "1 variation" and room.table.empty.isVisible()
+    hand.click(room.longest)
+    assert bench.control.variations[0].text and room.variations.held == 1
+    assert len(room.variations.rows) == 2
+    hand.settle()
+    hand.click(room.variations.more)
+    hand.write(room.arguments.name, "Night boat")
+    assert bench.control.variations[1].name == "Night boat"
+    room.variations.rows[2].setFocus()
+    hand.key(Qt.Key.Key_Delete)
+    assert len(bench.control.variations) == 1
+    # A length by name, used by a formula, and what is no number is told.
+    hand.choose(side.more.menu(), "Length")
+    assert any(one.name == "length" for one in bench.kit.figures)
+    assert set_formula(bench, ("body", "padding.0"), "2 * length")
+    field = next(w for w in side.inside.findChildren(QLineEdit)
+                 if w.accessibleName() == "Value of length")
+    hand.write(field, "11 px")
+    assert settled(bench.kit, bench.control).body.padding[0] == 22.0
+    field = next(w for w in side.inside.findChildren(QLineEdit)
+                 if w.accessibleName() == "Value of length")
+    hand.write(field, "wide")
+    assert window.notice.isVisible() and "no number" in window.notice.words.text()
+    # The colours of a picture come with its name.
+    pixels = np.zeros((30, 30, 4), np.uint8)
+    pixels[:15], pixels[15:] = (200, 60, 40, 255), (20, 60, 90, 255)
+    (tmp_path / "sunset.png").write_bytes(png_bytes(pixels))
+    count = len(bench.kit.palette)
+    side.take_picture(tmp_path / "sunset.png")
+    assert [one.name for one in bench.kit.palette[count:]] == ["sunset-1", "sunset-1-2"]
+    (tmp_path / "no.png").write_bytes(b"nothing")
+    side.take_picture(tmp_path / "no.png")
+    assert "not read as a picture" in window.notice.words.text()
+    # A face that is not installed is told, and all is drawn as it is.
+    bench.edit("face", lambda kit: kit.model_copy(update={"face": "woven"}))
+    assert side.told.isVisible() and "not installed" in side.told.text()
+
+
+def test_content_is_laid_out_from_the_outline_card(make) -> None:
+    window, hand = make(demo=False)
+    build = Builder(window, hand)
+    bench, card = window.bench, window.build.strip.card
+    build.layer("Icon", "Sign")
+    label = build.layer("Label", "Words")
+    build.open("body")
+    hand.click(card.pages["Content"])
+    build.choose("=content-flow", "row")
+    content = bench.control.content
+    assert content.items == ("icon", label) or set(content.items) == {"icon", label}
+    build.write(**{"=content-gap": 20})
+    assert bench.control.content.gap == 20.0
+    looks = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
+    assert looks["icon"][2] <= looks[label][0] + 1 and bench.history.undo_name == "content gap"
+    build.choose("=content-place", "end")
+    shifted = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
+    assert shifted["icon"][0] > looks["icon"][0]
+    build.choose("=content-flow", "")
+    assert bench.control.content is None

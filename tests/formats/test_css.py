@@ -176,3 +176,18 @@ def test_whatever_is_pasted_gives_a_control_or_a_reason(parts: list[str]) -> Non
     kit = add_control(Kit(), control, palette)
     resolve(kit, kit.controls[0])
     assert all(one.line >= 1 for one in leftovers)
+
+
+def test_checked_and_combined_selectors_become_conditions() -> None:
+    control, leftovers, _ = control_from_css(
+        ".ramp { background: #cfc6b2; border-radius: 18px; width: 64px; height: 36px }"
+        ".ramp[aria-checked='true'] { background: #237a82 }"
+        ".ramp[aria-checked='true']:hover { background: #2f8c93 }"
+        ".ramp:disabled { opacity: 0.5 }", "ramp")
+    assert control.kind == "two-position" and not leftovers
+    face = next(layer.id for layer in control.layers if layer.kind == "fill")
+    assert control.part_in(face, {"checked"}).colour == "#237A82"
+    assert control.part_in(face, {"checked", "hover"}).colour == "#2F8C93"
+    assert control.part_in(face, {"hover"}).colour != "#2F8C93"
+    busy, _, _ = control_from_css("b { background: teal } b[aria-busy=true] { opacity: .5 }", "b")
+    assert busy.kind == "busy" and "busy" in busy.states

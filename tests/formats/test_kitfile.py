@@ -122,7 +122,8 @@ def test_the_schema_describes_the_file(demo_kit: Kit) -> None:
     assert (width["minimum"], width["maximum"]) == (0, 2000)
     assert schema["properties"]["format"]["const"] == FORMAT
     data = json.loads(kit_to_text(demo_kit))
-    for name, layer in (("Control", data["controls"][0]),
+    derived = next(one for one in data["controls"] if "differs" in one)
+    for name, layer in (("Control", data["controls"][0]), ("Control", derived),
                         ("Shadow", data["controls"][0]["layers"][0])):
         assert set(layer) <= set(schema["$defs"][name]["properties"])
 

@@ -112,6 +112,11 @@ def kit_schema() -> dict[str, Any]:
     schema = Kit.model_json_schema(mode="validation")
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["title"] = "Mektel kit"
+    # Written instead of everything else by a control that derives from another.
+    schema["$defs"]["Control"]["properties"]["differs"] = {
+        "type": "object", "title": "Differs",
+        "description": "What lays on the base to give this control; null takes something away.",
+    }
     return schema
 
 
