@@ -205,3 +205,34 @@ def test_links_reach_shipped_code(demo_kit: Kit) -> None:
               if one.condition == "focus"]
     assert {(one.part, one.path) for one in values} >= {("face", "stops.0.colour"),
                                                        ("shadow", "offset.1")}
+
+
+def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path) -> None:
+    """One formula: half as wide as the parent, and again when the parent changes."""
+    kit = parameter_edits.set_formula(
+        demo_kit, "hold", "rest", "control", "size.0", "max(120, parent_width / 2)")
+    hold = kit.control("hold")
+    assert settle(kit, hold, parent=(500.0, 300.0)).control.size[0] == 250.0
+    write_files(TARGETS["qtwidgets"].files(kit, [hold]), tmp_path / "qt")
+    script = ("import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import *\n"
+              "a = QApplication([]); from hold_button import HoldButton\n"
+              "w = QWidget(); w.resize(500, 200); b = HoldButton('Hold', w); w.show()\n"
+              "a.processEvents(); one = b.box().width(); w.resize(700, 200)\n"
+              "a.processEvents(); print(one, b.box().width())")
+    ran = subprocess.run([sys.executable, "-c", script], cwd=tmp_path / "qt", text=True,
+                         capture_output=True, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
+    assert ran.stdout.split() == ["250.0", "350.0"], ran.stderr
+    write_files(TARGETS["web"].files(kit, [hold]), tmp_path / "web")
+    markup = ("<body style='margin:0'><script src=hold-button.js></script><div id=around "
+              "style='width:500px'><hold-button id=one>Hold</hold-button></div>")
+    with page_on(markup, tmp_path / "web", size=(900, 200)) as page:
+        wide = "one.getBoundingClientRect().width"
+        page.wait_for_function(f"{wide} === 250", timeout=3000)
+        page.evaluate("document.getElementById('around').style.width = '700px'")
+        page.wait_for_function(f"{wide} === 350", timeout=3000)
+
+
+def test_sprites_say_what_does_not_follow(demo_kit: Kit) -> None:
+    plans = TARGETS["sprites"].plan(demo_kit, demo_kit.control("passage"))
+    face = next(plan for plan in plans if plan.layer == "Face")
+    assert "stops.0.colour does not follow: it is a picture" in face.why

@@ -43,7 +43,9 @@ def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
     assert len(matches) == sum(len(shown_states(one.kind)) for one in demo_kit.controls)
     for match in matches:
         assert match.passes, match.as_data()
-        assert (match.without_text or match.with_text).mean <= 0.5
+        # In a small picture, edges are a larger share.
+        small = match.designed.shape[0] * match.designed.shape[1] < 9000 * scale**2
+        assert (match.without_text or match.with_text).mean <= (0.75 if small else 0.5)
 
 
 def test_a_control_that_runs_otherwise_is_found_out(demo_kit: Kit, tmp_path: Path) -> None:

@@ -355,6 +355,8 @@ class OpenCard(QFrame):
                 else:
                     dial.show_value(value)  # type: ignore[attr-defined]
                 stored = name.split(".")[0]
+                origin = control.origin(self.bench.part_id, stored, {self.bench.state})
+                dial.set_origin("" if origin in ("rest", self.bench.state) else origin)
                 dial.set_differs(stored in changes, as_words(stored, getattr(rest, stored)))
             dial.set_driven(driven_words(
                 control, self.bench.state, self.bench.part_id, name,

@@ -46,7 +46,7 @@ class Dial(QWidget):
         super().__init__(parent)
         self.name = name
         self._differs, self._mixed = False, False
-        self._rest_words, self._formula = "", ""
+        self._rest_words, self._formula, self._origin = "", "", ""
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(GAP_2, 0, 0, 0)
         self._row.setSpacing(GAP_2)
@@ -83,6 +83,12 @@ class Dial(QWidget):
             self.label.setText(f"{self.name} · mixed" if mixed else self.name)
             self._tell()
 
+    def set_origin(self, condition: str) -> None:
+        """Names the states that a value comes from, where those are not the held one's own."""
+        if condition != self._origin:
+            self._origin = condition
+            self._tell()
+
     @property
     def differs(self) -> bool:
         return self._differs
@@ -101,6 +107,8 @@ class Dial(QWidget):
             words.append("The held controls have different values here; a new one goes to all.")
         if self._formula:
             words.append(f"= {self._formula}")
+        if self._origin:
+            words.append(f"From {self._origin}.")
         if self._differs:
             words.append(f"At rest: {self._rest_words}.")
         self.label.setToolTip("\n".join([*words, "Right-click for more."]))

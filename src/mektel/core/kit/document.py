@@ -183,7 +183,7 @@ class Control(Frozen):
 
     def origin(self, part_id: str, name: str, flags: Iterable[str]) -> str:
         """The condition that gives a value while these states hold; ``rest`` where none does."""
-        held = frozenset(flags)
+        held = frozenset(flag for one in flags for flag in one.split("+"))
         found = REST
         for condition, needed in in_order(tuple(self.states)):
             if needed <= held and name in self.states[condition].get(part_id, {}):

@@ -203,6 +203,8 @@ class QtWidgets:
             hint=hint,
             icons=icon_commands(control, driven),
             follows_size=uses_size(driven),
+            follows_parent=any(one.names & {"parent_width", "parent_height"}
+                               for one in driven.values),
             sizes=size_sources(driven),
             rest_name="self._rest" if follow or size_sources(driven) else "REST",
             changes_name="self._changes" if follow or size_sources(driven) else "CHANGES",

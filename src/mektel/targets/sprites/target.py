@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from mektel.core.kit import Control, Kit, Label, shown_states
-from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, shared_margins
+from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, settled, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render, render_both
 from mektel.core.slices import control_insets, insets_of, pack, stretch_zones
@@ -31,7 +31,9 @@ from mektel.targets.base import (
     Taken,
     TargetError,
     font_files,
+    with_lost,
 )
+from mektel.targets.driven import shipped
 
 DENSITIES = (1, 2, 3)
 FORMAT = 1
@@ -72,6 +74,11 @@ class Sprites:
     summary = "PNG pictures per state and density, atlases, and JSON"
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
+        lost = [(one, "it is a picture, made with the defaults")
+                for one in shipped(kit, control).values]
+        return with_lost(self._plan(settled(kit, control)), control, lost)
+
+    def _plan(self, control: Control) -> list[LayerPlan]:
         why = {
             "label": "also left out of the -blank pictures, for text of your own",
             "lens": "its tint and rim; a picture cannot bend or blur what lies behind it",

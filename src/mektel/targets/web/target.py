@@ -154,6 +154,7 @@ class Web:
             helpers=helpers() if driven or text_source(kept) else "",
             palette=kept.palette,
             modes=kept.modes,
+            in_parent=any(one.names & {"parent_width", "parent_height"} for one in kept.values),
             sized=any(one.names & set(SIZES) for one in kept.values),
             checkable="checked" in states_of(control.kind),
         )
