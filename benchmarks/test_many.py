@@ -12,9 +12,9 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from benchmarks.test_window import settle
 from PySide6.QtWidgets import QApplication
 
-from benchmarks.test_window import settle
 from mektel.app.main import make_application, make_window
 from mektel.core.kit import deriving, edit, palette_edits
 from mektel.formats.kitfile import read_kit, write_kit

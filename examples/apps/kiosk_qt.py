@@ -6,8 +6,8 @@ First:  ./start export KIT passage ramp board --target qtwidgets --out examples/
 import sys
 
 from controls.board_button import BoardButton
-from controls.ramp_button import RampButton
 from controls.passage_button import PassageButton
+from controls.ramp_button import RampButton
 from PySide6.QtWidgets import QApplication, QLabel, QVBoxLayout, QWidget
 
 application = QApplication(sys.argv)
@@ -28,7 +28,8 @@ bicycle = PassageButton("With a bicycle", face="#274C77", roundness=0.3, depth=2
 ramp = RampButton()
 board = BoardButton("Board")
 board.setEnabled(False)  # until a ticket is sold; it says nothing before
-board.clicked.connect(lambda: told.setText("On board, ramp " + ("down" if ramp.isChecked() else "up")))
+board.clicked.connect(
+    lambda: told.setText(f"On board, ramp {'down' if ramp.isChecked() else 'up'}"))
 column = QVBoxLayout(window)
 for widget in (single, bicycle, ramp, board, told):
     column.addWidget(widget)
