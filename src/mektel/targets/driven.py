@@ -19,8 +19,8 @@ from mektel.core.kit.conditions import in_order
 from mektel.core.kit.document import is_colour
 from mektel.core.kit.parameter_edits import formulas_of, uses_of
 from mektel.core.kit.paths import value_at
-from mektel.core.look import Margins, followed, shared_margins
-from mektel.core.look.settle import plain_value
+from mektel.core.look import Margins, shared_margins
+from mektel.core.look.settle import plain_value, without_links
 
 SIZES = ("width", "height", "parent_width", "parent_height")
 
@@ -66,7 +66,7 @@ class Shipped:
 
 def shipped(kit: Kit, control: Control) -> Shipped:
     """What shipped code keeps of a control's parameters, formulas and palette modes."""
-    control = _with_links(_with_palette(kit, control))
+    control = without_links(_with_palette(kit, control))
     modal = _modal(kit)
     found = []
     for condition, part, path, text in formulas_of(control):
@@ -144,17 +144,6 @@ def _colours_in(values: dict[str, Any]) -> Iterable[tuple[str, str]]:
             yield name, value
     for at, stop in enumerate(values.get("stops", ())):
         yield f"stops.{at}.colour", stop.colour
-
-
-def _with_links(control: Control) -> Control:
-    formulas, states = dict(control.formulas), dict(control.states)
-    for condition in control.links:
-        other = followed(control, condition)
-        for kept in (formulas, states):
-            kept.pop(condition, None)
-            if other != REST and other in kept:
-                kept[condition] = kept[other]
-    return control.model_copy(update={"formulas": formulas, "states": states, "links": {}})
 
 
 class _Expanding(ast.NodeTransformer):

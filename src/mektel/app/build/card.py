@@ -45,6 +45,7 @@ from mektel.app.parts.dials import (
     YesNoDial,
 )
 from mektel.app.parts.gradient import GradientBar
+from mektel.app.parts.layouts import empty
 from mektel.app.parts.pick import PickDial
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.workbench import Notice, Workbench
@@ -379,12 +380,7 @@ class OpenCard(QFrame):
         if told == self._told:
             return
         self._told = told
-        while self._differs.count():
-            item = self._differs.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        empty(self._differs)
         row = 0
         for state, values in told:
             if not values:

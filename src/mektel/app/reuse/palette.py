@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
 from mektel.app.dialogs import PICTURES, ask_open
 from mektel.app.parts.colour import Swatch
 from mektel.app.parts.colour_popover import ColourPopover
+from mektel.app.parts.layouts import empty
 from mektel.app.parts.menu import add_action
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
@@ -285,12 +286,7 @@ class PaletteSide(QScrollArea):
             self.chosen = names[0] if names else ""
         self.family_heading.setText(f"Goes with {self.chosen}" if self.chosen else "")
         self.family_note.setVisible(bool(self.chosen))
-        while self.family.count():
-            item = self.family.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        empty(self.family)
         if not self.chosen:
             return
         for what, colour in goes_with(kit.colour(self.chosen)[:7]):

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.parts.backdrop import CHECKER, DUSK, NIGHT, SAIL, WHITE, BackdropChips
 from mektel.app.parts.dials import Dial
+from mektel.app.parts.layouts import empty
 from mektel.app.reuse.palette import PaletteSide
 from mektel.app.reuse.parameters import ParameterTable
 from mektel.app.reuse.values import show_value, small, typed_value, value_editor
@@ -69,12 +70,7 @@ class Arguments(QWidget):
     def _build(self) -> None:
         control = self.bench.control
         assert control is not None
-        while self._grid.count():
-            item = self._grid.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        empty(self._grid)
         self.dials = {}
         self.name = QLineEdit(self)
         self.name.setAccessibleName("Variation name")

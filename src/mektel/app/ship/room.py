@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.parts.layouts import empty
 from mektel.app.ship.code_view import CodeView
 from mektel.app.ship.match_table import MatchPanel
 from mektel.app.ship.targets import TargetCard
@@ -269,12 +270,7 @@ class ShipRoom(QWidget):
         control = self.bench.control
         if not self.isVisible():
             return
-        while self._plan.count():
-            item = self._plan.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        empty(self._plan)
         if control is None:
             self.match.show_matches("", "", [])
             self.usage.show_code("", "")

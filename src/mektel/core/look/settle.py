@@ -87,7 +87,7 @@ def _settle(
     kit: Kit, control: Control, size: tuple[float, float] | None, arguments: Mapping[str, Any],
     parent: tuple[float, float] | None, text: str | None,
 ) -> Settled:
-    linked = _linked(control)
+    linked = without_links(control)
     work = _Work(kit, linked, size, arguments_for(control.parameters, dict(arguments)), parent)
     work.run()
     words = work.control.text if text is None else text
@@ -116,7 +116,7 @@ def _lean(control: Control) -> Control:
     return control.model_copy(update={"states": states})
 
 
-def _linked(control: Control) -> Control:
+def without_links(control: Control) -> Control:
     """Links followed: a condition has what the one it follows has, formulas too."""
     if not control.links:
         return control

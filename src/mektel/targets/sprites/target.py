@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from mektel.core.kit import Control, Kit, Label, shown_states
+from mektel.core.kit import BODY, CONTROL, Control, Kit, Label, shown_states
 from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, settled, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render, render_both
@@ -75,7 +75,7 @@ class Sprites:
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         lost = [(one, "it is a picture, made with the defaults")
-                for one in shipped(kit, control).values]
+                for one in shipped(kit, control).values if one.part not in (BODY, CONTROL)]
         return with_lost(self._plan(settled(kit, control)), control, lost)
 
     def _plan(self, control: Control) -> list[LayerPlan]:

@@ -1,0 +1,15 @@
+"""Emptying what is filled anew."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QLayout
+
+
+def empty(layout: QLayout) -> None:
+    """Takes every widget out of a layout, to be deleted once events are done."""
+    while layout.count():
+        item = layout.takeAt(0)
+        widget = item.widget() if item else None
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
