@@ -125,7 +125,7 @@ def test_behaviours_on_the_web(demo_kit: Kit, tmp_path: Path) -> None:
                             " return [b.x + b.width / 2, b.y + b.height / 2] })()")
         page.mouse.move(*box)
         page.mouse.down()
-        page.wait_for_function("heard.includes('hold hold')", timeout=4000)
+        page.wait_for_function("heard.includes('hold hold')", timeout=20_000, polling=50)
         page.mouse.up()
         assert page.evaluate("heard.splice(0)") == ["hold hold", "hold click"]
 
@@ -227,9 +227,10 @@ def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path
               "style='width:500px'><hold-button id=one>Hold</hold-button></div>")
     with page_on(markup, tmp_path / "web", size=(900, 200)) as page:
         wide = "one.getBoundingClientRect().width"
-        page.wait_for_function(f"{wide} === 250", timeout=3000)
+        assert page.evaluate(wide) == 250
         page.evaluate("document.getElementById('around').style.width = '700px'")
-        page.wait_for_function(f"{wide} === 350", timeout=3000)
+        page.screenshot()  # a frame, at which sizes are observed
+        page.wait_for_function(f"{wide} === 350", timeout=20_000, polling=50)
 
 
 def test_sprites_say_what_does_not_follow(demo_kit: Kit) -> None:
