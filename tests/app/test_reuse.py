@@ -14,7 +14,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
 
 from mektel.app.build.drive import FormulaPopover, set_formula
-from mektel.core.kit import state_edits
+from mektel.core.kit import edit, state_edits
 from mektel.core.look import resolve, settled
 from mektel.formats.png import png_bytes
 from mektel.targets import TARGETS
@@ -393,6 +393,10 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     (tmp_path / "no.png").write_bytes(b"nothing")
     side.take_picture(tmp_path / "no.png")
     assert "not read as a picture" in window.notice.words.text()
+    # So is a base that is gone.
+    bench.hold("board-night")
+    bench.edit("remove board", lambda kit: edit.remove_control(kit, "board"))
+    assert room.count.text().endswith("“board”, which is not in this kit")
     # A face that is not installed is told, and all is drawn as it is.
     bench.edit("face", lambda kit: kit.model_copy(update={"face": "woven"}))
     assert side.told.isVisible() and "not installed" in side.told.text()

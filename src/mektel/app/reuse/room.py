@@ -218,7 +218,9 @@ class ReuseRoom(QWidget):
         count = 1 + len(control.variations)
         words = "1 variation" if count == 1 else f"{count} variations of one design"
         base = next((one.name for one in self.bench.kit.controls if one.id == control.base), "")
-        self.count.setText(f"{words}, derives from {base}" if base else words)
+        if control.base is not None:
+            words += f", derives from {base or f'“{control.base}”, which is not in this kit'}"
+        self.count.setText(words)
         self.chips.show_choices([CHECKER, SAIL, WHITE, NIGHT, DUSK], self.bench.backdrop)
         self.variations.refresh()
         self.arguments.show_row(self.variations.held)

@@ -13,7 +13,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.errors import MektelError
-from mektel.core.formula import Formula, FormulaError, Value, evaluate, parse
+from mektel.core.formula import FormulaError, Value, evaluate, parse
 from mektel.core.formula.evaluate import is_colour
 from mektel.core.kit import (
     BODY,
@@ -345,13 +345,3 @@ def colours_as_stops(colours: tuple[Any, ...]) -> tuple[Any, ...]:
     if len(found) == 1:
         found.append(Stop(position=1, colour=colours[0]))
     return tuple(found)
-
-
-def problems_of(kit: Kit, control: Control) -> tuple[Problem, ...]:
-    """What is wrong with a control's formulas, at its own size with its defaults."""
-    return settle(kit, control).problems
-
-
-def reads(formula: Formula, name: str) -> bool:
-    """Whether a formula depends on a name, as a name or as the part of a field."""
-    return name in formula.names or any(part == name for part, _ in formula.fields)
