@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import struct
+import zlib
 from functools import cache
 from typing import Any
 
@@ -11,6 +13,8 @@ from numpy.typing import NDArray
 from PIL import Image
 
 Pixels = NDArray[np.uint8]
+# zlib's own middle way: a fifth more time than 4, a tenth smaller.
+LEVEL = 6
 
 
 def straight(rgba: Pixels) -> Pixels:
@@ -48,11 +52,19 @@ def png_bytes(rgba: Pixels) -> bytes:
 
 
 def png_of_straight(pixels: Pixels) -> bytes:
-    """A PNG of straight RGBA; the compression runs beside Python's other threads."""
-    out = io.BytesIO()
-    # A tenth larger than at the usual 6, and made in three quarters of the time.
-    Image.fromarray(pixels, "RGBA").save(out, "PNG", compress_level=4)
-    return out.getvalue()
+    """A PNG of straight RGBA (h, w, 4); the compression runs beside Python's other threads.
+
+    By PNG (W3C Recommendation, third edition), every row unfiltered: a control's pictures repeat
+    rows and colours, and so come out smaller than with a filter for each row, in half the time.
+    """
+    height, width = pixels.shape[:2]
+    rows = np.zeros((height, 1 + 4 * width), np.uint8)  # the filter's number before each row
+    rows[:, 1:] = pixels.reshape(height, 4 * width)
+    header = struct.pack(">IIBBBBB", width, height, 8, 6, 0, 0, 0)  # eight bits of RGBA
+    chunks = ((b"IHDR", header), (b"IDAT", zlib.compress(rows, LEVEL)), (b"IEND", b""))
+    return b"\x89PNG\r\n\x1a\n" + b"".join(
+        struct.pack(">I", len(content)) + kind + content
+        + struct.pack(">I", zlib.crc32(kind + content)) for kind, content in chunks)
 
 
 def mask_png_bytes(mask: NDArray[Any]) -> bytes:

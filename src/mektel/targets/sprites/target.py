@@ -102,8 +102,8 @@ class Sprites:
             for density in reversed(DENSITIES):
                 batch = [sprite for control in chosen
                          for sprite in _sprites(kit, control, density, pool)]
-                sheet, regions = _sheet(batch)
-                sheets[density] = (pool.submit(png_of_straight, sheet), regions)
+                size, regions = _places(batch)
+                sheets[density] = (pool.submit(_sheet, batch, size, regions), regions)
                 sprites += batch
             sprites.sort(key=lambda sprite: (
                 chosen.index(sprite.control), sprite.density))
@@ -164,16 +164,21 @@ class Sprites:
         return taken
 
 
-def _sheet(sprites: list[Sprite]) -> tuple[NDArray[np.uint8], Regions]:
-    """All pictures of one density on one, and where each lies."""
-    (width, height), places = pack([one.rgba.shape[1::-1] for one in sprites])
+def _places(sprites: list[Sprite]) -> tuple[tuple[int, int], Regions]:
+    """How large the sheet of one density is, and where each picture lies on it."""
+    size, places = pack([one.rgba.shape[1::-1] for one in sprites])
+    return size, {
+        (one.control.id, one.key): [x, y, one.rgba.shape[1], one.rgba.shape[0]]
+        for one, (x, y) in zip(sprites, places, strict=True)}
+
+
+def _sheet(sprites: list[Sprite], size: tuple[int, int], regions: Regions) -> bytes:
+    width, height = size
     sheet = np.zeros((height, width, 4), np.uint8)
-    regions: Regions = {}
-    for sprite, (x, y) in zip(sprites, places, strict=True):
-        h, w = sprite.rgba.shape[:2]
+    for sprite in sprites:
+        x, y, w, h = regions[(sprite.control.id, sprite.key)]
         sheet[y : y + h, x : x + w] = sprite.straight
-        regions[(sprite.control.id, sprite.key)] = [x, y, w, h]
-    return sheet, regions
+    return png_of_straight(sheet)
 
 
 def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
