@@ -61,7 +61,7 @@ def png_of_straight(pixels: Pixels) -> bytes:
     rows = np.zeros((height, 1 + 4 * width), np.uint8)  # the filter's number before each row
     rows[:, 1:] = pixels.reshape(height, 4 * width)
     header = struct.pack(">IIBBBBB", width, height, 8, 6, 0, 0, 0)  # eight bits of RGBA
-    chunks = ((b"IHDR", header), (b"IDAT", zlib.compress(rows, LEVEL)), (b"IEND", b""))
+    chunks = ((b"IHDR", header), (b"IDAT", zlib.compress(rows.data, LEVEL)), (b"IEND", b""))
     return b"\x89PNG\r\n\x1a\n" + b"".join(
         struct.pack(">I", len(content)) + kind + content
         + struct.pack(">I", zlib.crc32(kind + content)) for kind, content in chunks)

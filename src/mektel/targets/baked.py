@@ -11,6 +11,7 @@ import numpy as np
 
 from mektel.core.kit import BODY, Control, Kit
 from mektel.core.look import GroupLook, Look, resolve
+from mektel.core.look.holding import MARK
 from mektel.core.paint import render
 from mektel.core.slices import stretch_zones
 from mektel.formats.png import png_bytes
@@ -34,16 +35,28 @@ class BakedPicture:
 
 def bare_look(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Any:
     """A layer's primitive in a state, shown, before it is turned, faded or moved; or None."""
-    part = control.part_in(layer_id, flags).model_copy(update={
-        "visible": True, "opacity": 1.0, "rotate": 0.0, "scale": (1.0, 1.0), "move": (0.0, 0.0)})
-    parts = tuple(part if one.id == layer_id else control.part_in(one.id, flags)
-                  for one in control.layers)
+    parts = tuple(_straight(part) if part.id == layer_id or layer_id.startswith(part.id + MARK)
+                  else part for one in control.layers for part in [control.part_in(one.id, flags)])
     alone = control.model_copy(update={
         "states": {}, "layers": parts, "body": control.part_in(BODY, flags)})
-    for layer in resolve(kit, alone).layers:
-        if layer.id == layer_id:
-            return layer.members[0] if isinstance(layer, GroupLook) else layer
-    return None
+    found = _only(resolve(kit, alone).layers, {layer_id})
+    return next((one.members[0] if isinstance(one, GroupLook) else one for one in found), None)
+
+
+def _straight(part: Any) -> Any:
+    return part.model_copy(update={
+        "visible": True, "opacity": 1.0, "rotate": 0.0, "scale": (1.0, 1.0), "move": (0.0, 0.0)})
+
+
+def _only(looks: Iterable[Any], wanted: set[str]) -> list[Any]:
+    """Those of the wanted layers, what holds them taken away."""
+    found: list[Any] = []
+    for look in looks:
+        if look.id in wanted:
+            found.append(look)
+        elif isinstance(look, GroupLook):
+            found += _only(look.members, wanted)
+    return found
 
 
 def bake(
@@ -55,12 +68,17 @@ def bake(
     ``still`` leaves the body's offset in that state to the target.
     """
     wanted = set(layer_ids)
+    body = control.part_in(BODY, flags)
     if still:
-        body = control.part_in(BODY, flags).model_copy(update={"offset": (0.0, 0.0)})
-        parts = tuple(control.part_in(layer.id, flags) for layer in control.layers)
-        control = control.model_copy(update={"states": {}, "body": body, "layers": parts})
+        body = body.model_copy(update={"offset": (0.0, 0.0)})
+    # What holds them moves, turns and fades them where they are drawn.
+    parts = tuple(
+        _straight(part).model_copy(update={"blend": "normal"})
+        if part.kind == "look" and part.id not in wanted else part
+        for layer in control.layers for part in [control.part_in(layer.id, flags)])
+    control = control.model_copy(update={"states": {}, "body": body, "layers": parts})
     look = resolve(kit, control, flags)
-    layers = tuple(layer for layer in look.layers if layer.id in wanted)
+    layers = tuple(_only(look.layers, wanted))
     if len(wanted) == 1:
         # Alone there is nothing to blend with; the target blends the picture itself.
         layers = tuple(replace(layer, blend="normal") for layer in layers)

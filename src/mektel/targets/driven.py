@@ -10,16 +10,28 @@ from __future__ import annotations
 import ast
 import copy
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from mektel.core.formula import FormulaError, parse
-from mektel.core.kit import BODY, CONTROL, REST, Control, Figure, Kit, Parameter, value_names
+from mektel.core.kit import (
+    BODY,
+    CONTROL,
+    REST,
+    Control,
+    Figure,
+    HeldLook,
+    Kit,
+    Label,
+    Parameter,
+    value_names,
+)
 from mektel.core.kit.conditions import in_order
 from mektel.core.kit.document import is_colour
 from mektel.core.kit.parameter_edits import formulas_of, uses_of
 from mektel.core.kit.paths import value_at
-from mektel.core.look import Margins, shared_margins
+from mektel.core.look import Margins, settled, shared_margins
+from mektel.core.look.holding import HELD, MARK
 from mektel.core.look.settle import plain_value, without_links
 
 SIZES = ("width", "height", "parent_width", "parent_height")
@@ -53,6 +65,8 @@ class Shipped:
     # Palette colours with several modes: name as in formulas, then mode and colour.
     palette: dict[str, dict[str, str]]
     modes: tuple[str, ...]
+    # What of a held look cannot follow, and why.
+    lost: tuple[tuple[Driven, str], ...] = ()
 
     @property
     def functions(self) -> set[str]:
@@ -79,6 +93,8 @@ def shipped(kit: Kit, control: Control) -> Shipped:
                           and not _is_call(tree, node))
         if names:
             found.append(Driven(condition, part, path, ast.fix_missing_locations(tree), names))
+    found, lost = _into_held(kit, control, found)
+    found += _modal_in_held(kit, control)
     order = {one: at for at, (one, _) in enumerate(in_order(tuple(
         {d.condition for d in found if d.condition != REST})))}
     found.sort(key=lambda one: order.get(one.condition, -1))
@@ -90,7 +106,41 @@ def shipped(kit: Kit, control: Control) -> Shipped:
         for one in control.parameters)
     return Shipped(
         parameters, tuple(found),
-        {name: colours for name, colours in modal.items() if name in used}, kit.modes)
+        {name: colours for name, colours in modal.items() if name in used}, kit.modes,
+        tuple(lost))
+
+
+def _into_held(
+    kit: Kit, control: Control, driven: list[Driven]
+) -> tuple[list[Driven], list[tuple[Driven, str]]]:
+    """What drives the text of a held look drives its labels; what chooses the look is lost."""
+    kept, lost = [], []
+    for one in driven:
+        layer = None if one.part in (BODY, CONTROL) else control.layer(one.part)
+        if not isinstance(layer, HeldLook) or one.path.split(".")[0] not in HELD:
+            kept.append(one)
+            continue
+        other = next((c for c in kit.controls if c.id == layer.control), None)
+        labels = [own.id for own in other.layers if isinstance(own, Label) and own.text is None
+                  ] if other and one.path == "text" and one.condition == REST else []
+        kept += [replace(one, part=f"{layer.id}{MARK}{label}") for label in labels]
+        if not labels:
+            lost.append((one, "the look it holds is laid in when shipped"))
+    return kept, lost
+
+
+def _modal_in_held(kit: Kit, control: Control) -> list[Driven]:
+    """Colours of held looks that differ between modes."""
+    whole = settled(kit, control)
+    inner = tuple(layer for layer in whole.layers if MARK in layer.id)
+    if not inner:
+        return []
+    ids = {layer.id for layer in inner}
+    alone = whole.model_copy(update={"layers": inner, "formulas": {}, "states": {
+        condition: {part: values for part, values in parts.items() if part in ids}
+        for condition, parts in whole.states.items()}})
+    return [Driven(condition, part, path, ast.Name(name, ast.Load()), frozenset({name}))
+            for condition, part, path, name in formulas_of(_with_palette(kit, alone))]
 
 
 def widest_margins(kit: Kit, control: Control) -> Margins:

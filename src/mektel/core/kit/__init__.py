@@ -12,7 +12,7 @@ from mektel.core.kit.conditions import (
     states_of,
 )
 from mektel.core.kit.document import CONTROL, FORMAT, Asset, Control, Kit, kit_from_data
-from mektel.core.kit.forms import Join, Outlined, OwnOutline
+from mektel.core.kit.forms import Area, Join, Outlined, OwnOutline
 from mektel.core.kit.history import History
 from mektel.core.kit.layers import (
     BODY,
@@ -22,6 +22,7 @@ from mektel.core.kit.layers import (
     Fill,
     Gloss,
     Glow,
+    HeldLook,
     Icon,
     InnerGlow,
     InnerShadow,
@@ -42,9 +43,9 @@ from mektel.core.kit.parameters import ArgumentError, Parameter, Variation, argu
 from mektel.core.kit.values import Measure, Stop
 
 __all__ = [
-    "BODY", "CONTROL", "FORMAT", "KINDS", "REST", "STATES", "ArgumentError", "Asset",
-    "AssetError", "Bevel", "Body", "Control", "Figure", "Fill", "Gloss", "Glow", "History",
-    "Icon", "InnerGlow", "InnerShadow", "Join", "Kit", "Label", "Layer", "Lens", "Light",
+    "BODY", "CONTROL", "FORMAT", "KINDS", "REST", "STATES", "Area", "ArgumentError", "Asset",
+    "AssetError", "Bevel", "Body", "Control", "Figure", "Fill", "Gloss", "Glow", "HeldLook",
+    "History", "Icon", "InnerGlow", "InnerShadow", "Join", "Kit", "Label", "Layer", "Lens", "Light",
     "Line", "Measure", "Outlined", "OwnOutline", "Parameter", "Picture", "Pixels", "Progress",
     "Shadow", "Stop", "Swatch", "Symbol", "TextStyle", "Variation", "arguments_for",
     "combined_states", "condition_of", "in_order", "kit_from_data", "measure_of", "parse_flags",

@@ -19,7 +19,7 @@ KEYED = {"layers": "id", "parameters": "name", "variations": "name"}
 # What a derived control never takes from its base.
 OWN = ("id", "name", "base")
 # Values whose inside is not looked into: they differ, or they do not.
-WHOLE = ("stops", "outline", "joins", "arguments", "size")
+WHOLE = ("stops", "outline", "within", "joins", "arguments", "size")
 DEEPEST_BASE = 8
 
 

@@ -171,7 +171,9 @@ class Control(Frozen):
         for condition, needed in in_order(tuple(self.states)):
             if needed <= held:
                 values |= self.states[condition].get(part_id, {})
-        return with_values(self.part(part_id), values) if values else self.part(part_id)
+        # What is stored has been checked.
+        part = self.part(part_id)
+        return part.model_copy(update=values) if values else part
 
     def changes(self, state: str) -> Changes:
         return self.states.get(condition_of(parse_flags(state)), {})

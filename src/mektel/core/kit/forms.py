@@ -78,13 +78,17 @@ class Outlined(Brief):
     path: PathData = "M50 0 L100 100 H0 Z"
 
 
-class Placed(Outlined):
-    """A form in a box of its own; each length is share · the control's size + px."""
+class Area(Brief):
+    """A box of its own within the control's; each length is share · the control's size + px."""
 
     x: Span = (0.0, 0.0)
     y: Span = (0.0, 0.0)
     width: Span = (1.0, 0.0)
     height: Span = (1.0, 0.0)
+
+
+class Placed(Area, Outlined):
+    """A form in a box of its own."""
 
 
 class Join(Placed):

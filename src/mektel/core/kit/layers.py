@@ -11,7 +11,7 @@ from typing import Annotated, Literal, get_args, get_type_hints
 
 from pydantic import Field
 
-from mektel.core.kit.forms import Brief, Join, Outlined, OwnOutline
+from mektel.core.kit.forms import Area, Brief, Join, Outlined, OwnOutline
 from mektel.core.kit.values import (
     Amount,
     Blend,
@@ -277,11 +277,13 @@ class Progress(LayerBase):
 class Label(LayerBase, Painted):
     """The control's text, or one of its own, in a shipped font: one line, wrapped, or made to fit.
 
-    ``edge`` draws a line round the glyphs, ``relief`` raises or sinks them by 1 px of light and
-    shade; ``shadow_colour`` with alpha gives them a shadow.
+    It stands in the control's padded box, or ``within`` a box of its own. ``edge`` draws a line
+    round the glyphs, ``relief`` raises or sinks them by 1 px of light and shade;
+    ``shadow_colour`` with alpha gives them a shadow.
     """
 
     kind: Literal["label"] = "label"
+    within: Area | None = None
     text: Annotated[str, Field(max_length=200)] | None = None
     family: Literal["Hanken Grotesk", "Rubik"] = "Hanken Grotesk"
     size: FontSize = 16.0
@@ -300,16 +302,35 @@ class Label(LayerBase, Painted):
     shadow_blur: Blur = 2.0
 
 
+class HeldLook(LayerBase):
+    """The look of another control, by its id, with its middle at a spot of this one's box.
+
+    It ``shows`` the states that this control is in (``same``), or stays in one. ``variation``
+    names a set of arguments of that control, ``text`` is laid in instead of its own. A width or
+    height of 0 is its own.
+    """
+
+    kind: Literal["look"] = "look"
+    control: Annotated[str, Field(max_length=64)] = ""
+    shows: Literal[
+        "same", "rest", "hover", "pressed", "focus", "disabled", "checked", "busy"] = "same"
+    variation: Annotated[str, Field(max_length=80)] = ""
+    text: Annotated[str, Field(max_length=200)] | None = None
+    at: Spot = MIDDLE
+    width: Length = 0.0
+    height: Length = 0.0
+
+
 Layer = Annotated[
     Shadow | InnerShadow | Glow | InnerGlow | Fill | Line | Bevel | Gloss | Lens | Picture | Symbol
-    | Icon | Light | Progress | Label,
+    | Icon | Light | Progress | HeldLook | Label,
     Field(discriminator="kind"),
 ]
 KINDS: dict[str, type[LayerBase]] = {
     kind.model_fields["kind"].default: kind
     for kind in (
         Shadow, InnerShadow, Glow, InnerGlow, Fill, Line, Bevel, Gloss, Lens, Picture, Symbol,
-        Icon, Light, Progress, Label,
+        Icon, Light, Progress, HeldLook, Label,
     )
 }
 

@@ -54,6 +54,8 @@ def _item(part: Any, text: str) -> Item:
         width, height = label_size(part, words)
         line = shape_line("", part.family, part.weight, part.size)
         return Item(part.id, width, height, line.ascent)
+    if part.kind == "look":
+        return Item(part.id, part.width, part.height, part.height * 0.86)
     if part.kind == "symbol":
         wide = part.size * part.repeat + part.gap * (part.repeat - 1)
         return Item(part.id, wide, part.size, part.size * 0.86)
@@ -163,6 +165,19 @@ def fitted(control: Control, text: str, width: float, height: float) -> tuple[fl
     high = max(height, down + 2 * control.body.padding[1])
     least, most = content.least or (0.0, 0.0), content.most or (2000.0, 2000.0)
     return (min(max(wide, least[0]), most[0]), min(max(high, least[1]), most[1]))
+
+
+def natural(control: Control, text: str) -> tuple[float, float]:
+    """A plain control's size, or larger where its text or content with padding needs it, in px."""
+    width, height = control.size
+    if control.content is not None:
+        return fitted(control, text, width, height)
+    for layer in control.layers:
+        if isinstance(layer, Label) and layer.flow == "one-line" and layer.within is None:
+            across, down = label_size(layer, text)
+            width = max(width, across + 2 * control.body.padding[0])
+            height = max(height, down + 2 * control.body.padding[1])
+    return width, height
 
 
 def following_text(control: Control, text: str) -> tuple[dict[str, float], float, float]:

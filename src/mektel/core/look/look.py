@@ -286,15 +286,19 @@ class Look:
 
     def primitives(self) -> list[Primitive]:
         """Everything that is drawn, groups taken apart."""
-        found: list[Primitive] = []
-        for layer in self.layers:
-            found += layer.members if isinstance(layer, GroupLook) else [layer]
-        return found
+        return _primitives(self.layers)
 
     @property
     def sees_behind(self) -> bool:
         """Whether its pixels depend on what it stands on."""
         return any(isinstance(one, LensLook) for one in self.primitives())
+
+
+def _primitives(looks: tuple[Any, ...]) -> list[Primitive]:
+    found: list[Primitive] = []
+    for look in looks:
+        found += _primitives(look.members) if isinstance(look, GroupLook) else [look]
+    return found
 
 
 def _box(outline: AnyOutline, more: float = 0.0) -> Box:

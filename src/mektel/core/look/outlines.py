@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from mektel.core.kit.forms import Join, Outlined, OwnOutline, Placed
+from mektel.core.kit.forms import Area, Join, Outlined, OwnOutline, Placed
 from mektel.core.kit.layers import Body
 from mektel.core.shape import (
     AnyOutline,
@@ -39,6 +39,12 @@ def own_outline(own: OwnOutline, box: AnyOutline) -> AnyOutline:
     return _joined(outline, own.joins, box.width, box.height).moved(box.x, box.y)
 
 
+def own_box(area: Area, box: AnyOutline) -> AnyOutline:
+    """A layer's own box, placed in the control's."""
+    x, y, across, down = _box(area, box.width, box.height)
+    return outline_for("box", (0, 0, 0, 0), across, down).moved(box.x + x, box.y + y)
+
+
 def _joined(
     outline: AnyOutline, joins: tuple[Join, ...], width: float, height: float
 ) -> AnyOutline:
@@ -51,12 +57,15 @@ def _joined(
 
 
 def _placed(form: Placed, width: float, height: float) -> AnyOutline:
-    """Lengths are shares of the control's box plus px; never smaller than nothing."""
-    across = max(0.01, form.width[0] * width + form.width[1])
-    down = max(0.01, form.height[0] * height + form.height[1])
-    x = form.x[0] * width + form.x[1]
-    y = form.y[0] * height + form.y[1]
+    x, y, across, down = _box(form, width, height)
     return _form(form, across, down).moved(x, y)
+
+
+def _box(area: Area, width: float, height: float) -> tuple[float, float, float, float]:
+    """Lengths are shares of the control's box plus px; never smaller than nothing."""
+    return (area.x[0] * width + area.x[1], area.y[0] * height + area.y[1],
+            max(0.01, area.width[0] * width + area.width[1]),
+            max(0.01, area.height[0] * height + area.height[1]))
 
 
 @lru_cache(maxsize=1024)

@@ -85,14 +85,32 @@ def layer_looks(scene: Scene, part: Any) -> Primitive | GroupLook | None:
     return GroupLook(part.id, tuple(looks), part.opacity, matrix, part.blend)
 
 
+def as_one(scene: Scene, part: LayerBase, looks: list[Any]) -> list[Any]:
+    """The layers of a held look, moved, turned, faded and blended as one."""
+    looks = [moved(look, *part.move) for look in looks]
+    apart = is_turned(part) or part.opacity < 1 or part.blend != "normal"
+    if not looks or not (apart or any(look.blend != "normal" for look in looks)):
+        return looks
+    matrix = None
+    if is_turned(part):
+        pivot = scene.spot(part.pivot)
+        matrix = turning(part, (pivot[0] + part.move[0], pivot[1] + part.move[1]))
+    return [GroupLook(part.id, tuple(looks), part.opacity, matrix, part.blend)]
+
+
 def is_turned(part: LayerBase) -> bool:
     return part.rotate % 360 != 0 or part.scale != (1.0, 1.0)
 
 
 def is_plain(part: Any) -> bool:
-    """Whether a layer lies just where the control's outline is, and covers what is beneath."""
-    return (part.outline is None and part.blend == "normal" and part.move == (0.0, 0.0)
-            and not is_turned(part))
+    """Whether a layer lies straight on its outline, and covers what is beneath."""
+    return part.blend == "normal" and not is_turned(part)
+
+
+def lies_with(part: Any, other: Any) -> bool:
+    """Whether two layers lie plainly on one outline, in one place."""
+    return (is_plain(part) and is_plain(other) and part.outline == other.outline
+            and part.move == other.move)
 
 
 def turning(part: LayerBase, pivot: tuple[float, float]) -> tuple[float, ...]:
@@ -138,7 +156,8 @@ def _span(outline: AnyOutline) -> tuple[float, float, float, float]:
 def _shadow(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
     box = scene.outline(part)
     outline = box.grown(part.spread).moved(*part.offset)
-    hidden = is_plain(part) and any(is_opaque(scene.kit, above) for above in scene.above)
+    hidden = any(is_opaque(scene.kit, above) and lies_with(part, above)
+                 for above in scene.above)
     colour = scene.rgba(part.colour, opacity)
     return [ShadowLook(part.id, outline, part.blur / 2, colour, None if hidden else box)]
 
@@ -185,10 +204,10 @@ def tucked_growth(kit: Kit, part: Fill, above: list[Any]) -> float:
     Two edges in one place would each cover their share of a pixel, and the fill would show as a
     fringe round the line; browsers draw a background back under its border in the same way.
     """
-    if not is_plain(part):
-        return part.grow
     for other in above:
-        if (isinstance(other, Line) and is_plain(other) and not other.dash
+        if not isinstance(other, Line | Fill) or not lies_with(part, other):
+            continue
+        if (isinstance(other, Line) and not other.dash
                 and other.style == "solid" and other.visible
                 and rgba(kit, other.colour, other.opacity)[3] == 1):
             outer, inner = line_band(other)
@@ -344,4 +363,6 @@ MAKERS: dict[str, Callable[[Scene, Any, float], list[Primitive]]] = {
     "fill": _fill, "line": _line, "bevel": _bevel, "gloss": _gloss, "lens": _lens,
     "picture": _picture, "symbol": _symbol, "icon": _icon, "light": _light,
     "progress": _progress, "label": _label,
+    # Its layers stand for it once a control is settled.
+    "look": lambda _scene, _part, _opacity: [],
 }

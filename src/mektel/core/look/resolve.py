@@ -10,16 +10,15 @@ from mektel.core.kit import (
     Body,
     Control,
     Kit,
-    Label,
     parse_flags,
     shown_states,
 )
-from mektel.core.look.layout import fitted
-from mektel.core.look.look import Look, Margins
+from mektel.core.look.holding import MARK
+from mektel.core.look.layout import natural
+from mektel.core.look.look import LayerLook, Look, Margins
 from mektel.core.look.outlines import body_outline
-from mektel.core.look.parts import Scene, layer_looks
+from mektel.core.look.parts import Scene, as_one, layer_looks
 from mektel.core.look.settle import NOTHING, settle
-from mektel.core.look.words import label_size
 from mektel.core.remember import Remembered
 
 
@@ -56,15 +55,34 @@ def _resolve(
     body: Body = control.part_in(BODY, held)
     box = body_outline(body, width, height, control.size)
     parts = [control.part_in(layer.id, held) for layer in control.layers]
-    shown = [part for part in parts if part.visible and part.opacity > 0]
+    shown: list[Any] = []
+    hidden: tuple[str, ...] = ()
+    for part in parts:
+        if part.id.startswith(hidden) and hidden:
+            continue
+        if part.visible and part.opacity > 0:
+            shown.append(part)
+        elif part.kind == "look":
+            hidden = (*hidden, part.id + MARK)
     words = control.text if text is None else text
-    found = []
-    for at, part in enumerate(shown):
-        scene = Scene(kit, body, box, words, shown[at + 1 :])
-        look = layer_looks(scene, part)
-        if look is not None:
-            found.append(look)
-    return Look(width, height, box, tuple(found), body.opacity)
+    def looks(start: int, end: int) -> list[LayerLook]:
+        found: list[LayerLook] = []
+        at = start
+        while at < end:
+            part = shown[at]
+            scene = Scene(kit, body, box, words, shown[at + 1 :])
+            at += 1
+            if part.kind == "look":
+                after = at
+                while after < end and shown[after].id.startswith(part.id + MARK):
+                    after += 1
+                found += as_one(scene, part, looks(at, after))
+                at = after
+            elif (look := layer_looks(scene, part)) is not None:
+                found.append(look)
+        return found
+
+    return Look(width, height, box, tuple(looks(0, len(shown))), body.opacity)
 
 
 def shared_margins(
@@ -100,13 +118,4 @@ def natural_size(
     """The control's own size, or larger where its text with padding needs it, in px."""
     if kit is not None:
         control = settle(kit, control, None, arguments, text=text).control
-    width, height = control.size
-    words = control.text if text is None else text
-    if control.content is not None:
-        return fitted(control, words, width, height)
-    for layer in control.layers:
-        if isinstance(layer, Label) and layer.flow == "one-line":
-            across, down = label_size(layer, words)
-            width = max(width, across + 2 * control.body.padding[0])
-            height = max(height, down + 2 * control.body.padding[1])
-    return width, height
+    return natural(control, control.text if text is None else text)

@@ -12,7 +12,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from mektel.core.errors import MektelError
+from mektel.core.errors import MektelError, NotFoundError
 from mektel.core.formula import FormulaError, Value, evaluate, parse
 from mektel.core.formula.evaluate import is_colour
 from mektel.core.kit import (
@@ -21,6 +21,7 @@ from mektel.core.kit import (
     REST,
     Control,
     Figure,
+    HeldLook,
     Kit,
     Swatch,
     arguments_for,
@@ -29,7 +30,15 @@ from mektel.core.kit import (
 from mektel.core.kit.document import with_values
 from mektel.core.kit.paths import changed_by, value_at
 from mektel.core.look.faces import drawn_as
-from mektel.core.look.layout import fitted, laid_out
+from mektel.core.look.holding import (
+    Finder,
+    Inner,
+    held_control,
+    holds_looks,
+    laid_in,
+    with_sizes,
+)
+from mektel.core.look.layout import fitted, laid_out, natural
 from mektel.core.remember import Remembered
 
 NOTHING: Mapping[str, Any] = {}
@@ -59,20 +68,23 @@ class Settled:
 def settle(
     kit: Kit, control: Control, size: tuple[float, float] | None = None,
     arguments: Mapping[str, Any] = NOTHING, parent: tuple[float, float] | None = None,
-    text: str | None = None,
+    text: str | None = None, holders: tuple[str, ...] = (),
 ) -> Settled:
-    """The control as these arguments make it at this size (px); ``parent`` is what it stands in.
+    """The control as these arguments make it at this size (px); ``parent`` is what it stands in,
+    ``holders`` the controls that hold its look.
 
     Raises :class:`ArgumentError` for an argument that no parameter takes. A formula that cannot
     be computed is a problem of the result, and its value stays as it was.
     """
-    if control.settled or not (
-            control.links or control.formulas or arguments or kit.face or control.content):
+    holds = not control.settled and holds_looks(control)
+    if control.settled or not (holds or control.links or control.formulas or arguments
+                               or kit.face or control.content):
         return Settled(control)
     key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.face,
-           text if control.content else None)
-    return _settled.get((kit.palette, kit.figures, control), key,
-                        lambda: _settle(kit, control, size, arguments, parent, text))
+           text if control.content else None, holders if holds else ())
+    frozen = (kit.palette, kit.figures, control, *((kit.controls,) if holds else ()))
+    return _settled.get(frozen, key,
+                        lambda: _settle(kit, control, size, arguments, parent, text, holders))
 
 
 def settled(kit: Kit, control: Control) -> Control:
@@ -85,18 +97,46 @@ _settled = Remembered()
 
 def _settle(
     kit: Kit, control: Control, size: tuple[float, float] | None, arguments: Mapping[str, Any],
-    parent: tuple[float, float] | None, text: str | None,
+    parent: tuple[float, float] | None, text: str | None, holders: tuple[str, ...],
 ) -> Settled:
     linked = without_links(control)
     work = _Work(kit, linked, size, arguments_for(control.parameters, dict(arguments)), parent)
     work.run()
-    words = work.control.text if text is None else text
-    placed = laid_out(work.control, words, size)
-    if work.control.content is not None and size is None and text is None:
-        placed = placed.model_copy(update={"size": fitted(work.control, words, *placed.size)})
-        placed = laid_out(work.control.model_copy(update={"size": placed.size}), words)
-    whole = _lean(drawn_as(kit, placed))
-    return Settled(whole.model_copy(update={"settled": True}), tuple(work.problems))
+    made = work.control
+    find = _finder(kit, control, size or made.size, holders)
+    made = with_sizes(made, find)
+    words = made.text if text is None else text
+    placed = laid_out(made, words, size)
+    if made.content is not None and size is None and text is None:
+        placed = placed.model_copy(update={"size": fitted(made, words, *placed.size)})
+        placed = laid_out(made.model_copy(update={"size": placed.size}), words)
+    placed = drawn_as(kit, placed)
+    whole, lost = laid_in(placed, size, find)
+    problems = (*work.problems, *(Problem(REST, part, "control", why) for part, why in lost))
+    return Settled(_lean(whole).model_copy(update={"settled": True}), problems)
+
+
+def _finder(
+    kit: Kit, control: Control, size: tuple[float, float], holders: tuple[str, ...]
+) -> Finder:
+    """Finds what a layer of the control holds, as its variation and text make it."""
+    under_way = (*holders, control.id)
+
+    def find(layer: HeldLook) -> Inner:
+        other = held_control(kit, layer, under_way)
+        variation = next((one for one in other.variations if one.name == layer.variation), None)
+        if layer.variation and variation is None:
+            raise NotFoundError("variation", layer.variation,
+                                [one.name for one in other.variations])
+        arguments = variation.arguments if variation else NOTHING
+        text = layer.text if layer.text is not None else variation.text if variation else None
+        own = settle(kit, other, None, arguments, size, text, under_way).control
+        words = own.text if text is None else text
+        wide, high = natural(own, words)
+        box = (layer.width or wide, layer.height or high)
+        return Inner(settle(kit, other, box, arguments, size, text, under_way).control, box, words)
+
+    return find
 
 
 def _lean(control: Control) -> Control:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from mektel.core.kit import Label
 from mektel.core.look.look import LabelLook
+from mektel.core.look.outlines import own_box
 from mektel.core.text import shape_line
 
 if TYPE_CHECKING:
@@ -58,7 +59,9 @@ def label_size(part: Label, text: str) -> tuple[float, float]:
 def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     from mektel.core.look.parts import paint_of
 
-    box, (across, _) = scene.box, scene.body.padding
+    box, across = scene.box, scene.body.padding[0]
+    if part.within is not None:
+        box, across = own_box(part.within, scene.box), 0.0
     words = shown_text(part, own_text(part, scene.text))
     room = box.width - 2 * across
     size = fitted_size(part, words, room)

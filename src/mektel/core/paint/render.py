@@ -24,6 +24,7 @@ from mektel.core.look import (
     PictureLook,
     ShadowLook,
     StrokeLook,
+    whose,
 )
 from mektel.core.paint import (
     bevel,
@@ -117,7 +118,8 @@ def render_on(look: Look, scale: float, margins: Margins, behind: bytes) -> Pict
 
 def render_layer(look: Look, layer_id: str, scale: float, margins: Margins) -> Picture:
     """One layer of a look alone, in the same bounds as the whole."""
-    layers = tuple(layer for layer in look.layers if layer.id == layer_id)
+    layers = tuple(layer for layer in look.layers
+                   if layer.id == layer_id or whose(layer.id) == layer_id)
     return _render(look, layers, scale, margins)
 
 

@@ -7,11 +7,12 @@ from typing import Any
 from mektel.core.drawings import icon_paths
 from mektel.core.kit import (
     BODY,
+    Area,
     Control,
     Kit,
     Label,
     Line,
-    Shadow,
+    OwnOutline,
     combined_states,
     value_names,
 )
@@ -24,7 +25,7 @@ from mektel.core.look import (
     resolve,
 )
 from mektel.core.look.paints import in_oklab
-from mektel.core.look.parts import is_plain, rgba
+from mektel.core.look.parts import rgba
 from mektel.core.path_data import path_commands
 from mektel.core.shape import AnyOutline, Outline, polygons
 from mektel.core.text import font_file
@@ -53,8 +54,7 @@ ROUND = ("box", "capsule", "ellipse")
 
 def baked_reason(control: Control, part: Any) -> str:
     """Why QPainter cannot draw a layer as it is; empty if it can."""
-    if part.kind in BLURRED and (part.outline is not None or not all(
-            is_simple(control, flags) for flags in combined_states(control.kind))):
+    if part.kind in BLURRED and has_paths(control, part.id):
         return "QPainter cannot blur this outline; its picture takes any colour"
     if part.kind == "bevel":
         return "QPainter has no light on edges"
@@ -85,6 +85,19 @@ def is_simple(control: Control, flags: frozenset[str]) -> bool:
     return body.form in ROUND and not body.joins and body.fit == "fill"
 
 
+def has_paths(control: Control, layer_id: str) -> bool:
+    """Whether a layer's outline, in some state, is one that the module cannot work out itself."""
+    return any(
+        not is_simple(control, flags) or not is_round(control.part_in(layer_id, flags).outline)
+        for flags in combined_states(control.kind)
+    ) or len({control.part_in(layer_id, flags).outline is None
+              for flags in combined_states(control.kind)}) > 1
+
+
+def is_round(own: Any) -> bool:
+    return own is None or (own.form in ROUND and not own.joins)
+
+
 def part_values(
     kit: Kit, control: Control, part_id: str, flags: frozenset[str], varied: set[str]
 ) -> dict[str, Any]:
@@ -101,8 +114,11 @@ def part_values(
         return found
     common = _plain(kit, part, {"visible", "opacity"}, varied, only={
         *COMMON})
+    if kind == "look":
+        return {"kind": "group", **common}
     look = None if kind == "label" else bare_look(kit, control, part_id, flags)
     own = getattr(part, "outline", None) is not None
+    boxed = own and not has_paths(control, part_id)
     values: dict[str, Any]
     if kind in BLURRED:
         values = _shadow_values(kit, part, varied)
@@ -114,15 +130,17 @@ def part_values(
             "width": _number(part.thickness * part.size / 24), "commands": _commands(part.icon),
         }
     elif kind == "gloss" or (kind == "line" and part.dash > 0):
-        values = _area(kit, control, part, look, flags)
+        values = _band(kit, control, part, look, flags)
     elif kind == "label":
         values = _label_values(kit, part, varied)
     else:
         values = {
             "kind": kind, **_plain(kit, part, ALWAYS[kind], varied), **_paint_values(kit, part)}
-        if own or not simple:
+        if (own and not boxed) or not simple:
             values["paths"] = _paths(look, control, flags)
-    if own or kind in ("gloss", "symbol") or (kind == "line" and part.dash > 0):
+    if boxed and kind != "gloss" and not (kind == "line" and part.dash > 0):
+        values["own_box"] = _own_box(part.outline)
+    elif own or kind in ("gloss", "symbol") or (kind == "line" and part.dash > 0):
         values["own"] = True  # it does not cover the control's outline
     return values | common
 
@@ -134,7 +152,7 @@ def _plain(
     fields = type(part).model_fields
     for name in value_names(part):
         value = getattr(part, name)
-        wanted = name in (only or set(fields) - COMMON - PAINT - {"outline", "joins"})
+        wanted = name in (only or set(fields) - COMMON - PAINT - {"outline", "joins", "within"})
         default = value == fields[name].default
         if not wanted or (default and name not in always and name not in varied):
             continue
@@ -178,9 +196,20 @@ def _paint_values(kit: Kit, part: Painted) -> dict[str, Any]:
 def _shadow_values(kit: Kit, part: Any, varied: set[str]) -> dict[str, Any]:
     kind = {"glow": "shadow", "inner-glow": "inner-shadow"}.get(part.kind, part.kind)
     found = {"kind": kind, "offset": (0, 0), **_plain(kit, part, ALWAYS[kind], varied)}
-    if part.kind == "glow" or (isinstance(part, Shadow) and not is_plain(part)):
+    if part.kind == "glow":
         found["cut"] = True
     return found
+
+
+def _own_box(own: OwnOutline) -> dict[str, Any]:
+    found: dict[str, Any] = {"form": own.form, "radii": _numbers(own.radii), **_area(own)}
+    if own.radii_y is not None:
+        found["radii_y"] = _numbers(own.radii_y)
+    return found
+
+
+def _area(area: Area) -> dict[str, Any]:
+    return {name: _numbers(getattr(area, name)) for name in ("x", "y", "width", "height")}
 
 
 def _paths(look: Any, control: Control, flags: frozenset[str]) -> dict[str, Any]:
@@ -195,7 +224,7 @@ def _paths(look: Any, control: Control, flags: frozenset[str]) -> dict[str, Any]
     return {}
 
 
-def _area(
+def _band(
     kit: Kit, control: Control, part: Any, look: Any, flags: frozenset[str]
 ) -> dict[str, Any]:
     """What is drawn as an area of its own: a gloss band, or the strips of a dashed line."""
@@ -230,6 +259,7 @@ def _label_values(kit: Kit, part: Label, varied: set[str]) -> dict[str, Any]:
     return {
         "kind": "label", **_plain(kit, part, ALWAYS["label"], varied),
         **_paint_values(kit, part), "font": font_file(part.family, part.weight).name,
+        **({"within": _area(part.within)} if part.within is not None else {}),
     }
 
 

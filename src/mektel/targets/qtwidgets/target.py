@@ -27,12 +27,14 @@ from mektel.core.kit import (
     InnerGlow,
     InnerShadow,
     Kit,
+    OwnOutline,
     Shadow,
     combined_states,
     in_order,
     states_of,
 )
-from mektel.core.look import settled
+from mektel.core.look import settled, whose
+from mektel.core.look.holding import MARK
 from mektel.core.look.layout import following_text
 from mektel.core.look.look import SIGMAS
 from mektel.core.paint.blur import blurred_coverage
@@ -67,6 +69,7 @@ from mektel.targets.qtwidgets.parts import (
     BLURRED,
     baked_reason,
     beneath_reason,
+    has_paths,
     icon_commands,
     is_simple,
     part_values,
@@ -98,7 +101,7 @@ class QtWidgets:
         kept, control = shipped(kit, control), settled(kit, control)
         rest, changes, _ = self._data(kit, control, kept)
         _, lost = puts(control, kept, rest, changes)
-        return with_lost(self._plan(kit, control), control, lost)
+        return with_lost(self._plan(kit, control), control, [*lost, *kept.lost])
 
     def _plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         plans: list[LayerPlan] = []
@@ -120,7 +123,7 @@ class QtWidgets:
         return plans
 
     def _note(self, control: Control, layer: Any) -> str:
-        own = getattr(layer, "outline", None) is not None
+        own = getattr(layer, "outline", None) is not None and has_paths(control, layer.id)
         if getattr(layer, "dash", 0) > 0:
             return "its dashes stretch with the control"
         if layer.kind == "gloss" or own or (
@@ -134,7 +137,11 @@ class QtWidgets:
         parts = [control.part_in(layer.id, flags) for flags in combined_states(control.kind)]
         if not any(part.blur for part in parts):
             return "native", ""
-        forms = {body_shape(control, flags)[0] for flags in combined_states(control.kind)}
+        forms = {part.outline or control.part_in(BODY, flags)
+                 for part, flags in zip(parts, combined_states(control.kind), strict=True)}
+        # What is so many px large, whatever the control's size, stays exact.
+        forms = {one.form for one in forms if not isinstance(one, OwnOutline)
+                 or one.width[0] or one.height[0]}
         width, height = control.size
         why = "QPainter cannot blur; its corners are baked, it takes colour and size"
         if "ellipse" in forms:
@@ -238,6 +245,9 @@ class QtWidgets:
         for at, layer in enumerate(control.layers):
             if any(beneath_reason(control.part_in(layer.id, flags)) for flags in everything):
                 merged = at + 1
+        while merged and merged < len(control.layers) and MARK in control.layers[merged].id and (
+                whose(control.layers[merged].id) == whose(control.layers[merged - 1].id)):
+            merged += 1  # what a look holds stays together
         rest: dict[str, Any] = {}
         changes: dict[Any, Any] = {}
         pictures: dict[str, dict[tuple[str, ...], BakedPicture]] = {}
@@ -313,13 +323,18 @@ class QtWidgets:
         """Every corner that a blurred shadow has in any state, by its radii and blur."""
         found = {}
         for flags in combined_states(control.kind):
-            form, radii, radii_y = body_shape(control, flags)
-            box = outline_for(form, radii, *control.size, radii_y)
+            body = control.part_in(BODY, flags)
             for layer in control.layers:
                 part = control.part_in(layer.id, flags)
                 if (not isinstance(part, Shadow | InnerShadow | Glow | InnerGlow) or not part.blur
-                        or uses_paths(control, layer)):
+                        or has_paths(control, layer.id)):
                     continue
+                form, (width, height) = part.outline or body, control.size
+                if part.outline is not None:
+                    own = part.outline
+                    width = own.width[0] * width + own.width[1]
+                    height = own.height[0] * height + own.height[1]
+                box = outline_for(form.form, form.radii, width, height, form.radii_y)
                 outward = isinstance(part, Shadow | Glow)
                 shape = box.grown(part.spread if outward else -part.spread)
                 for rx, ry in zip(shape.rx, shape.ry, strict=True):
@@ -393,14 +408,6 @@ def _environment_for_qt(scale: int) -> dict[str, str]:
     return kept | {"QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": str(scale)}
 
 
-def uses_paths(control: Control, layer: Any) -> bool:
-    """Whether a layer's outline is not one that the module can work out from its size."""
-    return layer.outline is not None or any(
-        control.part_in(layer.id, flags).outline is not None or not is_simple(control, flags)
-        for flags in combined_states(control.kind)
-    )
-
-
 def _uses(rest: dict[str, Any], changes: dict[Any, Any]) -> set[str]:
     """Which parts of the template a control needs."""
     parts = [
@@ -414,7 +421,8 @@ def _uses(rest: dict[str, Any], changes: dict[Any, Any]) -> set[str]:
         found |= {name for name, holds in {
             "blend": part.get("blend", "normal") != "normal"
             or (not kind and part.get("opacity", 1) < 1), "paths": bool(paths),
-            "baked": kind == "baked", "strokes": kind == "strokes",
+            "baked": kind == "baked", "group": kind == "group", "own box": "own_box" in part,
+            "within": "within" in part, "strokes": kind == "strokes",
             "radial": part.get("style") == "radial", "conic": part.get("style") == "conic",
             "soft": shadowed and part.get("shadow_blur", 2) > 0,
             "stroker": part.get("edge", 0) > 0,
@@ -424,11 +432,6 @@ def _uses(rest: dict[str, Any], changes: dict[Any, Any]) -> set[str]:
     if "text effects" in found:
         found.add("stroker")
     return found
-
-
-def body_shape(control: Control, flags: frozenset[str]) -> tuple[Any, Any, Any]:
-    body = control.part_in(BODY, flags)
-    return body.form, body.radii, body.radii_y
 
 
 @lru_cache(maxsize=256)

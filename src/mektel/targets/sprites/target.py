@@ -76,7 +76,7 @@ class Sprites:
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         lost = [(one, "it is a picture, made with the defaults")
                 for one in shipped(kit, control).values if one.part not in (BODY, CONTROL)]
-        return with_lost(self._plan(settled(kit, control)), control, lost)
+        return with_lost(self._plan(settled(kit, control)), settled(kit, control), lost)
 
     def _plan(self, control: Control) -> list[LayerPlan]:
         why = {
@@ -123,7 +123,7 @@ class Sprites:
             OutFile(PurePosixPath(INDEX), text.encode(), "json"),
             *atlases,
             *(OutFile(sprite.path, sprite.packed[0].result()) for sprite in sprites),
-            *font_files(chosen, PurePosixPath("fonts")),
+            *font_files([settled(kit, one) for one in chosen], PurePosixPath("fonts")),
         ]
 
     def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
@@ -244,7 +244,9 @@ def _described(
         "states": list(shown_states(control.kind)),
         "densities": densities,
     }
-    labels = [one for one in resolve(kit, control).layers if isinstance(one, LabelLook)]
+    own = {layer.id for layer in control.layers}
+    labels = [one for one in resolve(kit, control).layers
+              if isinstance(one, LabelLook) and one.id in own]
     if labels:
         colours = {}
         for state in shown_states(control.kind):

@@ -25,6 +25,8 @@ DEFAULTS = {
     "visibility": "visible", "opacity": "1", "translate": "0px 0px", "mix-blend-mode": "normal",
     "rotate": "0deg", "scale": "1 1",
 }
+# What a state has to take back where it does not have it.
+UNLESS_SAID = ("text-shadow", "filter", "text-transform", "clip-path")
 
 
 def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> str:
@@ -53,7 +55,8 @@ def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> 
         for selector, declared in changed.items():
             mine = [one for one in driven if one.condition == condition]
             names = {one.told.split(".")[0] for one in _told(selector, mine)}
-            differing = {n: v for n, v in declared.items()
+            gone = {n: "none" for n in UNLESS_SAID if n in below[selector] and n not in declared}
+            differing = {n: v for n, v in (declared | gone).items()
                          if below[selector].get(n) != v or n in names}
             differing = _driven(selector, differing, control, mine)
             if differing:
@@ -169,7 +172,8 @@ def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Decla
     body: Body = control.part_in(BODY, flags)
     look = resolve(kit, control, flags)
     # Shadows that an opaque face hides, whose own edge must not show as a seam beside its.
-    hidden = {one.id for one in look.layers if isinstance(one, ShadowLook) and one.cut is None}
+    hidden = {one.id for one in look.primitives() if isinstance(one, ShadowLook)
+              and one.cut is None}
     found: dict[str, Declarations] = {
         ".layers": {
             "translate": f"{px(body.offset[0])} {px(body.offset[1])}",

@@ -29,6 +29,8 @@ HELD = {
     ("line", "angle"): ("--angle", "deg"), ("label", "spacing"): ("letter-spacing", "px"),
     ("icon", "thickness"): ("stroke-width", ""),
 }
+# What stands for the text of an element.
+TEXT = "text"
 # What stands for the file that takes a picture's place.
 FILE = "file"
 COMMON = {"opacity": ("opacity", ""), "rotate": ("rotate", "deg"), "visible": ("visibility", "")}
@@ -74,7 +76,7 @@ def properties(control: Control, shipped: Shipped
             source = f'{source} ? "visible" : "hidden"'
         elif told == "--stops" and one.path == "stops":
             source = f"stopsOf({source})"
-        else:
+        elif told != TEXT:
             source = f"finite({source})"
         name = one.parameter if one.parameter and is_colour(one.path.split(".")[-1]) else ""
         words = "-".join([] if one.condition == REST else [one.condition.replace("+", "-")])
@@ -104,6 +106,8 @@ def _held(control: Control, one: Driven) -> tuple[str, str, str]:
     kind = control.layer(one.part).kind
     if kind == "picture" and one.path == "asset" and one.parameter:
         return FILE, "", ""
+    if kind == "label" and one.path == "text":
+        return TEXT, "", ""
     if one.path in COMMON:
         return *COMMON[one.path], ""
     if baked_reason(control, one.part) and not (kind in BLURRED and one.path == "colour"):

@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 import base64
-import math
 from typing import Any
 
 from mektel.core.drawings import icon_paths
 from mektel.core.kit import BODY, Body, Control, Kit
-from mektel.core.kit.layers import Painted
 from mektel.core.look import FillLook, LineLook, parse_flags
+from mektel.core.look.holding import MARK
 from mektel.core.look.parts import line_band, tucked_growth
-from mektel.core.look.words import RAISED
-from mektel.core.text import shape_line
 from mektel.targets.baked import bake, bare_look
-from mektel.targets.web.fonts import font_alias, whole_metrics
+from mektel.targets.web.labels import label_css, text_box
 from mektel.targets.web.outlines import clip, is_round, place, polygon, radius
 from mektel.targets.web.paint import background
 from mektel.targets.web.values import Declarations, hex_colour, number, percent, px, span
@@ -62,18 +59,26 @@ def layer_css(
     body = control.part_in(BODY, flags)
     selector = f'[part="{layer_id}"]'
     more: dict[str, Declarations] = {}
+    # A picture lies where it does at rest; what states move it by is left to them.
+    still = control.part_in(layer_id, ()).move
     if baked_reason(control, layer_id):
-        declared = _baked(kit, control, layer_id, flags)
+        declared = _baked(kit, control, layer_id, flags, still)
+    elif part.kind == "look":
+        declared = {}
     elif part.kind == "lens":
         declared = _lens(kit, control, part, body, flags)
     elif part.kind == "gloss":
         declared, more[f"{selector}::before"] = _gloss(kit, control, part, body)
     else:
         declared = MAKERS[part.kind](kit, control, part, body, flags, hidden)
-    declared["visibility"] = "visible" if part.visible else "hidden"
+    # What a hidden look holds is hidden with it.
+    shown = "inherit" if MARK in layer_id else "visible"
+    declared["visibility"] = shown if part.visible else "hidden"
     declared["opacity"] = number(part.opacity)
     declared["mix-blend-mode"] = part.blend
-    if part.kind != "label" and not baked_reason(control, layer_id):
+    if baked_reason(control, layer_id):
+        declared["translate"] = f"{px(part.move[0] - still[0])} {px(part.move[1] - still[1])}"
+    elif part.kind != "label":
         declared["translate"] = f"{px(part.move[0])} {px(part.move[1])}"
     if not baked_reason(control, layer_id):
         declared |= _turn(control, part, declared)
@@ -85,10 +90,14 @@ def _turn(control: Control, part: Any, declared: Declarations) -> Declarations:
               "scale": f"{number(part.scale[0])} {number(part.scale[1])}"}
     if turned == {"rotate": "0deg", "scale": "1 1"}:
         return turned
-    if part.kind == "label":
+    if part.kind == "look" or (part.kind == "label" and part.within is None):
         return turned | {"transform-origin": f"{percent(part.pivot[0])} {percent(part.pivot[1])}"}
     # The pivot is a spot of the control; the origin counts from the layer's own box.
     width, height = control.size
+    if part.kind == "label":
+        x, y, _, _ = text_box(part, control)
+        return turned | {"transform-origin": f"{px(part.pivot[0] * width - x)} "
+                                             f"{px(part.pivot[1] * height - y)}"}
 
     def origin(share: float, side: float, edge: str) -> str:
         start = declared.get(edge, "")
@@ -125,13 +134,14 @@ def _shadow_values(kit: Kit, part: Any) -> Declarations:
 
 def _shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, hidden: bool
             ) -> Declarations:
-    tucked = hidden and (body.form != "box" or all(
-        r == 0 or r >= part.spread + 2 for r in (*body.radii, *(body.radii_y or ()))
+    form = part.outline or body
+    tucked = hidden and (form.form != "box" or all(
+        r == 0 or r >= part.spread + 2 for r in (*form.radii, *(form.radii_y or ()))
     ))
     return _shadow_values(kit, part) | {
         # Where a face hides its inner edge, that edge lies 1px under the face.
         "--tuck": "1px" if tucked else "0px",
-        **place(part.outline, body, control.size, -1 if tucked and part.outline is None else 0),
+        **place(part.outline, body, control.size, -1 if tucked else 0),
         **({"inset": "var(--tuck)"} if part.outline is None else {}),
         "box-shadow":
             "var(--x) var(--y) var(--blur) calc(var(--spread) + var(--tuck)) var(--colour)",
@@ -162,7 +172,7 @@ def _fill(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[st
     grow = tucked_growth(kit, part, shown)
     if grow < part.grow:
         # Its edge lies under the line on it; unlike a box, a clip may end within a pixel.
-        corners = radius(body, control.size, grow)
+        corners = radius(own or body, (width, height), grow)
         declared["clip-path"] = f"inset({px(part.grow - grow)} round {corners})"
     return declared | {"background": paint}
 
@@ -224,7 +234,7 @@ def _gloss(kit: Kit, control: Control, part: Any, body: Body) -> tuple[Declarati
 
 
 def _lens(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str]) -> Declarations:
-    declared = _baked(kit, control, part.id, flags)
+    declared = _baked(kit, control, part.id, flags, (0.0, 0.0))
     own = part.outline
     if is_round(body if own is None else own):
         declared |= place(own, body, control.size, 0)
@@ -233,11 +243,12 @@ def _lens(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[st
     return declared
 
 
-def _baked(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Declarations:
+def _baked(kit: Kit, control: Control, layer_id: str, flags: frozenset[str],
+           move: tuple[float, float]) -> Declarations:
     part = control.part_in(layer_id, flags)
     tinted = part.kind in BLURRED  # one colour through a mask: it can be changed from outside
     shown = part.model_copy(update={
-        "visible": True, "opacity": 1.0, **({"colour": "#FFFFFF"} if tinted else {})})
+        "visible": True, "opacity": 1.0, "move": move, **({"colour": "#FFFFFF"} if tinted else {})})
     parts = tuple(shown if one.id == layer_id else one for one in control.layers)
     states = {state: {part: values for part, values in changes.items() if part != layer_id}
               for state, changes in control.states.items()}
@@ -301,88 +312,7 @@ def _symbol(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[
     }
 
 
-def loses_gradient(part: Any) -> bool:
-    """A line round letters would cover a gradient in them; then one colour stands in."""
-    return bool(part.style != "solid" and part.edge > 0)
-
-
-def _label(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidden: bool
-           ) -> Declarations:
-    place_ = {"start": "start", "centre": "center", "end": "end"}[part.align]
-    line = shape_line("", part.family, part.weight, part.size)
-    ascent, descent = whole_metrics(part, control)
-    exact = (line.ascent - line.descent) / 2 - (ascent - descent) / 2
-    paint, declared = _text_paint(kit, part, control)
-    wrapped, bound = part.flow == "wrap", part.flow != "one-line"
-    declared |= {
-        "position": "relative", "grid-area": "1 / 1", "align-self": "center",
-        "justify-self": "stretch" if bound else place_,
-        "padding": f"{px(body.padding[1])} {px(body.padding[0])}",
-        "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
-        **paint,
-        "font": f'{part.weight} {px(part.size)} "{font_alias(part.family, control)}", sans-serif',
-        "line-height": px(round(part.leading * part.size)) if wrapped else "normal",
-        "letter-spacing": px(part.spacing) if part.spacing else "normal",
-        "text-rendering": "geometricPrecision",
-        "white-space": "normal" if wrapped else "pre", "user-select": "none",
-    }
-    if bound:
-        # Laid into the control's width, which it does not widen.
-        declared |= {"width": "0", "min-width": "100%", "text-align": place_}
-    if part.case == "capitals":
-        declared["text-transform"] = "uppercase"
-    declared |= _beneath(kit, part)
-    return declared
-
-
-def _beneath(kit: Kit, part: Any) -> Declarations:
-    """What lies under the letters.
-
-    A line round them is made of shadows all round, which gives it round corners. Under a line or
-    a gradient, light, shade and shadow are filters: text shadows would show through.
-    """
-    edge = hex_colour(kit, part.edge_colour)
-    around = []
-    if part.edge > 0:
-        count = max(16, 4 * math.ceil(part.edge * 3))
-        around = [
-            f"{px(part.edge * math.cos(turn))} {px(part.edge * math.sin(turn))} {edge}"
-            for turn in (2 * math.pi * at / count for at in range(count))
-        ]
-    found = []
-    if part.relief != "flat":
-        way = 1 if part.relief == "raised" else -1
-        for dx, dy, (r, g, b, a) in reversed(RAISED):
-            tone = f"rgb({round(r * 255)} {round(g * 255)} {round(b * 255)} / {number(a)})"
-            found.append((dx, dy * way, 0.0, tone))
-    shade = hex_colour(kit, part.shadow_colour)
-    if has_shadow(part):
-        found.append((*part.shadow_offset, part.shadow_blur, shade))
-    if part.style == "solid" and not around:
-        texts = [f"{px(x)} {px(y)} {px(blur)} {tone}" for x, y, blur, tone in found]
-        return {"text-shadow": ", ".join(texts)} if texts else {}
-    declared = {"text-shadow": ", ".join(around)} if around else {}
-    if found:
-        declared["filter"] = " ".join(
-            f"drop-shadow({px(x)} {px(y)} {px(blur / 2)} {tone})" for x, y, blur, tone in found)
-    return declared
-
-
-def has_shadow(part: Any) -> bool:
-    colour = part.shadow_colour
-    return not (colour.startswith("#") and len(colour) == 9 and colour.endswith("00"))
-
-
-def _text_paint(kit: Kit, part: Painted, control: Control) -> tuple[Declarations, Declarations]:
-    if part.style == "solid" or loses_gradient(part):
-        colour = part.colour if part.style == "solid" else part.stops[len(part.stops) // 2].colour
-        return {"color": "var(--colour)"}, {"--colour": hex_colour(kit, colour)}
-    line = shape_line(control.text, part.family, part.weight, part.size)  # type: ignore[attr-defined]
-    paint, declared = background(kit, part, line.advance, line.height)
-    return {"color": "transparent", "background": f"{paint} content-box text"}, declared
-
-
 MAKERS: dict[str, Any] = {
     "shadow": _shadow, "glow": _shadow, "inner-shadow": _inner_shadow, "inner-glow": _inner_shadow,
-    "fill": _fill, "line": _line, "icon": _icon, "symbol": _symbol, "label": _label,
+    "fill": _fill, "line": _line, "icon": _icon, "symbol": _symbol, "label": label_css,
 }

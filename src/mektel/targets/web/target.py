@@ -13,6 +13,7 @@ from markupsafe import escape
 
 from mektel.core.kit import BODY, Control, Fill, Kit, Label, Lens, Line, states_of
 from mektel.core.look import settled
+from mektel.core.look.holding import MARK
 from mektel.core.look.layout import following_text
 from mektel.core.look.parts import line_band
 from mektel.targets.base import (
@@ -35,7 +36,8 @@ from mektel.targets.web.driving import (
     text_source,
 )
 from mektel.targets.web.fonts import font_faces
-from mektel.targets.web.layers import baked_reason, icon_svg, loses_gradient
+from mektel.targets.web.labels import loses_gradient
+from mektel.targets.web.layers import baked_reason, icon_svg
 from mektel.targets.web.outlines import is_round
 from mektel.targets.web.runner import shoot_in_chromium
 
@@ -48,7 +50,7 @@ class Web:
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         kept, control = shipped(kit, control), settled(kit, control)
         _, lost = properties(control, kept)
-        return with_lost(self._plan(kit, control), control, lost)
+        return with_lost(self._plan(kit, control), control, [*lost, *kept.lost])
 
     def _plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         shapes = {control.part_in(BODY, {state}).form for state in ("rest", *control.states)}
@@ -120,6 +122,8 @@ class Web:
         driven, _ = properties(control, kept)
         labels = [layer.id for layer in control.layers
                   if isinstance(layer, Label) and layer.text is None]
+        fitted = [layer for layer in control.layers if isinstance(layer, Label)
+                  and layer.text is None and layer.flow == "fit"]
         following, text_width, _ = following_text(control, control.text)
         name = camel(self.tag(control))
         return _environment().get_template("element.js.j2").render(
@@ -132,17 +136,10 @@ class Web:
             text_comment=_one_line(str(escape(control.text))),
             parts=[layer.id for layer in control.layers],
             css=control_css(kit, control, driven),
-            layers=[
-                {"id": layer.id, "holds_text": layer.id == labels[0] if labels else False,
-                 "svg": icon_svg(control, layer) if not getattr(layer, "text", None)
-                 else escape(layer.text)}  # type: ignore[union-attr]
-                for layer in control.layers
-            ],
+            layers=_elements(control, labels[0] if labels else ""),
             shaped=not is_round(control.body),
-            fits=next((one.id for one in control.layers
-                       if isinstance(one, Label) and one.flow == "fit"), ""),
-            fit_size=next((one.size for one in control.layers
-                           if isinstance(one, Label) and one.flow == "fit"), 0),
+            fits=next((one.id for one in fitted), ""),
+            fit_size=next((one.size for one in fitted), 0),
             fonts=font_faces(control),
             kind=control.kind,
             text_part=labels[0] if labels and following else "",
@@ -163,6 +160,21 @@ class Web:
         self, kit: Kit, shots: list[Shot], folder: Path, backdrop: str, progress: Progress
     ) -> list[Taken]:
         return shoot_in_chromium(kit, shots, folder, backdrop, progress, self)
+
+
+def _elements(control: Control, text_part: str) -> list[dict[str, Any]]:
+    """The layers' elements, each with how many that hold it end after it."""
+    found = []
+    ids = [layer.id for layer in control.layers]
+    for layer, after in zip(control.layers, [*ids[1:], ""], strict=True):
+        inside = [one.id for one in control.layers if one.kind == "look"
+                  and (layer.id == one.id or layer.id.startswith(one.id + MARK))]
+        text = layer.text if isinstance(layer, Label) else None
+        found.append({
+            "id": layer.id, "holds_text": layer.id == text_part, "holds": layer.kind == "look",
+            "svg": icon_svg(control, layer) if text is None else escape(text),
+            "ends": sum(not after.startswith(one + MARK) for one in inside)})
+    return found
 
 
 def _edges_are_whole(control: Control, layer_id: str) -> bool:

@@ -1,0 +1,137 @@
+"""Labels in CSS: text the browser sets, and what lies under its letters."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from mektel.core.kit import Body, Control, Kit, Label
+from mektel.core.look.words import RAISED, fitted_size, label_size, own_text, shown_text
+from mektel.core.text import shape_line
+from mektel.targets.web.fonts import font_alias, whole_metrics
+from mektel.targets.web.paint import background
+from mektel.targets.web.values import Declarations, hex_colour, number, px, span
+
+
+def loses_gradient(part: Any) -> bool:
+    """A line round letters would cover a gradient in them; then one colour stands in."""
+    return bool(part.style != "solid" and part.edge > 0)
+
+
+def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidden: bool
+           ) -> Declarations:
+    """A label in the control's padded box, or about a spot of a box of its own."""
+    place_ = {"start": "start", "centre": "center", "end": "end"}[part.align]
+    line = shape_line("", part.family, part.weight, part.size)
+    ascent, descent = whole_metrics(part, control)
+    exact = (line.ascent - line.descent) / 2 - (ascent - descent) / 2
+    paint, declared = _text_paint(kit, part, control)
+    wrapped, bound = part.flow == "wrap", part.flow != "one-line"
+    size = part.size
+    if part.text is not None and part.flow == "fit":
+        size = fitted_size(part, shown_text(part, part.text), _room(part, control))
+    declared |= {
+        "position": "relative", "grid-area": "1 / 1", "align-self": "center",
+        "justify-self": "stretch" if bound else place_,
+        "padding": f"{px(body.padding[1])} {px(body.padding[0])}",
+        "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
+        **paint,
+        "font": f'{part.weight} {px(size)} "{font_alias(part.family, control)}", sans-serif',
+        "line-height": px(round(part.leading * part.size)) if wrapped else "normal",
+        "letter-spacing": px(part.spacing) if part.spacing else "normal",
+        "text-rendering": "geometricPrecision",
+        "white-space": "normal" if wrapped else "pre", "user-select": "none",
+    }
+    if bound:
+        # Laid into the control's width, which it does not widen.
+        declared |= {"width": "0", "min-width": "100%", "text-align": place_}
+    if part.within is not None:
+        declared |= _within(part, exact)
+    if part.case == "capitals":
+        declared["text-transform"] = "uppercase"
+    declared |= _beneath(kit, part)
+    return declared
+
+
+def _within(part: Label, exact: float) -> Declarations:
+    """A box of its own: where it is set, and how far the text's own box lies back from there."""
+    area = part.within
+    assert area is not None
+    share, back = {"start": (0.0, "0px"), "centre": (0.5, "-50%"), "end": (1.0, "-100%")}[
+        part.align]
+    bound = part.flow != "one-line"
+    if bound:
+        share, back = 0.0, "0px"
+    left = span(area.x[0] + share * area.width[0], area.x[1] + share * area.width[1])
+    top = span(area.y[0] + area.height[0] / 2, area.y[1] + area.height[1] / 2)
+    across = px(part.move[0]) if back == "0px" else f"calc({back} + {px(part.move[0])})"
+    found = {"position": "absolute", "inset": "auto", "left": left, "top": top, "padding": "0",
+             "translate": f"{across} calc(-50% + {px(part.move[1] + exact)})"}
+    if bound:
+        found |= {"width": span(*area.width), "min-width": "0"}
+    return found
+
+
+def _room(part: Label, control: Control) -> float:
+    """The width in px that a label may fill at the designed size."""
+    if part.within is None:
+        return control.size[0] - 2 * control.body.padding[0]
+    return part.within.width[0] * control.size[0] + part.within.width[1]
+
+
+def text_box(part: Label, control: Control) -> tuple[float, float, float, float]:
+    """Where the text of a label in a box of its own lies (x, y, width, height), in px."""
+    area, (width, height) = part.within, control.size
+    assert area is not None
+    across, down = label_size(part, own_text(part, control.text))
+    share = {"start": 0.0, "centre": 0.5, "end": 1.0}[part.align]
+    left = area.x[0] * width + area.x[1]
+    top = area.y[0] * height + area.y[1] + (area.height[0] * height + area.height[1] - down) / 2
+    return left + (_room(part, control) - across) * share, top, across, down
+
+
+def _beneath(kit: Kit, part: Any) -> Declarations:
+    """What lies under the letters.
+
+    A line round them is made of shadows all round, which gives it round corners. Under a line or
+    a gradient, light, shade and shadow are filters: text shadows would show through.
+    """
+    edge = hex_colour(kit, part.edge_colour)
+    around = []
+    if part.edge > 0:
+        count = max(16, 4 * math.ceil(part.edge * 3))
+        around = [
+            f"{px(part.edge * math.cos(turn))} {px(part.edge * math.sin(turn))} {edge}"
+            for turn in (2 * math.pi * at / count for at in range(count))
+        ]
+    found = []
+    if part.relief != "flat":
+        way = 1 if part.relief == "raised" else -1
+        for dx, dy, (r, g, b, a) in reversed(RAISED):
+            tone = f"rgb({round(r * 255)} {round(g * 255)} {round(b * 255)} / {number(a)})"
+            found.append((dx, dy * way, 0.0, tone))
+    shade = hex_colour(kit, part.shadow_colour)
+    if has_shadow(part):
+        found.append((*part.shadow_offset, part.shadow_blur, shade))
+    if part.style == "solid" and not around:
+        texts = [f"{px(x)} {px(y)} {px(blur)} {tone}" for x, y, blur, tone in found]
+        return {"text-shadow": ", ".join(texts)} if texts else {}
+    declared = {"text-shadow": ", ".join(around)} if around else {}
+    if found:
+        declared["filter"] = " ".join(
+            f"drop-shadow({px(x)} {px(y)} {px(blur / 2)} {tone})" for x, y, blur, tone in found)
+    return declared
+
+
+def has_shadow(part: Any) -> bool:
+    colour = part.shadow_colour
+    return not (colour.startswith("#") and len(colour) == 9 and colour.endswith("00"))
+
+
+def _text_paint(kit: Kit, part: Label, control: Control) -> tuple[Declarations, Declarations]:
+    if part.style == "solid" or loses_gradient(part):
+        colour = part.colour if part.style == "solid" else part.stops[len(part.stops) // 2].colour
+        return {"color": "var(--colour)"}, {"--colour": hex_colour(kit, colour)}
+    line = shape_line(own_text(part, control.text), part.family, part.weight, part.size)
+    paint, declared = background(kit, part, line.advance, line.height)
+    return {"color": "transparent", "background": f"{paint} content-box text"}, declared
