@@ -14,7 +14,7 @@ from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Control, Kit, deriving
 from mektel.core.kit import edit as edits
-from mektel.core.look import resolve, shared_margins
+from mektel.core.look import holds_looks, resolve, shared_margins
 from mektel.samples import starter_files
 
 WIDTH, ITEM = 152, 84
@@ -31,7 +31,7 @@ class ShelfItem(ShowsPictures, QWidget):
         super().__init__(parent)
         self.control_id, self.bench = control_id, bench
         self.watch(bench.pictures)
-        self._painted = (0, 0)
+        self._painted = (0, 0, 0)
         # A thumbnail follows once a drag pauses.
         self._late = QTimer(self, singleShot=True, interval=60)
         self._late.timeout.connect(self.update)
@@ -41,9 +41,11 @@ class ShelfItem(ShowsPictures, QWidget):
 
     def show_control(self, control: Control, palette: object) -> None:
         """Repaints only what an edit has touched; the rest is the same object as before."""
-        if self._painted != (id(control), id(palette)):
-            self._painted = (id(control), id(palette))
-            self._held_values = (control, palette)
+        # What it holds is another's, which an edit may have touched.
+        others = self.bench.kit.controls if holds_looks(control) else None
+        if self._painted != (id(control), id(palette), id(others)):
+            self._painted = (id(control), id(palette), id(others))
+            self._held_values = (control, palette, others)
             self.setAccessibleName(control.name)
             self._late.start()
 

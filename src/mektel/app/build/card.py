@@ -21,36 +21,28 @@ from mektel.app.build.content_dials import PREFIX, content_dial, show_content
 from mektel.app.build.drive import drive_menu, driven_words
 from mektel.app.build.joins import Joins
 from mektel.app.build.pages import Column, pages_of
-from mektel.app.build.picture_dial import PictureDial
+from mektel.app.build.value_dials import owner_of, value_dial
 from mektel.app.build.words import (
-    PARTS,
     VALUE_WORDS,
-    YES_NO,
     as_words,
-    choices_of,
     part_name,
     step_name,
-    value_words,
 )
 from mektel.app.parts.colour import ColourDial
 from mektel.app.parts.dials import (
-    AngleDial,
     ChoiceDial,
-    CommittedTextDial,
     Dial,
     NumberDial,
     NumbersDial,
-    SpanDial,
     TextDial,
-    YesNoDial,
 )
 from mektel.app.parts.gradient import GradientBar
 from mektel.app.parts.layouts import empty
-from mektel.app.parts.pick import PickDial
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import (
     BODY,
+    Area,
     Control,
     Measure,
     OwnOutline,
@@ -61,11 +53,13 @@ from mektel.core.kit import edit as edits
 from mektel.core.kit.document import Transition, with_values
 from mektel.core.look.beneath import colour_beneath
 from mektel.core.look.paints import free_ends
+from mektel.core.look.words import own_text
 
 EXTENT = Measure("px", 4, 2000)
 PLACE_ON_LINE = Measure("%", -2, 3, 0.01, 3)
-ANGLES = ("angle", "light", "rotate")
 WIDE = {"Fill", "Text", "Outline", "Paint", "Line"}
+SAYS = [(False, "the control’s text"), (True, "a text of its own")]
+WITHIN = [(False, "the control, padded"), (True, "a box of its own")]
 LINES = [(False, "by direction"), (True, "between ends")]
 OWN = [(False, "the control’s"), (True, "its own")]
 
@@ -103,7 +97,8 @@ class OpenCard(QFrame):
         pages = pages_of(part, kind)
         title = self._page.get(kind, pages[0][0])
         columns = dict(pages).get(title) or pages[0][1]
-        shape = (control.id, self.bench.part_id, kind, [page for page, _ in pages], columns)
+        shape = (control.id, self.bench.part_id, kind, [page for page, _ in pages], columns,
+                 (part.control, self.bench.kit.controls) if kind == "look" else None)
         if shape != self._built_for:
             self._built_for = shape
             self._build(kind, part, [page for page, _ in pages], columns)
@@ -188,7 +183,16 @@ class OpenCard(QFrame):
     def _add_dial(self, name: str, part: Any) -> Dial:
         if name == "=text":
             dial: Dial = TextDial("Text", self)
-            self._wire_field(dial, "text", "label text")
+            dial.changed.connect(self._set_text)
+            dial.drag_ended.connect(self.bench.end_drag)
+        elif name == "=says":
+            dial = ChoiceDial("Says", SAYS, self)
+            dial.changed.connect(lambda own, _drag: self._set(
+                "text", self.bench.control.text if own and self.bench.control else None, False))
+        elif name == "=within":
+            dial = ChoiceDial("Stands in", WITHIN, self)
+            dial.changed.connect(lambda own, _drag: self._set(
+                "within", Area() if own else None, False))
         elif name == "=size":
             dial = NumbersDial("Size", EXTENT, ["width", "height"], self)
             self._wire_field(dial, "size", "size")
@@ -207,7 +211,7 @@ class OpenCard(QFrame):
             dial.changed.connect(lambda own, _drag: self._set(
                 "outline", OwnOutline() if own else None, False))
         else:
-            dial = self._value_dial(name, part)
+            dial = value_dial(name, part, self.bench, self)
             dial.changed.connect(lambda value, drag, name=name: self._set(name, value, drag))
             dial.drag_ended.connect(self.bench.end_drag)
             dial.back_to_rest.connect(lambda name=name: self._clear(name))
@@ -223,29 +227,6 @@ class OpenCard(QFrame):
                 menu.popup(at)
 
         dial.menu_wanted.connect(show)
-
-    def _value_dial(self, name: str, part: Any) -> Dial:
-        owner, inner = owner_of(part, name)
-        words = value_words(inner, owner)
-        choices = choices_of(inner, owner)
-        if choices is not None:
-            return ChoiceDial(words, choices, self)
-        if inner in YES_NO:
-            return YesNoDial(words, *YES_NO[inner], self)
-        if inner.endswith("colour"):
-            return ColourDial(words, self)
-        if inner in ("icon", "symbol"):
-            return PickDial(inner, words, self)
-        if inner == "asset":
-            return PictureDial(words, self.bench, self)
-        if inner == "path":
-            return CommittedTextDial(words, self)
-        if inner in ("x", "y") or (inner in ("width", "height") and name != inner):
-            return SpanDial(words, self)
-        measure = measure_of(type(owner), inner)
-        if inner in PARTS:
-            return NumbersDial(words, measure, PARTS[inner], self)
-        return (AngleDial if inner in ANGLES else NumberDial)(words, measure, self)
 
     def _add_gradient(self, column: QVBoxLayout) -> None:
         bar = GradientBar(self)
@@ -324,7 +305,11 @@ class OpenCard(QFrame):
         rest = control.part(self.bench.part_id)
         for name, dial in self.dials.items():
             if name == "=text":
-                dial.show_value(control.text)  # type: ignore[attr-defined]
+                dial.show_value(own_text(part, control.text))  # type: ignore[attr-defined]
+            elif name in ("=says", "=within"):
+                stored = {"=says": "text", "=within": "within"}[name]
+                dial.show_value(getattr(part, stored) is not None)  # type: ignore[attr-defined]
+                dial.set_differs(stored in changes, as_words(stored, getattr(rest, stored)))
             elif name == "=size":
                 dial.show_value(control.size)  # type: ignore[attr-defined]
             elif name == "=transition":
@@ -423,6 +408,16 @@ class OpenCard(QFrame):
         if not self.bench.set_value(self.bench.part_id, name, value, words, drag):
             self.refresh()
 
+    def _set_text(self, words: str, drag: bool) -> None:
+        """The control's text, or that of a label with one of its own."""
+        control = self.bench.control
+        if self._part().text is not None:
+            self._set("text", words, drag)
+        elif control is not None:
+            self.bench.edit("label text",
+                            lambda kit: edits.set_field(kit, control.id, "text", words),
+                            (control.id, "text") if drag else None)
+
     def _set_transition(self, seconds: float, drag: bool) -> None:
         control = self.bench.control
         assert control is not None
@@ -476,9 +471,3 @@ class OpenCard(QFrame):
                 lambda kit: edits.rename_layer(kit, control.id, layer_id, title),
             )
 
-
-def owner_of(part: Any, name: str) -> tuple[Any, str]:
-    """Who holds a value: the part, or an outline of its own (``outline.form``)."""
-    for step in name.split(".")[:-1]:
-        part = getattr(part, step)
-    return part, name.split(".")[-1]

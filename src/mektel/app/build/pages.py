@@ -68,11 +68,16 @@ FIRST: dict[str, list[Page]] = {
         ("Gradient", [GRADIENT])],
     "progress": [("Progress", [
         ("Progress", ["amount", "colour", "track_colour"]), LAYER])],
+    "look": [("Look", [
+        ("Look", ["control", "variation", "text", "shows"]), ("Where", ["at", "width", "height"]),
+        LAYER])],
     "light": [("Light", [
         ("Light", ["lit", "colour", "glow"]), ("Where", ["size", "at"]), LAYER])],
     "label": [
         ("Text", [
             ("Text", ["=text", "family", "size", "weight", "case"]), ("Paint", PAINT), LAYER]),
+        ("Words", [("Words", ["=says"]), ("Box", [
+            "=within", "within.x", "within.y", "within.width", "within.height"])]),
         ("Setting", [
             ("Lines", ["align", "flow", "leading", "spacing"]),
             ("Letters", ["relief", "edge", "edge_colour"]),

@@ -40,9 +40,16 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import BODY
+from mektel.core.kit import BODY, Control
 from mektel.core.kit import edit as edits
-from mektel.core.look import parse_flags, resolve, settled, shared_margins
+from mektel.core.look import (
+    holdable,
+    holds_looks,
+    parse_flags,
+    resolve,
+    settled,
+    shared_margins,
+)
 from mektel.core.shape import AnyOutline
 
 CARD_W, CARD_H, TAB = 96, 80, 12
@@ -83,6 +90,7 @@ class StripCard(ShowsPictures, QWidget):
         shown = (
             part, control.body, control.states, control.size, control.text, bench.kit.palette,
             bench.state, self.is_open, bench.solo == self.part_id,
+            bench.kit.controls if holds_looks(control) else None,
         )
         if len(self._painted) != len(shown) or any(
             one is not other for one, other in zip(shown, self._painted, strict=True)
@@ -140,7 +148,7 @@ class StripCard(ShowsPictures, QWidget):
             return
         part = settled(bench.drawn, control).part_in(self.part_id, flags)
         # What is one thin colour needs a ground it stands out from.
-        whole = part.kind in ("fill", "picture", "bevel", "light")
+        whole = part.kind in ("fill", "picture", "bevel", "light", "look")
         light = not whole and (
             qcolour(bench.kit.colour(shown_colour(part))).lightnessF() > 0.6
         )
@@ -322,17 +330,36 @@ class CardRow(QWidget):
         menu = QMenu(self.add_button)
         menu.setToolTipsVisible(True)
         for kind, words in KIND_WORDS.items():
+            if kind == "look":
+                self.looks = menu.addMenu(words)
+                self.looks.setToolTipsVisible(True)
+                self.looks.menuAction().setToolTip(KIND_HELP[kind])
+                self.looks.aboutToShow.connect(self._offer_looks)
+                continue
             action = add_action(menu, words, self._add, kind)
             action.setToolTip(KIND_HELP[kind])
         self.add_button.setMenu(menu)
         self.row.addStretch(1)
 
-    def _add(self, kind: str) -> None:
+    def _offer_looks(self) -> None:
+        """The controls whose look the held one can hold."""
+        self.looks.clear()
+        control = self.bench.control
+        others = holdable(self.bench.kit, control) if control else []
+        for one in others:
+            add_action(self.looks, one.name, self._add, "look", one)
+        if not others:
+            self.looks.addAction("There is no other control that it could hold").setEnabled(False)
+
+    def _add(self, kind: str, other: Control | None = None) -> None:
         bench = self.bench
         before = {layer.id for layer in bench.control.layers} if bench.control else set()
+        words = KIND_WORDS[kind].lower() if other is None else f"look of {other.name}"
+        name, values = (KIND_WORDS[kind], {}) if other is None else (
+            other.name, {"control": other.id})
         if bench.edit(
-            f"new {KIND_WORDS[kind].lower()}",
-            lambda kit: edits.add_layer(kit, bench.control_id, kind, KIND_WORDS[kind]),
+            f"new {words}",
+            lambda kit: edits.add_layer(kit, bench.control_id, kind, name, **values),
         ) and bench.control:
             added = next(la.id for la in bench.control.layers if la.id not in before)
             bench.hold(part_id=added)

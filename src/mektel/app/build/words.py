@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, get_args
 
-from mektel.core.kit import BODY, KINDS, Body, Control, Stop, measure_of
+from mektel.core.kit import BODY, KINDS, STATES, Body, Control, Stop, measure_of
 from mektel.core.kit.layers import Painted
 from mektel.core.kit.values import Blend, Frozen
 
@@ -12,7 +12,7 @@ KIND_WORDS = {
     "fill": "Fill", "line": "Line", "shadow": "Shadow", "inner-shadow": "Inner shadow",
     "glow": "Glow", "inner-glow": "Inner glow", "bevel": "Bevel", "gloss": "Gloss",
     "lens": "Lens", "label": "Label", "icon": "Icon", "symbol": "Symbol", "picture": "Picture",
-    "light": "Status light", "progress": "Progress",
+    "light": "Status light", "progress": "Progress", "look": "Look of another",
 }
 KIND_HELP = {
     "fill": "The outline filled with a colour or a gradient",
@@ -26,6 +26,7 @@ KIND_HELP = {
     "symbol": "Play, stop, arrows and the like, once or several times",
     "picture": "A PNG picture, stretched, fitted, tiled or in nine slices",
     "light": "A small lamp with its own colour", "progress": "A bar filled by a share",
+    "look": "Another control as content: a lamp, a count or a key in this one",
 }
 VALUE_WORDS = {
     "form": "Form", "radii": "Corners", "radii_y": "Corners ↕", "power": "Power",
@@ -49,6 +50,7 @@ VALUE_WORDS = {
     "repeat": "Repeat", "icon": "Icon", "thickness": "Thickness", "lit": "Lamp", "glow": "Glow",
     "family": "Font", "weight": "Weight", "align": "Align", "case": "Letters",
     "spacing": "Spacing", "flow": "Flow", "leading": "Line height", "relief": "Relief",
+    "control": "Look of", "variation": "Variation", "shows": "Shows", "within": "Box",
     "shadow_colour": "Shadow", "shadow_offset": "Offset", "shadow_blur": "Blur",
 }
 # What a spread is depends on whether it is a gradient's.
@@ -64,6 +66,7 @@ CHOICES: dict[str, list[tuple[Any, str]]] = {
     "body.fit": [("fill", "fills its box"), ("keep", "keeps proportions")],
     "fit": [("stretch", "stretched"), ("fit", "fitted"), ("tile", "tiled"),
             ("slices", "nine slices")],
+    "shows": [("same", "its state"), *((one, f"always {one}") for one in ("rest", *STATES))],
     "style": [("solid", "one colour"), ("linear", "linear"),
               ("radial", "radial"), ("conic", "conic")],
     "gradient.spread": [("pad", "goes on"), ("repeat", "repeats"), ("mirror", "mirrors")],
@@ -130,6 +133,10 @@ def as_words(name: str, value: Any) -> str:
         return YES_NO[name][0 if value else 1][2:]
     if name == "outline":
         return "the control's" if value is None else f"its own {value.form}"
+    if name == "within":
+        return "the control, padded" if value is None else "a box of its own"
+    if name == "text" and value is None:
+        return "its own"
     if value is None or value in ("", ()):
         return "none"
     if isinstance(value, float):

@@ -209,10 +209,17 @@ def copy_control(kit: Kit, control_id: str) -> Kit:
     return add_control(kit, control.model_copy(update={"name": f"{control.name} copy"[:80]}))
 
 
-def add_layer(kit: Kit, control_id: str, kind: str, name: str) -> Kit:
-    """A new layer of this kind beneath the label; a label at the front, a shadow at the back."""
+def add_layer(kit: Kit, control_id: str, kind: str, name: str, **values: Any) -> Kit:
+    """A new layer of this kind beneath the label; a label at the front, a shadow at the back.
+
+    Where content is laid out, what has a size of its own joins it at the end.
+    """
     control = kit.control(control_id)
-    layer = KINDS[kind](id=_free_layer_id(control, name), name=name)
+    layer = KINDS[kind](id=_free_layer_id(control, name), name=name, **values)
+    if control.content is not None and kind in ("label", "icon", "symbol", "light", "look"):
+        content = control.content.model_copy(
+            update={"items": (*control.content.items, layer.id)})
+        control = control.model_copy(update={"content": content})
     labels = [at for at, other in enumerate(control.layers) if other.kind == "label"]
     below_label = labels[0] if labels and kind != "label" else len(control.layers)
     at = 0 if kind == "shadow" else below_label

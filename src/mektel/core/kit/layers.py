@@ -305,7 +305,8 @@ class Label(LayerBase, Painted):
 class HeldLook(LayerBase):
     """The look of another control, by its id, with its middle at a spot of this one's box.
 
-    It ``shows`` the states that this control is in (``same``), or stays in one. ``variation``
+    It ``shows`` the states that this control is in (``same``; but for focus, which is this
+    control's alone), or stays in one. ``variation``
     names a set of arguments of that control, ``text`` is laid in instead of its own. A width or
     height of 0 is its own.
     """

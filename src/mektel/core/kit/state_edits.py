@@ -20,7 +20,7 @@ from mektel.core.kit.edit import (
 )
 
 # Layers that are the control's content: they keep their own colours when a face is derived.
-CONTENT_KINDS = ("label", "icon", "symbol", "picture", "light", "progress")
+CONTENT_KINDS = ("label", "icon", "symbol", "picture", "light", "progress", "look")
 DERIVATIONS = {
     "lighter": ("lighten(rest, {amount})", 0.05), "darker": ("darken(rest, {amount})", 0.07),
     "washed out": ("wash(rest, {amount})", 0.75),

@@ -1,7 +1,7 @@
 """Kit + control + state + size + text -> a :class:`Look`: only numbers, in paint order."""
 
 from mektel.core.kit.conditions import parse_flags
-from mektel.core.look.holding import held_ids, holdable, holders, whose
+from mektel.core.look.holding import held_ids, holdable, holders, holds_looks, whose
 from mektel.core.look.look import (
     BevelLook,
     FillLook,
@@ -25,7 +25,8 @@ from mektel.core.look.settle import Problem, Settled, followed, settle, settled
 __all__ = [
     "RGBA", "BevelLook", "FillLook", "Gradient", "GroupLook", "InnerShadowLook", "LabelLook",
     "LayerLook", "LensLook", "LineLook", "Look", "Margins", "PictureLook", "Problem", "Settled",
-    "ShadowLook", "StrokeLook", "followed", "held_ids", "holdable", "holders", "natural_size",
+    "ShadowLook", "StrokeLook", "followed", "held_ids", "holdable", "holders", "holds_looks",
+    "natural_size",
     "parse_flags", "propose_states",
     "resolve", "settle", "settled", "shared_margins", "whose",
 ]

@@ -9,7 +9,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from mektel.core.kit import BODY, Control, Kit, Stop
+from mektel.core.kit import BODY, Control, HeldLook, Kit, Stop
 from mektel.core.kit.layers import Drawn, Light, Painted
 from mektel.core.look.outlines import body_outline, own_outline
 from mektel.core.look.paints import free_ends
@@ -86,7 +86,7 @@ def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle
     if part_id == BODY:
         return _of_body(part, box)
     found: list[Handle] = []
-    if isinstance(part, Drawn | Light):
+    if isinstance(part, Drawn | Light | HeldLook):
         found.append(Handle("at", "spot", *box.at(*part.at), "place"))
     elif part.kind in ("fill", "line") and part.style != "solid":
         found += _of_gradient(kit, part, box)

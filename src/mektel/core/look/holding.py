@@ -31,6 +31,8 @@ from mektel.core.look.outlines import body_outline
 
 MARK = "--"
 DEEPEST = 8
+# Keys reach the holder alone, so that only its own mark of that shows.
+ITS_OWN = frozenset({"focus"})
 HELD = ("control", "shows", "variation", "text", "at", "width", "height")
 Spot = tuple[float, float]
 
@@ -172,7 +174,7 @@ def _conditions(control: Control, layer: HeldLook, find: Finder) -> list[str]:
     for condition in (REST, *own):
         part = control.part_in(layer.id, parse_flags(condition))
         if part.shows == "same" and part.control:
-            inner |= set(find(part).control.states)
+            inner |= {one for one in find(part).control.states if not parse_flags(one) & ITS_OWN}
     both = {condition_of(parse_flags(a) | parse_flags(b)) for a in own for b in inner}
     return [one for one, _ in in_order(tuple({*own, *inner, *both}))]
 
@@ -181,16 +183,14 @@ def _parts(control: Control, layer_id: str, flags: frozenset[str], size: Spot, f
            ) -> dict[str, Any]:
     """The layer and those of the look that it holds while these states hold, by their names."""
     layer: HeldLook = control.part_in(layer_id, flags)
-    # What it holds is said by the layers that follow it.
-    said = {name: getattr(control.part(layer_id), name) for name in HELD}
     if not layer.control:
-        return {layer_id: layer.model_copy(update=said)}
+        return {layer_id: layer}
     inner = find(layer)
-    shown = flags if layer.shows == "same" else parse_flags(layer.shows)
+    shown = flags - ITS_OWN if layer.shows == "same" else parse_flags(layer.shows)
     body = inner.control.part_in(BODY, shown)
     frame = _Frame(layer, inner, body, size)
     faded = {"opacity": layer.opacity * body.opacity}
-    return {layer_id: layer.model_copy(update=said | faded)} | {
+    return {layer_id: layer.model_copy(update=faded)} | {
         f"{layer_id}{MARK}{part.id}": frame.placed(inner.control.part_in(part.id, shown))
         for part in inner.control.layers}
 
@@ -240,7 +240,7 @@ class _Frame:
         x, y, width, height = self.box
         if part.within is not None:
             return Area(**self._area(part.within, self.box))
-        pad = self.body.padding[0]
+        pad = min(self.body.padding[0], width / 2)
         return Area(x=(self.layer.at[0], x + pad - self.half[0]),
                     y=(self.layer.at[1], y - self.half[1]),
                     width=(0.0, width - 2 * pad), height=(0.0, height))
