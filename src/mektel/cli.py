@@ -296,6 +296,23 @@ def _export_tokens(document: Any, out: Path) -> None:
 
 @cli.command()
 @click.argument("kit", type=click.Path(path_type=Path))
+def check(kit: Path) -> None:
+    """Say what is wrong in a kit: links that lead nowhere, formulas without a value."""
+    from mektel.core.proof import findings
+    from mektel.formats.kitfile import read_kit
+
+    document = read_kit(kit)
+    found = findings(document)
+    names = {control.id: control.name for control in document.controls}
+    for one in found:
+        click.echo(f"{names.get(one.control, document.name)}: {one}")
+    if found:
+        sys.exit(1)
+    click.echo(f"{document.name}: {len(document.controls)} controls, nothing wrong")
+
+
+@cli.command()
+@click.argument("kit", type=click.Path(path_type=Path))
 @click.argument("controls", nargs=-1)
 @click.option("--target", "target_name", required=True)
 @click.option("--scale", type=click.IntRange(1, 3), default=2, help="Pixels per px.")

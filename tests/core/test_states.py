@@ -28,6 +28,7 @@ from mektel.core.kit import (
 )
 from mektel.core.kit.conditions import rank
 from mektel.core.look import resolve, settle, settled
+from mektel.core.proof import findings
 from mektel.formats.kitfile import kit_from_text, kit_to_text
 
 KIT = Kit(
@@ -168,8 +169,8 @@ def test_what_derives_keeps_its_differences_and_follows_the_rest() -> None:
     with pytest.raises(DocumentError, match="itself"):
         deriving.set_base(kit, "ramp", "late")
     gone = edit.remove_control(kit, "ramp")
-    assert [one.id for one in deriving.broken_bases(gone)] == ["night"]
+    assert [one.control for one in findings(gone)] == ["night"]
     assert kit_from_text(kit_to_text(gone)) == gone
     alone = json.loads(text)
     del alone["controls"][0]
-    assert [c.id for c in deriving.broken_bases(kit_from_text(json.dumps(alone)))] == ["night"]
+    assert [one.control for one in findings(kit_from_text(json.dumps(alone)))] == ["night"]

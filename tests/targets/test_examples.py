@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from mektel.core.kit import Kit, palette_edits, state_edits
+from mektel.core.kit import Kit, palette_edits, parameter_edits, state_edits
 from mektel.core.kit.parameter_edits import set_parameter
 from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import on_backdrop, render
@@ -105,6 +105,31 @@ def test_other_arguments_look_as_designed(demo_kit: Kit, tmp_path: Path) -> None
         for match in verify(other, [other.control("passage")], TARGETS[target], folder=folder):
             assert match.same_box and match.with_text.mean <= 1.6, (target, match.state,
                                                                     match.with_text)
+
+
+def test_a_held_look_follows_while_it_runs(demo_kit: Kit, tmp_path: Path) -> None:
+    """A count within a button, shipped with one value and run with another."""
+    kit = set_parameter(demo_kit, "queue", "waiting", required=True)
+    other = set_parameter(kit, "queue", "waiting", default=8.0)
+    for target in ("qtwidgets", "web"):
+        folder = tmp_path / target
+        write_files(TARGETS[target].files(kit, [kit.control("queue")]), folder)
+        for match in verify(other, [other.control("queue")], TARGETS[target], folder=folder):
+            assert match.passes and match.with_text.mean < 0.6, (target, match.state)
+        plan = TARGETS[target].plan(kit, kit.control("queue"))
+        assert {one.how for one in plan if one.layer.startswith("Tally")} <= {"native", "baked"}
+    night = parameter_edits.set_formula(kit, "queue", "rest", "tally", "width", "waiting + 30")
+    lost = [one for one in TARGETS["web"].plan(night, night.control("queue")) if "width" in one.why]
+    assert lost[0].layer == "Tally" and lost[0].how == "partly"
+    with page_on('<script src="web/queue-button.js"></script><queue-button waiting="0">'
+                 '</queue-button>', tmp_path) as page:
+        seen = """(() => { const root = document.querySelector('queue-button').shadowRoot;
+            const tally = root.querySelector('[part="tally--face"]');
+            return [getComputedStyle(tally).visibility,
+                    root.querySelector('[part="tally--label"]').textContent] })()"""
+        assert page.evaluate(seen) == ["hidden", "0"]
+        page.evaluate("document.querySelector('queue-button').waiting = 12")
+        assert page.evaluate(seen) == ["visible", "12"]
 
 
 def test_the_page(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:

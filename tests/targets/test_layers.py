@@ -11,6 +11,7 @@ from PIL import Image
 
 from mektel.core.kit import (
     KINDS,
+    Area,
     Asset,
     Bevel,
     Body,
@@ -18,6 +19,7 @@ from mektel.core.kit import (
     Fill,
     Gloss,
     Glow,
+    HeldLook,
     Icon,
     InnerGlow,
     InnerShadow,
@@ -91,6 +93,12 @@ CASES: list[tuple[list[object], dict[str, object]]] = [
     ([FACE, named(Label, flow="fit", size=60)], {}),
     ([FACE, named(Label, flow="wrap", family="Rubik", leading=1.3)], {}),
     ([FACE, named(Label, spacing=3, case="capitals", rotate=-12, scale=(1.2, 1.1))], {}),
+    ([FACE, named(Label, text="Own words", rotate=8, style="linear", stops=RAMP, align="end",
+                  within=Area(x=(0.4, 0), width=(0.5, 0), height=(0.6, 0)))], {}),
+    ([FACE, named(HeldLook, control="case-23", rotate=8, scale=(0.7, 0.8), opacity=0.8)], {}),
+    ([FACE, named(HeldLook, control="case-10", blend="multiply", width=90, height=40)], {}),
+    ([FACE, named(HeldLook, control="case-17", at=(1, 0), move=(-40, 30), width=60)], {}),
+    ([FACE, named(HeldLook, control="case-33", rotate=-20)], {"offset": (3, 2)}),
 ]
 
 

@@ -10,11 +10,21 @@ from mektel.app.parts.backdrop import DECK, SAIL, caption_colour, paint_backdrop
 from mektel.app.parts.menu import add_action
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
-from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
-from mektel.app.workbench import Workbench
+from mektel.app.theme import (
+    GAP_1,
+    GAP_2,
+    GAP_3,
+    paint_focus,
+    paint_held,
+    paint_warning,
+    theme,
+    ui_font,
+)
+from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import Control, Kit, deriving
 from mektel.core.kit import edit as edits
-from mektel.core.look import holds_looks, resolve, shared_margins
+from mektel.core.look import holders, holds_looks, resolve, shared_margins
+from mektel.core.proof import findings_of
 from mektel.samples import starter_files
 
 WIDTH, ITEM = 152, 84
@@ -92,6 +102,11 @@ class ShelfItem(ShowsPictures, QWidget):
             control.name, Qt.TextElideMode.ElideRight, round(caption.width())
         )
         painter.drawText(caption, Qt.AlignmentFlag.AlignVCenter, name)
+        told = "\n".join(map(str, findings_of(self.bench.drawn, control)))
+        self.setToolTip(told)
+        self.setAccessibleDescription(told)
+        if told:
+            paint_warning(painter, QRectF(area.right() - 22, area.y() + 6, 16, 16))
         if held:
             paint_held(painter, area.adjusted(-4.5, -4.5, 4.5, 4.5))
         if self.hasFocus():
@@ -148,11 +163,16 @@ class ShelfItem(ShowsPictures, QWidget):
 
     def _remove(self) -> None:
         control = self.control
-        if control is not None:
-            self.bench.edit(
-                f"remove {control.name}",
-                lambda kit: edits.remove_control(kit, self.control_id),
-            )
+        if control is None:
+            return
+        kit = self.bench.kit
+        left = [one.name for one in kit.controls if one.base == control.id]
+        left += [one.name for one in holders(kit, control.id) if one.name not in left]
+        if self.bench.edit(f"remove {control.name}",
+                           lambda kit: edits.remove_control(kit, self.control_id)) and left:
+            self.bench.noticed.emit(Notice(
+                f"{control.name} was in use: what lacks it now is marked on the shelf "
+                f"({', '.join(left[:4])}). Undo brings it back.", bad=True))
 
 
 class NewControl(QPushButton):

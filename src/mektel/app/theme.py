@@ -121,6 +121,19 @@ def paint_held(painter: QPainter, box: QRectF) -> None:
 
 
 
+def paint_warning(painter: QPainter, box: QRectF) -> None:
+    """A mark beside what something is wrong with."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(QColor(_current.raised), 1.5))
+    painter.setBrush(QColor(_current.bad))
+    painter.drawEllipse(box)
+    painter.setPen(QColor(_current.raised))
+    painter.setFont(ui_font(11, 700))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "!")
+    painter.restore()
+
+
 def paint_focus(painter: QPainter, box: QRectF, radius: float = 5.0) -> None:
     """The keyboard focus of the application's own widgets."""
     painter.save()

@@ -43,6 +43,7 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import BODY, Control
 from mektel.core.kit import edit as edits
 from mektel.core.look import (
+    held_ids,
     holdable,
     holds_looks,
     parse_flags,
@@ -154,10 +155,12 @@ class StripCard(ShowsPictures, QWidget):
         )
         ground = CHECKER if whole else "#5E6B67" if light else "#EFEAE0"
         paint_backdrop(painter, box, ground, 3, 6)
-        if not part.visible:
+        words = "hidden" if not part.visible else "choose one" if part.kind == "look" and len(
+            held_ids(settled(bench.drawn, control), self.part_id)) == 1 else ""
+        if words:
             painter.setPen(QColor("#F4EFE4" if light else "#55625F"))
             painter.setFont(ui_font(11))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "hidden")
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
             return
         margins = shared_margins(bench.drawn, control)
         full_w = look.width + margins.left + margins.right

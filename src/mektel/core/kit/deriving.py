@@ -143,12 +143,6 @@ def read(controls: list[Any]) -> list[Any]:
             for one in controls]
 
 
-def broken_bases(kit: Kit) -> list[Control]:
-    """Controls that derive from one that is not there."""
-    ids = {one.id for one in kit.controls}
-    return [one for one in kit.controls if one.base is not None and one.base not in ids]
-
-
 def _keyed(data: dict[str, Any]) -> dict[str, Any]:
     """Lists of named things as objects by name, their order beside them."""
     found = dict(data)

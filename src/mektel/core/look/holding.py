@@ -214,7 +214,8 @@ class _Frame:
 
     def placed(self, part: Any) -> Any:
         x, y, width, height = self.box
-        move = (part.move[0] + self.body.offset[0], part.move[1] + self.body.offset[1])
+        # What another look in it holds moves with that.
+        dx, dy = (0.0, 0.0) if MARK in part.id else self.body.offset
         changes: dict[str, Any] = {
             "id": f"{self.layer.id}{MARK}{part.id}", "name": f"{self.layer.name}: {part.name}"}
         start = (0.0, 0.0)  # from where the holder has it to where it lies
@@ -223,10 +224,10 @@ class _Frame:
             changes["within"] = self._within(part)
         elif "outline" in type(part).model_fields:
             changes["outline"] = self._outline(part)
-        elif "at" in type(part).model_fields:
+        elif "at" in type(part).model_fields and part.kind != "look":
             start = (x + part.at[0] * width - self.half[0], y + part.at[1] * height - self.half[1])
             changes["at"] = self.layer.at
-        changes["move"] = (move[0] + start[0], move[1] + start[1])
+        changes["move"] = (part.move[0] + dx + start[0], part.move[1] + dy + start[1])
         if part.rotate % 360 or part.scale != (1.0, 1.0):
             # A pivot moves with its layer, which begins at another place here.
             changes["pivot"] = tuple(

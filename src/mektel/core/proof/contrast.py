@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -27,18 +29,33 @@ class LabelContrast:
 
 
 def label_contrast(look: Look, backdrop: tuple[float, float, float, float]) -> LabelContrast | None:
-    """Contrast of the front-most label with the pixels behind it, or None without a label.
+    """Contrast of the weakest label with the pixels behind it, or None without a label.
 
     The darkest, lightest and middle of what lies behind the label's box are tried and the worst
     is told, so that a gradient face is judged where it is weakest.
     """
-    labels = [(at, one) for at, layer in enumerate(look.layers)
-              for one in (layer.members if isinstance(layer, GroupLook) else (layer,))
-              if isinstance(one, LabelLook) and one.text and not one.sigma and not one.swell]
-    if not labels:
-        return None
-    at, label = labels[-1]
-    below = look.layers[:at]
+    found = [one for label, below in _labels(look.layers)
+             if (one := _contrast(look, label, below, backdrop)) is not None]
+    return min(found, key=lambda one: one.ratio / one.needed, default=None)
+
+
+def _labels(layers: tuple[Any, ...]) -> Iterator[tuple[LabelLook, tuple[Any, ...]]]:
+    """Every line of text with what is drawn before it."""
+    for at, layer in enumerate(layers):
+        members = layer.members if isinstance(layer, GroupLook) else (layer,)
+        if all(one.id == layer.id for one in members):
+            yield from ((one, layers[:at]) for one in members if isinstance(one, LabelLook)
+                        and one.text and not one.sigma and not one.swell)
+            continue
+        for label, before in _labels(members):
+            group = (replace(layer, members=before),) if before else ()
+            yield label, (*layers[:at], *group)
+
+
+def _contrast(
+    look: Look, label: LabelLook, below: tuple[Any, ...],
+    backdrop: tuple[float, float, float, float],
+) -> LabelContrast | None:
     if isinstance(label.paint, Gradient):
         colours = [colour for _, colour in label.paint.stops]
     else:

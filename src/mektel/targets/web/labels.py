@@ -22,9 +22,7 @@ def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _h
            ) -> Declarations:
     """A label in the control's padded box, or about a spot of a box of its own."""
     place_ = {"start": "start", "centre": "center", "end": "end"}[part.align]
-    line = shape_line("", part.family, part.weight, part.size)
-    ascent, descent = whole_metrics(part, control)
-    exact = (line.ascent - line.descent) / 2 - (ascent - descent) / 2
+    exact = _off_middle(part, control)
     paint, declared = _text_paint(kit, part, control)
     wrapped, bound = part.flow == "wrap", part.flow != "one-line"
     size = part.size
@@ -46,26 +44,34 @@ def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _h
         # Laid into the control's width, which it does not widen.
         declared |= {"width": "0", "min-width": "100%", "text-align": place_}
     if part.within is not None:
-        declared |= _within(part, exact)
+        declared |= _within(part, control, exact)
     if part.case == "capitals":
         declared["text-transform"] = "uppercase"
     declared |= _beneath(kit, part)
     return declared
 
 
-def _within(part: Label, exact: float) -> Declarations:
+def _off_middle(part: Label, control: Control) -> float:
+    """How far a line lies off where the browser's whole metrics put it, in px."""
+    line = shape_line("", part.family, part.weight, part.size)
+    ascent, descent = whole_metrics(part, control)
+    return (line.ascent - line.descent) / 2 - (ascent - descent) / 2
+
+
+def _within(part: Label, control: Control, exact: float) -> Declarations:
     """A box of its own: where it is set, and how far the text's own box lies back from there."""
     area = part.within
     assert area is not None
-    share, back = {"start": (0.0, "0px"), "centre": (0.5, "-50%"), "end": (1.0, "-100%")}[
-        part.align]
+    share = _share(part, control)
+    back = {0.0: "0px", 0.5: "-50%", 1.0: "-100%"}[share]
     bound = part.flow != "one-line"
     if bound:
         share, back = 0.0, "0px"
     left = span(area.x[0] + share * area.width[0], area.x[1] + share * area.width[1])
     top = span(area.y[0] + area.height[0] / 2, area.y[1] + area.height[1] / 2)
     across = px(part.move[0]) if back == "0px" else f"calc({back} + {px(part.move[0])})"
-    found = {"position": "absolute", "inset": "auto", "left": left, "top": top, "padding": "0",
+    found = {"position": "absolute", "grid-area": "auto", "align-self": "auto",
+             "justify-self": "auto", "inset": "auto", "left": left, "top": top, "padding": "0",
              "translate": f"{across} calc(-50% + {px(part.move[1] + exact)})"}
     if bound:
         found |= {"width": span(*area.width), "min-width": "0"}
@@ -79,15 +85,34 @@ def _room(part: Label, control: Control) -> float:
     return part.within.width[0] * control.size[0] + part.within.width[1]
 
 
-def text_box(part: Label, control: Control) -> tuple[float, float, float, float]:
-    """Where the text of a label in a box of its own lies (x, y, width, height), in px."""
+def _share(part: Label, control: Control) -> float:
+    """Where in its room a text stands; one too long for it is centred on it."""
+    if label_size(part, own_text(part, control.text))[0] > _room(part, control):
+        return 0.5
+    return {"start": 0.0, "centre": 0.5, "end": 1.0}[part.align]
+
+
+def text_pivot(part: Label, control: Control) -> str:
+    """The pivot of a turned label, counted from the browser's box of its text."""
+    (x, y), (width, height) = part.pivot, control.size
+    if part.within is not None:
+        left, top = text_corner(part, control)
+        return f"{px(x * width - left)} {px(y * height - top)}"
+    off = px((y - 0.5) * height - _off_middle(part, control))
+    along = {"start": px(x * width), "end": f"calc(100% - {px((1 - x) * width)})"}.get(
+        part.align if part.flow == "one-line" else "", f"calc(50% + {px((x - 0.5) * width)})")
+    return f"{along} calc(50% + {off})"
+
+
+def text_corner(part: Label, control: Control) -> tuple[float, float]:
+    """The top left of the browser's box of a text in a box of its own, in px."""
     area, (width, height) = part.within, control.size
     assert area is not None
-    across, down = label_size(part, own_text(part, control.text))
-    share = {"start": 0.0, "centre": 0.5, "end": 1.0}[part.align]
-    left = area.x[0] * width + area.x[1]
-    top = area.y[0] * height + area.y[1] + (area.height[0] * height + area.height[1] - down) / 2
-    return left + (_room(part, control) - across) * share, top, across, down
+    across, _ = label_size(part, own_text(part, control.text))
+    spare = _room(part, control) - across
+    left = area.x[0] * width + area.x[1] + spare * _share(part, control)
+    middle = area.y[0] * height + area.y[1] + (area.height[0] * height + area.height[1]) / 2
+    return left, middle - sum(whole_metrics(part, control)) / 2 + _off_middle(part, control)
 
 
 def _beneath(kit: Kit, part: Any) -> Declarations:

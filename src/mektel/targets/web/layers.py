@@ -11,7 +11,7 @@ from mektel.core.look import FillLook, LineLook, parse_flags
 from mektel.core.look.holding import MARK
 from mektel.core.look.parts import line_band, tucked_growth
 from mektel.targets.baked import bake, bare_look
-from mektel.targets.web.labels import label_css, text_box
+from mektel.targets.web.labels import label_css, text_pivot
 from mektel.targets.web.outlines import clip, is_round, place, polygon, radius
 from mektel.targets.web.paint import background
 from mektel.targets.web.values import Declarations, hex_colour, number, percent, px, span
@@ -90,15 +90,12 @@ def _turn(control: Control, part: Any, declared: Declarations) -> Declarations:
               "scale": f"{number(part.scale[0])} {number(part.scale[1])}"}
     if turned == {"rotate": "0deg", "scale": "1 1"}:
         return turned
-    if part.kind == "look" or (part.kind == "label" and part.within is None):
+    if part.kind == "label":
+        return turned | {"transform-origin": text_pivot(part, control)}
+    if part.kind == "look":
         return turned | {"transform-origin": f"{percent(part.pivot[0])} {percent(part.pivot[1])}"}
     # The pivot is a spot of the control; the origin counts from the layer's own box.
     width, height = control.size
-    if part.kind == "label":
-        x, y, _, _ = text_box(part, control)
-        return turned | {"transform-origin": f"{px(part.pivot[0] * width - x)} "
-                                             f"{px(part.pivot[1] * height - y)}"}
-
     def origin(share: float, side: float, edge: str) -> str:
         start = declared.get(edge, "")
         if not start and "inset" in declared and declared["inset"] != "auto":

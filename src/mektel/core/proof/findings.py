@@ -1,0 +1,53 @@
+"""What is wrong within a kit: links that lead nowhere, formulas without a value."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from mektel.core.kit import ArgumentError, Control, HeldLook, Kit
+from mektel.core.look import settle
+from mektel.core.look.faces import face_problem
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing that is wrong: of which control (empty for the kit), what, and what mends it."""
+
+    control: str
+    text: str
+    mend: str
+
+    def __str__(self) -> str:
+        return f"{self.text} {self.mend}"
+
+
+def findings(kit: Kit) -> list[Finding]:
+    """Everything that is wrong in a kit, control by control."""
+    found = [one for control in kit.controls for one in findings_of(kit, control)]
+    told = face_problem(kit)
+    if told:
+        found.append(Finding("", told, "Choose another face in Reuse, or install that one."))
+    return found
+
+
+def findings_of(kit: Kit, control: Control) -> list[Finding]:
+    """What is wrong with one control; what it shows meanwhile is its last good look."""
+    found = []
+    if control.base is not None and all(one.id != control.base for one in kit.controls):
+        found.append(Finding(
+            control.id, f"It derives from “{control.base}”, which is not in this kit.",
+            "It keeps what it has; right-click it on the shelf to part it from its base."))
+    held = {layer.id for layer in control.layers if isinstance(layer, HeldLook)}
+    for problem in settle(kit, control).problems:
+        lost = problem.part in held and problem.path == "control"
+        found.append(Finding(
+            control.id, str(problem),
+            "Choose another look in that layer, or remove it." if lost
+            else "Its last good value stays; change that formula or what it names."))
+    for variation in control.variations:
+        try:
+            settle(kit, control, arguments=variation.arguments)
+        except ArgumentError as error:
+            found.append(Finding(control.id, f"Variation “{variation.name}”: {error}",
+                                 "Change that argument in Reuse."))
+    return found

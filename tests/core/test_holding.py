@@ -1,0 +1,151 @@
+"""A control that holds the look of another: it is drawn as that one is by itself."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from mektel.core.kit import Body, Control, Fill, HeldLook, Kit, Label, edit, shown_states
+from mektel.core.kit.content import Content
+from mektel.core.look import (
+    Margins,
+    holdable,
+    natural_size,
+    parse_flags,
+    resolve,
+    settle,
+    settled,
+    whose,
+)
+from mektel.core.paint import render, render_layer
+from mektel.core.proof import findings, label_contrast
+from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
+from mektel.samples import DEMO
+
+ROOM = 40
+
+
+def holder(kit: Kit, *layers: object, **fields: object) -> tuple[Kit, Control]:
+    one = Control(**{"id": "holder", "name": "Holder", "size": (300, 140), "layers": layers,
+                     **fields})
+    return kit.model_copy(update={"controls": (*kit.controls, one)}), one
+
+
+def held(name: str, **values: object) -> HeldLook:
+    return HeldLook(id="held", name="Held", control=name, **values)
+
+
+def pixels(kit: Kit, control: Control, state: str, room: Margins | None = None,
+           size: tuple[float, float] | None = None) -> np.ndarray:
+    look = resolve(kit, control, parse_flags(state), size)
+    return render(look, 2, room or Margins(*[ROOM] * 4)).rgba.astype(int)
+
+
+@pytest.mark.parametrize("one", read_kit(DEMO).controls, ids=lambda one: one.id)
+def test_it_looks_as_by_itself_in_every_state(demo_kit: Kit, one: Control) -> None:
+    kit, outer = holder(demo_kit, held(one.id))
+    width, height = natural_size(one, kit=kit)
+    # An even distance on both sides keeps the held box on whole pixels.
+    across, down = width + 2 * ROOM, height + 2 * ROOM
+    kit, outer = edit.set_field(kit, "holder", "size", (across, down)), outer
+    outer = kit.control("holder")
+    for state in shown_states(one.kind):
+        alone = "+".join(flag for flag in state.split("+") if flag != "focus") or "rest"
+        ours = pixels(kit, outer, state, Margins())
+        theirs = pixels(kit, one, alone, Margins(*[ROOM] * 4), (width, height))
+        # Focus is the holder's own; all else is the same to a step of 255.
+        assert np.abs(ours - theirs).max() <= 1, state
+
+
+def test_a_look_within_a_look_turned_faded_and_out_of_sight(demo_kit: Kit) -> None:
+    kit, inner = holder(demo_kit, Fill(id="face", name="Face"), held("tally", at=(1, 0)))
+    kit = kit.model_copy(update={"controls": (
+        *demo_kit.controls, inner,
+        Control(id="outer", name="Outer", size=(400, 240), layers=(
+            HeldLook(id="big", name="Big", control="holder", opacity=0.5),),
+            states={"hover": {"big": {"visible": False}}, "pressed": {"big": {"move": (6, 0)}}}))})
+    outer = kit.control("outer")
+    ids = [layer.id for layer in settled(kit, outer).layers]
+    assert ids[:4] == ["big", "big--face", "big--held", "big--held--face"]
+    assert {whose(one) for one in ids} == {"big"}
+    rest = pixels(kit, outer, "rest")
+    for state, moved in (("rest", 0), ("pressed", 12)):
+        once = pixels(kit, inner, state, Margins(90, 90, 90, 90))[:, : 960 - moved]
+        assert np.abs(pixels(kit, outer, state)[:, moved:] - np.round(once * 0.5)).max() <= 1
+    assert not pixels(kit, outer, "hover").any()
+    # One layer alone, as its card shows it, is all of the look.
+    assert np.array_equal(render_layer(
+        resolve(kit, outer), "big", 2, Margins(*[ROOM] * 4)).rgba, rest)
+    turned = edit.set_value(kit, "outer", "rest", "big", "rotate", 180.0)
+    around = pixels(turned, turned.control("outer"), "rest")[::-1, ::-1]
+    assert np.abs(around - rest).mean() < 0.2
+
+
+def test_states_of_both_come_together(demo_kit: Kit) -> None:
+    kit, outer = holder(
+        demo_kit, held("tally"), states={"hover": {"held": {"at": (0.25, 0.5)}},
+                                         "checked": {"held": {"control": "deck-lamp"}},
+                                         "disabled": {"held": {"shows": "rest"}}})
+    def left(state: str) -> float:
+        look = resolve(kit, outer, parse_flags(state))
+        return next(one.outer.x for one in look.primitives() if one.id == "held--line")
+
+    moved = 75 - 15
+    assert left("rest") == left("pressed") == 150 - 15
+    assert left("hover") == left("hover+pressed") == moved
+    lamp = settled(kit, outer).part_in("held--lamp", {"checked"})
+    assert lamp.visible and not settled(kit, outer).part("held--lamp").visible
+    assert not settled(kit, outer).part_in("held--top-light", {"checked"}).visible
+    # Pressed and hovered, the held one has both: its own colour, the holder's place.
+    colours = {state: pixels(kit, outer, state)[2 * (ROOM + 70 - 7), 2 * (ROOM + moved + 8)].tolist()
+               for state in ("hover", "hover+pressed")}
+    assert colours["hover"] != colours["hover+pressed"]
+    assert np.array_equal(pixels(kit, outer, "disabled"), pixels(kit, outer, "rest"))
+
+
+def test_it_is_laid_out_grows_and_takes_a_text_or_variation(demo_kit: Kit) -> None:
+    queue = demo_kit.control("queue")
+    assert "tally" in settled(demo_kit, queue).content.items
+    short, wide = (natural_size(queue, kit=demo_kit, arguments={"waiting": waiting})
+                   for waiting in (4.0, 88.0))
+    assert short == wide == (168.0, 48.0)
+    tally = demo_kit.control("tally")
+    kit, row = holder(
+        demo_kit, held("tally", text="1234567"), Label(id="label", name="Label"), text="Aye",
+        size=(60, 40), body=Body(padding=(10, 4)), content=Content(items=("label", "held"), gap=6))
+    look = resolve(kit, row, size=natural_size(row, kit=kit))
+    boxes = {one.id: one.extent() for one in look.primitives()}
+    grown = natural_size(tally, "1234567", kit)[0]
+    x0, _, x1, _ = boxes["held--line"]
+    assert x1 - x0 == pytest.approx(grown) and grown > 30
+    assert x1 == pytest.approx(look.width - 10) and boxes["label"][2] < x0
+    kit, other = holder(demo_kit, held("passage", variation="Child"))
+    fill = next(one for one in resolve(kit, other).primitives() if one.id == "held--face")
+    assert fill.paint.stops[0][1][:3] == pytest.approx((0x6B / 255, 0x4A / 255, 0x78 / 255))
+    assert settled(kit, other).layer("held--label").text == "Child"
+
+
+def test_what_cannot_be_held_is_found_and_the_rest_stays(demo_kit: Kit) -> None:
+    face = Fill(id="face", name="Face")
+    for layer, words in ((held("nobody"), "no control “nobody”"),
+                         (held("passage", variation="Old"), "no variation “Old”"),
+                         (held("holder"), "holder → holder")):
+        kit, outer = holder(demo_kit, face, layer)
+        problem = settle(kit, outer).problems[0]
+        assert words in str(problem) and "held.control" in str(problem)
+        found = [one for one in findings(kit) if one.control == "holder"]
+        assert words in str(found[0]) and "Choose another" in found[0].mend
+        assert [one.id for one in resolve(kit, outer).layers] == ["face"]
+        assert kit_from_text(kit_to_text(kit)) == kit
+    assert not findings(demo_kit)
+    names = [one.id for one in holdable(demo_kit, demo_kit.control("tally"))]
+    assert "board" in names and not {"tally", "queue"} & set(names)
+
+
+def test_contrast_is_of_the_weakest_label_on_its_own_face(demo_kit: Kit) -> None:
+    dim = edit.set_value(demo_kit, "tally", "rest", "label", "colour", "#D9AC50")
+    sail = (233 / 255, 226 / 255, 211 / 255, 1.0)
+    board = label_contrast(resolve(dim, dim.control("board")), sail)
+    queue = label_contrast(resolve(dim, dim.control("queue")), sail)
+    tally = label_contrast(resolve(dim, dim.control("tally")), sail)
+    assert tally.ratio < 1.6 < board.ratio and queue.ratio == pytest.approx(tally.ratio, abs=0.05)
