@@ -17,7 +17,7 @@ def ring(kit: Kit, control: Control) -> Control:
             if fills:
                 colour = fills[0].colour if fills[0].style == "solid" else fills[0].stops[0].colour
             layers.append(layer.model_copy(update={"colour": colour}))
-        elif layer.kind in ("line", "icon", "symbol"):
+        elif layer.kind in ("line", "icon", "symbol", "look"):
             layers.append(layer)
     # A state keeps what it changes in the layers that are still there, as far as they have it.
     kinds = {layer.id: type(layer).model_fields for layer in layers}

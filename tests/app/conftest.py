@@ -89,9 +89,13 @@ class Hand:
         QApplication.processEvents()
         self.until(lambda: not self.window.bench.pictures.busy)
 
-    def choose(self, menu: object, words: str) -> None:
-        """Picks a menu's entry by its first words."""
-        action = next(a for a in menu.actions() if a.text().split("\t")[0].startswith(words))
+    def choose(self, menu: object, *words: str) -> None:
+        """Picks a menu's entry by its first words, through the menus that lead to it."""
+        for word in words:
+            action = next(a for a in menu.actions() if a.text().split("\t")[0].startswith(word))
+            if action.menu() is not None:
+                menu = action.menu()
+                menu.aboutToShow.emit()
         action.trigger()
 
     def name_file(self, path: Path) -> None:

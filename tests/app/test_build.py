@@ -13,6 +13,8 @@ from mektel.app.build.strip import LAYER_MIME
 from mektel.app.build.wall import ChangesPopover
 from mektel.app.parts.colour_popover import ColourPopover
 from mektel.core.kit import BODY, shown_states
+from mektel.core.look import resolve
+from mektel.core.look.handles import handles
 
 
 def pixel(window, tile, at: QPoint) -> QColor:
@@ -197,6 +199,72 @@ def test_a_colour_is_made_in_the_popover(demo) -> None:
     for _ in range(3):
         hand.keys("Ctrl+Z")
     assert bench.control.layer("label").colour == "sail"
+
+
+def test_a_control_holds_the_look_of_another(demo) -> None:
+    """A lamp is laid into the ticket button: added, placed, followed, missed and brought back."""
+    window, hand = demo
+    bench, strip = window.bench, window.build.strip
+    bench.hold("fare")
+    hand.settle()
+    menu = strip.row.add_button.menu()
+    hand.choose(menu, "Look of another", "Queue")
+    assert bench.part_id == "queue" and bench.control.content.items == ("icon", "label", "queue")
+    strip.row._offer_looks()
+    assert "Fare" not in [one.text() for one in strip.row.looks.actions()]
+    dials = strip.card.dials
+    hand.focus(dials["control"].button)
+    while bench.control.layer("queue").control != "deck-lamp":
+        hand.key(Qt.Key.Key_Up)
+        hand.focus(strip.card.dials["control"].button)
+    dials = strip.card.dials
+    hand.write(dials["text"].entry, "Lit")
+    hand.write(dials["width"].field.entry, "90")
+    hand.settle()
+    layer = bench.control.layer("queue")
+    assert (layer.text, layer.width) == ("Lit", 90.0) and dials["height"].field.entry.text() == "48"
+    drawn = resolve(bench.kit, bench.control).primitives()
+    assert [one.text for one in drawn if type(one).__name__ == "LabelLook"] == [
+        "Lit", "Return fare"]
+    # The loupe's handle moves it; its state follows the wall's, or stays.
+    assert "at" in [one.id for one in handles(bench.kit, bench.control, "rest", "queue")]
+    hand.focus(dials["shows"].button)
+    hand.key(Qt.Key.Key_Down)
+    assert bench.control.layer("queue").shows == "rest"
+    before = bench.kit
+    item = window.shelf.items["deck-lamp"]
+    hand.focus(item)
+    hand.key(Qt.Key.Key_Delete)
+    assert "Fare" in window.notice.words.text()
+    fare = window.shelf.items["fare"]
+    hand.until(lambda: "no control “deck-lamp”" in fare.toolTip())
+    bench.hold("fare", "rest", "queue")
+    hand.settle()
+    assert "deck-lamp (not there)" in strip.card.dials["control"].button.text()
+    hand.keys("Ctrl+Z")
+    hand.until(lambda: not fare.toolTip())
+    assert bench.kit == before
+
+
+def test_a_label_says_words_of_its_own_in_a_box_of_its_own(demo) -> None:
+    window, hand = demo
+    bench, card = window.bench, window.build.strip.card
+    hand.click(window.build.strip.row.cards["label"], QPoint(40, 30))
+    hand.click(card.pages["Words"])
+    for name in ("=says", "=within"):
+        hand.focus(card.dials[name].button)
+        hand.key(Qt.Key.Key_Down)
+    hand.write(card.dials["within.height"].share.entry, "50")
+    hand.click(card.pages["Text"])
+    hand.write(card.dials["=text"].entry, "All aboard")
+    label = bench.control.layer("label")
+    assert label.text == "All aboard" and bench.control.text == "Board"
+    assert label.within.height == (0.5, 0.0)
+    line = next(one for one in resolve(bench.kit, bench.control).layers if one.id == "label")
+    assert line.text == "All aboard" and line.extent()[3] < 26
+    for _ in range(4):
+        hand.keys("Ctrl+Z")
+    assert bench.kit == bench.saved_kit
 
 
 def test_layers_are_added_moved_copied_renamed_and_removed(demo) -> None:

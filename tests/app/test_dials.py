@@ -9,7 +9,17 @@ from PySide6.QtTest import QTest
 from mektel.app.build.pages import FIRST, pages_of
 from mektel.app.build.words import KIND_WORDS, VALUE_WORDS, as_words
 from mektel.app.parts.dials import ChoiceDial, NumberDial, NumbersDial, SpanDial, YesNoDial
-from mektel.core.kit import BODY, KINDS, Body, Fill, OwnOutline, edit, value_names
+from mektel.core.kit import (
+    BODY,
+    KINDS,
+    Body,
+    Fill,
+    OwnOutline,
+    Variation,
+    edit,
+    parameter_edits,
+    value_names,
+)
 
 NOT_DIALS = {"joins", "stops"}  # a list and a bar of their own
 
@@ -71,9 +81,14 @@ def turn(hand, bench, name: str, dial) -> bool:
 def test_each_dial_changes_its_value_and_is_undone(make, kind: str) -> None:
     window, hand = make(demo=False)
     bench, strip = window.bench, window.build.strip
+    if kind == "look":
+        bench.add_starter("slab")
+        bench.edit("vary it", lambda kit: parameter_edits.set_variations(
+            kit, bench.control_id, (Variation(name="Other"),)))
     bench.add_empty()
     hand.until(lambda: strip.isVisible())
-    hand.choose(strip.row.add_button.menu(), KIND_WORDS[kind])
+    way = (KIND_WORDS[kind], "Slab") if kind == "look" else (KIND_WORDS[kind],)
+    hand.choose(strip.row.add_button.menu(), *way)
     layer_id = bench.part_id
     assert bench.control.layer(layer_id).kind == kind
     if kind in ("fill", "line", "symbol", "icon", "label"):

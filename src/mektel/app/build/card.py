@@ -21,7 +21,7 @@ from mektel.app.build.content_dials import PREFIX, content_dial, show_content
 from mektel.app.build.drive import drive_menu, driven_words
 from mektel.app.build.joins import Joins
 from mektel.app.build.pages import Column, pages_of
-from mektel.app.build.value_dials import owner_of, value_dial
+from mektel.app.build.value_dials import owner_of, value_dial, what_to_hold
 from mektel.app.build.words import (
     VALUE_WORDS,
     as_words,
@@ -98,7 +98,7 @@ class OpenCard(QFrame):
         title = self._page.get(kind, pages[0][0])
         columns = dict(pages).get(title) or pages[0][1]
         shape = (control.id, self.bench.part_id, kind, [page for page, _ in pages], columns,
-                 (part.control, self.bench.kit.controls) if kind == "look" else None)
+                 what_to_hold(self.bench.kit, control, part) if kind == "look" else None)
         if shape != self._built_for:
             self._built_for = shape
             self._build(kind, part, [page for page, _ in pages], columns)

@@ -41,8 +41,7 @@ def value_dial(name: str, part: Any, bench: Workbench, parent: QWidget) -> Dial:
     choices = choices_of(inner, owner)
     if isinstance(part, HeldLook) and inner in ("control", "variation"):
         assert bench.control is not None
-        choices = (looks_to_hold if inner == "control" else variations_of)(
-            bench.kit, bench.control, part)
+        choices = what_to_hold(bench.kit, bench.control, part)[inner]
     if choices is not None:
         return ChoiceDial(words, choices, parent)
     if inner == "text":
@@ -78,15 +77,12 @@ class OwnTextDial(TextDial):
         super().show_value(value or "")
 
 
-def looks_to_hold(kit: Kit, control: Control, part: HeldLook) -> list[tuple[Any, str]]:
+def what_to_hold(kit: Kit, control: Control, part: HeldLook) -> dict[str, list[tuple[Any, str]]]:
+    """The controls that a layer may hold, and the variations of the one that it does."""
     found: list[tuple[Any, str]] = [("", "choose one")]
     found += [(one.id, one.name) for one in holdable(kit, control)]
     if part.control not in dict(found):
         found.append((part.control, f"{part.control} (not there)"))
-    return found
-
-
-def variations_of(kit: Kit, _control: Control, part: HeldLook) -> list[tuple[Any, str]]:
     other = next((one for one in kit.controls if one.id == part.control), None)
-    found: list[tuple[Any, str]] = [("", "as designed")]
-    return found + [(one.name, one.name) for one in (other.variations if other else ())]
+    varied = [(one.name, one.name) for one in (other.variations if other else ())]
+    return {"control": found, "variation": [("", "as designed"), *varied]}

@@ -100,11 +100,21 @@ def drawn_as(kit: Kit, control: Control) -> Control:
     if face is None:
         return control
     try:
-        made = face(kit, control)
+        made = _with_content_of(face(kit, control))
         # A plug-in may return anything: what breaks a rule of the document is not drawn.
         return Control.model_validate(dict(made))
     except Exception:
         return control
+
+
+def _with_content_of(made: Control) -> Control:
+    """A face may leave layers out: what is left of the content is laid out."""
+    if made.content is None:
+        return made
+    ids = {layer.id for layer in made.layers}
+    items = tuple(one for one in made.content.items if one in ids)
+    return made.model_copy(update={
+        "content": made.content.model_copy(update={"items": items})})
 
 
 def face_problem(kit: Kit) -> str:
