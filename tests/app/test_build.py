@@ -236,13 +236,11 @@ def test_a_control_holds_the_look_of_another(demo) -> None:
     hand.focus(item)
     hand.key(Qt.Key.Key_Delete)
     assert "Fare" in window.notice.words.text()
-    fare = window.shelf.items["fare"]
-    hand.until(lambda: "no control “deck-lamp”" in fare.toolTip())
-    bench.hold("fare", "rest", "queue")
-    hand.settle()
+    bench.hold("fare", "rest", "queue")  # and so brings it into sight
+    hand.until(lambda: "no control “deck-lamp”" in window.shelf.items["fare"].toolTip())
     assert "deck-lamp (not there)" in strip.card.dials["control"].button.text()
     hand.keys("Ctrl+Z")
-    hand.until(lambda: not fare.toolTip())
+    hand.until(lambda: not window.shelf.items["fare"].toolTip())
     assert bench.kit == before
 
 
