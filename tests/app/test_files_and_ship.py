@@ -10,6 +10,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QMessageBox
 
 from mektel.core.kit import edit
+from mektel.core.look import settled
 from mektel.formats.kitfile import read_kit, write_kit
 from mektel.samples import DEMO
 
@@ -120,7 +121,8 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     hand.click(ship.cards["web"], QPoint(40, 60))
     assert ship.files.currentItem().text() == "half-button.js"
     assert "<half-button" in ship.usage.toPlainText()
-    layers = sum(len(control.layers) for control in window.bench.kit.controls)
+    kit = window.bench.kit
+    layers = sum(len(settled(kit, control).layers) for control in kit.controls)
     counted = ship.cards["web"].lines()[0][0].split(" · ")
     assert counted[0].endswith("native") and sum(int(n.split()[0]) for n in counted) == layers
     hand.click(ship.cards["sprites"], QPoint(40, 60))

@@ -10,7 +10,7 @@ import pytest
 
 from mektel.core.errors import NotFoundError
 from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow, edit
-from mektel.core.look import resolve, shared_margins
+from mektel.core.look import resolve, settled, shared_margins
 from mektel.core.paint import render
 from mektel.core.paint.line import bands
 from mektel.core.paint.masks import Masks, covered, masks, ring
@@ -31,7 +31,8 @@ def test_every_target_says_how_each_layer_is_drawn(name: str, demo_kit: Kit) -> 
     target = target_named(name)
     for control in demo_kit.controls:
         plans = target.plan(demo_kit, control)
-        assert [plan.layer for plan in plans] == [layer.name for layer in control.layers]
+        assert [plan.layer for plan in plans] == [
+            layer.name for layer in settled(demo_kit, control).layers]
         assert {plan.how for plan in plans} <= {"native", "baked", "partly", "lost"}
         files = target.files(demo_kit, [control])
         assert target.main_file(control) in [file.path for file in files]

@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow, Stop
-from mektel.core.look import shared_margins
+from mektel.core.look import settled, shared_margins
 from mektel.targets import TARGETS, TargetError, write_files
 from mektel.targets.verify import verify
 from tests.chromium import page_on
@@ -108,7 +108,9 @@ def test_the_demo_page_shows_and_counts(demo_kit: Kit, tmp_path: Path) -> None:
         assert page.locator("output").nth(1).inner_text() == "pressed 1 ×"
         loaded = page.evaluate(
             "document.fonts.ready.then(f => [...f].filter(x => x.status == 'loaded').length)")
-        assert loaded == sum(bool(control.text) for control in demo_kit.controls)
+        assert loaded == len({
+            (control.id, layer.weight) for control in demo_kit.controls if control.text
+            for layer in settled(demo_kit, control).layers if layer.kind == "label"})
 
 
 @pytest.mark.parametrize("text", NASTY)
