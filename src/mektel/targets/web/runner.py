@@ -97,7 +97,19 @@ def _show(
                 window.signals = [];
                 for (const name of events)
                     element.addEventListener(name, () => window.signals.push(name));
-                return document.fonts.ready.then(() => true);
+                // A picture that a state shows for the first time would come a frame late.
+                const root = element.shadowRoot, sheets = [
+                    ...root.styleSheets, ...root.adoptedStyleSheets];
+                const rules = sheets.flatMap((one) => [...one.cssRules]);
+                const urls = rules.flatMap((one) => [
+                    ...one.cssText.matchAll(/url\\("(data:[^"]+)"\\)/g)].map((found) => found[1]));
+                window.pictures = [...new Set(urls)].map((url) => {
+                    const picture = new Image();
+                    picture.src = url;
+                    return picture;
+                });
+                return Promise.all([document.fonts.ready,
+                    ...window.pictures.map((one) => one.decode())]).then(() => urls.length);
             }""",
             [tag, list(EVENTS)],
         )
