@@ -13,7 +13,8 @@ import numpy as np
 import pytest
 
 from mektel.cli import main
-from mektel.formats.kitfile import read_kit
+from mektel.core.kit import Kit, edit
+from mektel.formats.kitfile import kit_to_text, read_kit
 from mektel.formats.png import pixels_from_png
 from mektel.samples import DEMO
 
@@ -87,6 +88,22 @@ def test_the_small_commands(mektel, tmp_path: Path) -> None:
         "keycap", "ticket"]
     done = mektel("export", "half.mektel", "ticket", "--target", "qtwidgets", "--out", "q")
     assert "q/ticket_button.py" in done.out and "Shadow: baked" in done.err
+
+
+def test_check_tells_what_leads_nowhere(mektel, demo_kit: Kit, tmp_path: Path) -> None:
+    done = mektel("check", DEMO)
+    assert done.code == 0 and "19 controls, nothing wrong" in done.out
+    kit = demo_kit
+    for name in ("tally", "board"):
+        kit = edit.remove_control(kit, name)
+    kit = kit.model_copy(update={"face": "woven"})
+    (tmp_path / "broken.mektel").write_text(kit_to_text(kit), encoding="utf-8")
+    done = mektel("check", "broken.mektel")
+    told = done.out.splitlines()
+    assert done.code == 1 and len(told) == 4
+    assert told[0].startswith("Board, night: It derives from “board”, which is not in this kit.")
+    assert "Queue: tally.control: There is no control “tally”." in told[2]
+    assert told[3].startswith("Lantern Ferry: The face “woven” is not installed")
 
 
 def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
 
 from mektel.app.build.drive import FormulaPopover, set_formula
 from mektel.core.kit import edit, state_edits
-from mektel.core.look import resolve, settled
+from mektel.core.look import natural_size, resolve, settled
 from mektel.formats.png import png_bytes
 from mektel.targets import TARGETS
 from mektel.targets.base import write_files
@@ -361,7 +361,7 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     hand.settle()
     room, side = window.reuse, window.reuse.palette_side
     assert room.count.text() == "1 variation" and room.table.empty.isVisible()
-    hand.click(room.longest)
+    hand.choose(room.longest.menu(), "Longest text")
     assert bench.control.variations[0].text and room.variations.held == 1
     assert len(room.variations.rows) == 2
     hand.settle()
@@ -420,5 +420,12 @@ def test_content_is_laid_out_from_the_outline_card(make) -> None:
     build.choose("=content-place", "end")
     shifted = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
     assert shifted["icon"][0] > looks["icon"][0]
+    build.write(**{"=content-most": (90, 0)})
+    assert bench.control.content.most == (90.0, 2000.0)
+    assert natural_size(bench.control, "A long way round the island", bench.kit)[0] == 90
+    build.write(**{"=content-most": (0, 0), "content_offset": (0, 3)})
+    assert bench.control.content.most is None
+    moved = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
+    assert all(moved[one][1] == pytest.approx(shifted[one][1] + 3) for one in ("icon", label))
     build.choose("=content-flow", "")
     assert bench.control.content is None

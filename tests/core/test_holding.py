@@ -141,6 +141,14 @@ def test_what_cannot_be_held_is_found_and_the_rest_stays(demo_kit: Kit) -> None:
     assert "board" in names and not {"tally", "queue"} & set(names)
 
 
+def test_letters_that_a_font_lacks_are_found(demo_kit: Kit) -> None:
+    kit = edit.set_field(demo_kit, "hold", "text", "חזרה, hold")
+    assert [str(one) for one in findings(kit)] == [
+        "Label: Hanken Grotesk has no “חזרה”. "
+        "Choose a font that has these letters, or other words."]
+    assert not findings(edit.set_value(kit, "hold", "rest", "label", "family", "Rubik"))
+
+
 def test_contrast_is_of_the_weakest_label_on_its_own_face(demo_kit: Kit) -> None:
     dim = edit.set_value(demo_kit, "tally", "rest", "label", "colour", "#D9AC50")
     sail = (233 / 255, 226 / 255, 211 / 255, 1.0)

@@ -95,6 +95,27 @@ def test_it_grows_with_its_content_between_least_and_most() -> None:
     assert settled(kit, own).size == (220.0, 56.0)
 
 
+def test_content_moves_as_one_and_with_what_a_layer_does_by_itself() -> None:
+    one = control()
+    kit = edit.set_value(Kit(controls=(one,)), "row", "pressed", "body", "content_offset", (0, 2))
+    kit = edit.set_value(kit, "row", "hover", "light", "move", (5.0, 0.0))
+
+    def at(name: str, *flags: str) -> tuple[float, float]:
+        look = resolve(kit, kit.control("row"), flags)
+        x0, y0, x1, y1 = next(la for la in look.layers if la.id == name).extent()
+        return (x0 + x1) / 2, (y0 + y1) / 2
+
+    for name in ("icon", "label", "light"):
+        x, y = at(name)
+        assert at(name, "pressed") == pytest.approx((x, y + 2))
+        along = 5 if name == "light" else 0
+        assert at(name, "hover", "pressed") == pytest.approx((x + along, y + 2))
+    assert resolve(kit, kit.control("row"), {"pressed"}).layers[0] == resolve(kit, one).layers[0]
+    for target in ("qtwidgets", "web"):
+        for match in verify(kit, kit.controls, TARGETS[target]):
+            assert match.passes, (target, match.state)
+
+
 def test_a_row_is_mirrored_where_its_text_runs_from_the_right() -> None:
     assert runs_from_the_right("עלייה") and not runs_from_the_right("Board 12")
     one, other = middles(control("Board")), middles(control("עלייה"))

@@ -13,8 +13,18 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from mektel.core.kit import Kit, palette_edits, parameter_edits, state_edits
-from mektel.core.kit.parameter_edits import set_parameter
+from mektel.core.kit import (
+    Control,
+    Fill,
+    Kit,
+    Line,
+    OwnOutline,
+    Parameter,
+    palette_edits,
+    parameter_edits,
+    state_edits,
+)
+from mektel.core.kit.parameter_edits import lift, set_parameter
 from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -130,6 +140,32 @@ def test_a_held_look_follows_while_it_runs(demo_kit: Kit, tmp_path: Path) -> Non
         assert page.evaluate(seen) == ["hidden", "0"]
         page.evaluate("document.querySelector('queue-button').waiting = 12")
         assert page.evaluate(seen) == ["visible", "12"]
+
+
+def test_a_box_of_a_layers_own_follows_while_it_runs(tmp_path: Path) -> None:
+    def made(inset: float, wide: float) -> Kit:
+        names = {"inset": inset, "wide": wide}
+        return Kit(controls=(Control(
+            id="frame", name="Frame", size=(200, 60), layers=(
+                Fill(id="face", name="Face"),
+                Line(id="border", name="Border", width=3, outline=OwnOutline(
+                    x=(0, 6), y=(0, 6), width=(1, -12), height=(1, -12), radii=(9,) * 4)),
+                Fill(id="bar", name="Bar", colour="#F3C25B", outline=OwnOutline(
+                    form="capsule", x=(0, 20), y=(1, -14), width=(0, 60), height=(0, 6)))),
+            parameters=[Parameter(name=name, type="length", default=value, required=True)
+                        for name, value in names.items()],
+            formulas={"rest": {"bar": {"outline.width.1": "wide"}, "border": {
+                "outline.x.1": "inset", "outline.y.1": "inset", "outline.width.1": "-2 * inset",
+                "outline.height.1": "-2 * inset"}}}),))
+
+    shipped, other = made(6, 60), made(10, 110)
+    for target in ("qtwidgets", "web"):
+        write_files(TARGETS[target].files(shipped, shipped.controls), tmp_path / target)
+        for match in verify(other, other.controls, TARGETS[target], folder=tmp_path / target):
+            assert match.with_text.mean < 0.1, (target, match.state, match.with_text)
+    kit, _ = lift(shipped, "frame", "rest", "bar", "outline.y.1")
+    parameter = kit.control("frame").parameters[-1]
+    assert (parameter.type, parameter.default, parameter.low) == ("length", -14.0, -2000.0)
 
 
 def test_the_page(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:

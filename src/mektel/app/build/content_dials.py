@@ -6,14 +6,16 @@ from typing import Any
 
 from PySide6.QtWidgets import QWidget
 
-from mektel.app.parts.dials import ChoiceDial, Dial, NumberDial
+from mektel.app.parts.dials import ChoiceDial, Dial, NumberDial, NumbersDial
 from mektel.app.workbench import Workbench
-from mektel.core.kit import Control, edit, measure_of
+from mektel.core.kit import Control, Measure, edit, measure_of
 from mektel.core.kit.content import Content
 from mektel.core.kit.state_edits import CONTENT_KINDS
+from mektel.core.kit.values import LARGEST
 
 PREFIX = "=content-"
-DIALS = [f"{PREFIX}{name}" for name in ("flow", "gap", "place", "align", "sizing")]
+NO_LIMIT = Measure("px", 0, LARGEST)
+BOUNDS = {"least": "At least", "most": "At most"}
 CHOICES: dict[str, tuple[str, list[tuple[Any, str]]]] = {
     "flow": ("Layout", [("", "each by itself"), ("row", "in a row"), ("column", "in a column"),
                         ("stack", "on each other")]),
@@ -30,6 +32,9 @@ def content_dial(name: str, bench: Workbench, parent: QWidget) -> Dial:
     field = name.removeprefix(PREFIX)
     if field == "gap":
         dial: Dial = NumberDial("Gap", measure_of(Content, "gap"), parent)
+    elif field in BOUNDS:
+        dial = NumbersDial(BOUNDS[field], NO_LIMIT, ["width", "height"], parent)
+        dial.setToolTip("How far it grows to fit its content; 0 for no limit")
     else:
         words, choices = CHOICES[field]
         dial = ChoiceDial(words, choices, parent)
@@ -44,7 +49,10 @@ def show_content(dial: Dial, name: str, control: Control) -> None:
     if field == "flow":
         dial.show_value(content.flow if content else "")  # type: ignore[attr-defined]
     else:
-        dial.show_value(getattr(content or Content(), field))  # type: ignore[attr-defined]
+        value = getattr(content or Content(), field)
+        if field in BOUNDS:
+            value = tuple(0.0 if one in (4.0, LARGEST) else one for one in value or (0.0, 0.0))
+        dial.show_value(value)  # type: ignore[attr-defined]
         dial.setEnabled(content is not None)
 
 
@@ -57,6 +65,10 @@ def _set(bench: Workbench, field: str, value: Any, drag: bool) -> None:
     else:
         items = tuple(layer.id for layer in control.layers if is_content(layer))
         now = control.content or Content(items=items)
+        if field in BOUNDS:
+            free = 4.0 if field == "least" else LARGEST
+            value = None if not any(value) else tuple(
+                max(4.0, one) if one else free for one in value)
         content = now.model_copy(update={field: value, "items": items})
     bench.edit(f"content {field}",
                lambda kit: edit.set_field(kit, control.id, "content", content),

@@ -17,6 +17,7 @@ from mektel.core.kit.paths import value_at
 from mektel.core.look import settle
 
 Place = tuple[str, str]  # part and path
+SPANS = ("x", "y", "width", "height")  # of a box of a layer's own: a share and px
 
 
 def places_of(control: Control, part_id: str, name: str, held_stop: int) -> list[tuple[str, Place]]:
@@ -29,12 +30,14 @@ def places_of(control: Control, part_id: str, name: str, held_stop: int) -> list
         return [("", (part_id, "stops"))]
     if name in ("=stop", "=at"):
         return [("", (part_id, f"stops.{held_stop}.{'colour' if name == '=stop' else 'position'}"))]
-    if name.startswith("=") or "." in name:
+    if name.startswith("="):
         return []
-    value = value_at(control.part(part_id), name)
-    if isinstance(value, tuple) and name in PARTS:
-        each = [(words, (part_id, f"{name}.{at}")) for at, words in enumerate(PARTS[name])]
+    value, last = value_at(control.part(part_id), name), name.split(".")[-1]
+    if isinstance(value, tuple) and last in PARTS:
+        each = [(words, (part_id, f"{name}.{at}")) for at, words in enumerate(PARTS[last])]
         return [("all alike", (part_id, name)), *each]
+    if isinstance(value, tuple) and last in SPANS:
+        return [("px", (part_id, f"{name}.1")), ("share", (part_id, f"{name}.0"))]
     return [("", (part_id, name))]
 
 
@@ -185,5 +188,5 @@ class FormulaPopover(QFrame):
 def driven_words(control: Control, state: str, part_id: str, name: str, held_stop: int) -> str:
     """What drives a dial in the held state, for its tip; empty if nothing does."""
     found = [formula_of(control, state, place)
-             for _, place in places_of(control, part_id, name, held_stop)[:1]]
-    return found[0] if found else ""
+             for _, place in places_of(control, part_id, name, held_stop)]
+    return next(filter(None, found), "")

@@ -32,8 +32,9 @@ FIRST: dict[str, list[Page]] = {
         ("Room", ["=size", "padding", "offset", "fit", "opacity"]),
         ("Joined", ["=joins"]),
     ]), ("Content", [
-        ("Content", [f"=content-{name}" for name in ("flow", "gap", "place")]),
-        ("How", ["=content-align", "=content-sizing"]),
+        ("Content", [*(f"=content-{name}" for name in ("flow", "gap", "place")),
+                     "content_offset"]),
+        ("How", ["=content-align", "=content-sizing", "=content-least", "=content-most"]),
     ])],
     "shadow": [("Shadow", [
         ("Shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],

@@ -31,7 +31,8 @@ KIND_HELP = {
 VALUE_WORDS = {
     "form": "Form", "radii": "Corners", "radii_y": "Corners ↕", "power": "Power",
     "points": "Points", "waist": "Waist", "rounding": "Rounding", "path": "SVG path",
-    "padding": "Padding", "offset": "Offset", "fit": "Fit", "joins": "Joined outlines",
+    "padding": "Padding", "offset": "Offset", "content_offset": "Moved by", "fit": "Fit",
+    "joins": "Joined outlines",
     "how": "How", "softness": "Softness", "x": "Left", "y": "Top", "width": "Width",
     "height": "Height", "outline": "Outline",
     "visible": "Layer", "opacity": "Opacity", "blend": "Blend", "move": "Move",
@@ -87,6 +88,7 @@ PARTS = {
     "radii": ["top left", "top right", "bottom right", "bottom left"],
     "radii_y": ["top left", "top right", "bottom right", "bottom left"],
     "padding": ["sideways", "above and below"], "offset": ["right", "down"],
+    "content_offset": ["right", "down"],
     "move": ["right", "down"], "shadow_offset": ["right", "down"], "scale": ["across", "down"],
     "pivot": ["across", "down"], "centre": ["across", "down"], "reach": ["across", "down"],
     "at": ["across", "down"], "insets": SIDES,

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QMenu,
     QPushButton,
     QSplitter,
     QVBoxLayout,
@@ -19,6 +20,7 @@ from PySide6.QtWidgets import (
 from mektel.app.parts.backdrop import CHECKER, DUSK, NIGHT, SAIL, WHITE, BackdropChips
 from mektel.app.parts.dials import Dial
 from mektel.app.parts.layouts import empty
+from mektel.app.parts.menu import add_action
 from mektel.app.reuse.palette import PaletteSide
 from mektel.app.reuse.parameters import ParameterTable
 from mektel.app.reuse.values import show_value, small, typed_value, value_editor
@@ -28,7 +30,15 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit, Variation, parameter_edits
 
 ACROSS = 5
-LONGEST = "Return crossing with a bicycle"
+# Texts to look at a design with; the last two need a font that has their letters.
+LAID_IN = {
+    "Longest text": "Return crossing with a bicycle",
+    "German": "Überfahrt mit Fahrradanhänger",
+    "Finnish": "Polkupyöränkuljetusmaksu",
+    "Vietnamese": "Vé khứ hồi kèm xe đạp",
+    "Cyrillic": "Переправа туда и обратно",
+    "Hebrew, from the right": "מעבורת הלוך ושוב",
+}
 
 
 class Arguments(QWidget):
@@ -170,10 +180,13 @@ class ReuseRoom(QWidget):
         self.title.setProperty("role", "title")
         self.count = QLabel(parent)
         self.count.setProperty("role", "dim")
-        self.longest = QPushButton("Longest text", parent)
+        self.longest = QPushButton("Lay in a text  ▾", parent)
         self.longest.setProperty("small", True)
-        self.longest.setToolTip("Lays in a long text, as a variation")
-        self.longest.clicked.connect(lambda: self._lay_in(LONGEST, "Longest text"))
+        self.longest.setToolTip("Lays in a long text, or one in another language, as a variation")
+        menu = QMenu(self.longest)
+        for words, text in LAID_IN.items():
+            add_action(menu, words, self._lay_in, text, words)
+        self.longest.setMenu(menu)
         self.chips = BackdropChips(parent)
         self.chips.chosen.connect(lambda backdrop: self.bench.view(backdrop=backdrop))
         row.addWidget(self.title)
@@ -201,7 +214,7 @@ class ReuseRoom(QWidget):
         if control is None:
             return
         new = (*control.variations, Variation(name=name, text=text))
-        if self.bench.edit("lay in a long text", lambda kit: parameter_edits.set_variations(
+        if self.bench.edit(f"lay in {name.lower()}", lambda kit: parameter_edits.set_variations(
                 kit, self.bench.control_id, new)):
             self.variations.hold(len(new))
 

@@ -51,11 +51,13 @@ class Body(Outlined):
     """The control's outline and what goes for all layers. Changed in states like a layer.
 
     ``fit`` says whether the outline fills the control's box or keeps its designed proportions;
-    ``opacity`` fades the control as one.
+    ``opacity`` fades the control as one. ``offset`` moves all of it, ``content_offset`` what
+    stands on its face: label, icon and the like.
     """
 
     padding: Padding = (16.0, 8.0)
     offset: Pair = (0.0, 0.0)
+    content_offset: Pair = (0.0, 0.0)
     fit: Literal["fill", "keep"] = "fill"
     opacity: Share = 1.0
     joins: tuple[Join, ...] = Field(default=(), max_length=16)

@@ -21,9 +21,11 @@ from mektel.core.kit.document import (
     is_colour,
 )
 from mektel.core.kit.edit import control_with, own_copy, replace_control, with_formulas
+from mektel.core.kit.forms import Area
 from mektel.core.kit.layers import measure_of
 from mektel.core.kit.parameters import TAKEN, Parameter, ParameterType, Variation
 from mektel.core.kit.paths import value_at
+from mektel.core.kit.values import Measure
 
 Use = tuple[str, str, str, str]
 
@@ -164,17 +166,27 @@ def proposed_parameter(control: Control, state: str, part_id: str, path: str) ->
     elif isinstance(value, bool):
         kind = "yes-no"
     elif isinstance(value, float | int):
-        measure = measure_of(type(part), name)
+        measure = _measure_at(part, path)
         kind = {"px": "length", "s": "duration"}.get(measure.unit, "number")  # type: ignore[assignment]
         limits = {"low": measure.low, "high": measure.high}
     elif isinstance(value, tuple):
-        measure = measure_of(type(part), name)
+        measure = _measure_at(part, path)
         kind, value = "length" if measure.unit == "px" else "number", value[0]
         limits = {"low": measure.low, "high": measure.high}
     else:
         kind = {"icon": "icon", "asset": "picture", "family": "font"}.get(name, "text")  # type: ignore[assignment]
     words = _words(control, part_id, path, condition)
     return Parameter(name=_free(control, words), type=kind, default=value, **limits)
+
+
+def _measure_at(part: Any, path: str) -> Measure:
+    """Unit and limits of the number at a path, which may lie in an outline of the part's own."""
+    steps = [step for step in path.split(".") if not step.isdigit()]
+    for step in steps[:-1]:
+        part = getattr(part, step)
+    if steps[-1] in Area.model_fields and path.endswith(".0"):
+        return Measure("", -4, 4, 0.01, 3)  # a share of the control's size
+    return measure_of(type(part), steps[-1])
 
 
 def _words(control: Control, part_id: str, path: str, condition: str) -> str:

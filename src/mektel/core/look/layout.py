@@ -6,10 +6,12 @@ import unicodedata
 from dataclasses import dataclass
 from typing import Any
 
-from mektel.core.kit import Control, Label
+from mektel.core.kit import BODY, Control, Label, condition_of, parse_flags
 from mektel.core.kit.content import Content
 from mektel.core.look.words import label_size, own_text
 from mektel.core.text import shape_line
+
+OFFSET = "content_offset"
 
 
 @dataclass(frozen=True)
@@ -130,6 +132,44 @@ def laid_out(
                         moved, values["move"], before, strict=True))
     return control.model_copy(update={
         "layers": tuple(layers[layer.id] for layer in control.layers), "states": states})
+
+
+def moves_content(control: Control) -> bool:
+    return control.body.content_offset != (0.0, 0.0) or any(
+        OFFSET in parts.get(BODY, {}) for parts in control.states.values())
+
+
+def with_content_moved(control: Control) -> Control:
+    """The control's content moved by ``content_offset``, in every condition that changes it."""
+    if not moves_content(control):
+        return control
+    moving = [one for one, parts in control.states.items() if OFFSET in parts.get(BODY, {})]
+    base = control.body.content_offset
+    held = control.content.items if control.content else ()
+    ids = [layer.id for layer in control.layers if layer.id in held or (
+        layer.kind in ("label", "icon", "symbol", "light", "look"))]
+    states = {condition: {part: dict(values) for part, values in parts.items()}
+              for condition, parts in control.states.items()}
+    # Where a layer's own move and the content's come together, both count.
+    both = {condition_of(parse_flags(a) | parse_flags(b)) for a in moving
+            for b, parts in control.states.items() if any("move" in parts.get(i, {}) for i in ids)}
+    for condition in {*control.states, *both}:
+        body = control.part_in(BODY, parse_flags(condition))
+        for layer_id in ids:
+            x, y = control.part_in(layer_id, parse_flags(condition)).move
+            moved = (x + body.content_offset[0], y + body.content_offset[1])
+            rest = control.layer(layer_id).move
+            if condition in both or condition in moving or moved != (
+                    rest[0] + base[0], rest[1] + base[1]):
+                states.setdefault(condition, {}).setdefault(layer_id, {})["move"] = moved
+    for parts in states.values():
+        parts.get(BODY, {}).pop(OFFSET, None)
+    layers = tuple(
+        layer.model_copy(update={"move": (layer.move[0] + base[0], layer.move[1] + base[1])})
+        if layer.id in ids else layer for layer in control.layers)
+    return control.model_copy(update={
+        "layers": layers, "states": states,
+        "body": control.body.model_copy(update={OFFSET: (0.0, 0.0)})})
 
 
 def _placed(

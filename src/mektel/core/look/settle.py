@@ -38,7 +38,13 @@ from mektel.core.look.holding import (
     laid_in,
     with_sizes,
 )
-from mektel.core.look.layout import fitted, laid_out, natural
+from mektel.core.look.layout import (
+    fitted,
+    laid_out,
+    moves_content,
+    natural,
+    with_content_moved,
+)
 from mektel.core.remember import Remembered
 
 NOTHING: Mapping[str, Any] = {}
@@ -76,9 +82,11 @@ def settle(
     Raises :class:`ArgumentError` for an argument that no parameter takes. A formula that cannot
     be computed is a problem of the result, and its value stays as it was.
     """
-    holds = not control.settled and holds_looks(control)
-    if control.settled or not (holds or control.links or control.formulas or arguments
-                               or kit.face or control.content):
+    if control.settled:
+        return Settled(control)
+    holds, moves = holds_looks(control), moves_content(control)
+    if not (holds or moves or control.links or control.formulas or arguments or kit.face
+            or control.content):
         return Settled(control)
     key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.face,
            text if control.content else None, holders if holds else ())
@@ -110,7 +118,7 @@ def _settle(
     if made.content is not None and size is None and text is None:
         placed = placed.model_copy(update={"size": fitted(made, words, *placed.size)})
         placed = laid_out(made.model_copy(update={"size": placed.size}), words)
-    placed = drawn_as(kit, placed)
+    placed = drawn_as(kit, with_content_moved(placed))
     whole, lost = laid_in(placed, size, find)
     problems = (*work.problems, *(Problem(REST, part, "control", why) for part, why in lost))
     return Settled(_lean(whole).model_copy(update={"settled": True}), problems)

@@ -1,12 +1,14 @@
-"""What is wrong within a kit: links that lead nowhere, formulas without a value."""
+"""What is wrong within a kit: links that lead nowhere, formulas without a value, letters lost."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from mektel.core.kit import ArgumentError, Control, HeldLook, Kit
+from mektel.core.kit import ArgumentError, Control, HeldLook, Kit, Label
 from mektel.core.look import settle
 from mektel.core.look.faces import face_problem
+from mektel.core.look.words import own_text
+from mektel.core.text import lacking
 
 
 @dataclass(frozen=True)
@@ -44,10 +46,22 @@ def findings_of(kit: Kit, control: Control) -> list[Finding]:
             control.id, str(problem),
             "Choose another look in that layer, or remove it." if lost
             else "Its last good value stays; change that formula or what it names."))
-    for variation in control.variations:
+    texts = {"": None} | {one.name: one.text for one in control.variations}
+    for name, text in texts.items():
+        where = f"Variation “{name}”: " if name else ""
+        arguments = next((one.arguments for one in control.variations if one.name == name), {})
         try:
-            settle(kit, control, arguments=variation.arguments)
+            plain = settle(kit, control, None, arguments, text=text).control
         except ArgumentError as error:
-            found.append(Finding(control.id, f"Variation “{variation.name}”: {error}",
-                                 "Change that argument in Reuse."))
-    return found
+            found.append(Finding(control.id, f"{where}{error}", "Change that argument in Reuse."))
+            continue
+        for label in plain.layers:
+            if not isinstance(label, Label):
+                continue
+            words = own_text(label, plain.text if text is None else text)
+            gone = lacking(words, label.family, label.weight)
+            if gone:
+                found.append(Finding(
+                    control.id, f"{where}{label.name}: {label.family} has no “{gone}”.",
+                    "Choose a font that has these letters, or other words."))
+    return list(dict.fromkeys(found))

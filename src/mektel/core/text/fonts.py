@@ -21,6 +21,15 @@ def licence_file(family: str) -> Path:
     return (FONTS / FAMILIES[family]).parent / "OFL.txt"
 
 
+@lru_cache(maxsize=512)
+def lacking(text: str, family: str, weight: int) -> str:
+    """The letters of a text that a font has no glyphs for, each once."""
+    font = loaded_font(family, weight)
+    return "".join(dict.fromkeys(
+        letter for letter in text
+        if not letter.isspace() and font.get_nominal_glyph(ord(letter)) is None))
+
+
 @lru_cache(maxsize=32)
 def loaded_font(family: str, weight: int) -> Any:
     """The font ready for shaping, in font units (unhinted)."""

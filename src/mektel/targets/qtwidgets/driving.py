@@ -61,6 +61,8 @@ def _why_not(control: Control, one: Driven, rest: dict[str, Any]) -> str:
         return "" if part is not None and one.parameter else "it is in a picture"
     if part is None or (part.get("kind") == "baked" and name not in part):
         return "it is in a picture"
+    if name == "outline" and "own_box" in part and one.path != "outline.form":
+        return ""
     if name in SHAPING or ("paths" in part and name in ("radii", "width", "grow", "gap")):
         return "its outline is drawn for the designed size"
     if name == "stops" and getattr(control.part(one.part), "mixing", "srgb") == "oklab":
@@ -78,6 +80,10 @@ def _spot(control: Control, one: Driven) -> tuple[tuple[str | int, ...], str]:
     if name == "asset":
         return ("file",), "{}"
     value = value_at(control.part(one.part), one.path)
+    if name in ("outline", "within"):
+        held = "own_box" if name == "outline" else name
+        path = (held, *(int(step) if step.isdigit() else step for step in steps))
+        return path, f"({{}},) * {len(value)}" if isinstance(value, tuple) else "{}"
     if is_colour(one.path.split(".")[-1]):
         path = (name, int(steps[0]), 1) if steps else (name,)
         return path, "_qt_colour({})"

@@ -13,6 +13,7 @@ from markupsafe import Markup
 from mektel.core.formula.language import COMPARISONS
 from mektel.core.kit import BODY, CONTROL, REST, Control, Kit
 from mektel.core.kit.document import is_colour
+from mektel.core.kit.paths import value_at
 from mektel.targets.driven import Driven, Shipped, shipped
 from mektel.targets.web.layers import baked_reason
 from mektel.targets.web.outlines import is_round
@@ -29,6 +30,9 @@ HELD = {
     ("line", "angle"): ("--angle", "deg"), ("label", "spacing"): ("letter-spacing", "px"),
     ("icon", "thickness"): ("stroke-width", ""),
 }
+# CSS names of a box's sides, and what marks a property that is the px of one.
+SIDES = {"x": "left", "y": "top", "width": "width", "height": "height"}
+BOX = ".box"
 # What stands for the text of an element.
 TEXT = "text"
 # What stands for the file that takes a picture's place.
@@ -53,6 +57,8 @@ class Property:
     parameter: str
     # The same for what cannot be set there.
     tree_name: str = ""
+    # The number that it has as designed, where it is part of a length.
+    designed: float = 0.0
 
 
 def properties(control: Control, shipped: Shipped
@@ -83,7 +89,8 @@ def properties(control: Control, shipped: Shipped
         own = "-".join(filter(None, [words, one.part, one.path.replace(".", "-")]))
         found.append(Property(
             f"--{(name or own).replace('_', '-')}", source, one.condition, one.part, one.path,
-            told, name, one.parameter))
+            told, name, one.parameter,
+            float(value_at(control.part(one.part), one.path)) if told.endswith(BOX) else 0.0))
     return found, lost
 
 
@@ -114,6 +121,10 @@ def _held(control: Control, one: Driven) -> tuple[str, str, str]:
         return "", "", "it is in a picture"
     if (kind, one.path) in HELD:
         return *HELD[kind, one.path], ""
+    steps = one.path.split(".")
+    if steps[0] == "outline" and steps[-1] == "1" and steps[1] in SIDES and is_round(
+            getattr(control.layer(one.part), "outline", None) or control.body):
+        return f"{SIDES[steps[1]]}{BOX}", "px", ""
     if one.path == "colour":
         return "--colour", "", ""
     if name == "stops" and (one.path == "stops" or one.path.endswith("colour")):
@@ -138,6 +149,10 @@ def declared_with(declared: dict[str, str], mine: list[Property]) -> dict[str, s
             words = found["font"].split(" ")
             words[1] = reference.format(words[1])
             found["font"] = " ".join(words)
+        elif one.told.endswith(BOX):
+            name = one.told.removesuffix(BOX)
+            if name in found:
+                found[name] = _with_px(found[name], reference, one.designed)
         elif one.told.startswith(("translate.", "padding.")):
             name, _, at_text = one.told.partition(".")
             words = found.get(name, "").split(" ")
@@ -152,6 +167,21 @@ def declared_with(declared: dict[str, str], mine: list[Property]) -> dict[str, s
     if any(one.told == "--stops" and one.path != "stops" for one in mine) and "--stops" in found:
         found["--stops"] = ", ".join(stops)
     return found
+
+
+def _with_px(length: str, reference: str, designed: float) -> str:
+    """A length of a share and px, with its px from a property; what they differ by stays."""
+    words = length.removeprefix("calc(").removesuffix(")").split()
+    share = next((one for one in words if one.endswith("%")), "")
+    pixels = next((float(one[:-2]) for one in words if one.endswith("px")), 0.0)
+    pixels = -pixels if "-" in words else pixels
+    parts = [share] if share else []
+    parts.append(reference.format(f"{designed:g}px"))
+    text = " + ".join(parts)
+    more = pixels - designed
+    if abs(more) > 1e-6:
+        text += f" {'+' if more > 0 else '-'} {abs(more):g}px"
+    return f"calc({text})" if " " in text else text
 
 
 def with_radius(declared: dict[str, str], one: Property, radius: float) -> dict[str, str]:
