@@ -74,6 +74,8 @@ def main() -> None:
     window.bench.view(backdrop="#E9E2D3", loupe="")
     window.bench.hold("ramp", "checked", "thumb")
     shoot(window, folder, "build-switch")
+    window.bench.hold("queue", "rest", "tally")
+    shoot(window, folder, "build-held-look")
     window.bench.hold("passage")
     window.go_to("Reuse")
     settle(window)

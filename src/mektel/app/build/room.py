@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import partial
+from functools import cached_property, partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter
@@ -39,6 +39,7 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
 from mektel.app.workbench import Workbench
+from mektel.core.kit import Kit
 from mektel.core.kit import edit as edits
 from mektel.core.look import resolve, shared_margins
 from mektel.formats.kitfile import read_kit
@@ -164,12 +165,15 @@ class StarterTile(ShowsPictures, QAbstractButton):
         super().__init__(parent)
         self.bench = bench
         self._name = name
-        self._kit = read_kit(starter_files()[name])
         self.watch(bench.pictures)
         self.setText(name.capitalize())
         self.setAccessibleName(f"Starter {name}")
         self.setFixedSize(168, 124)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    @cached_property
+    def _kit(self) -> Kit:
+        return read_kit(starter_files()[self._name])
 
     def paintEvent(self, _event: object) -> None:
         painter = QPainter(self)
