@@ -72,6 +72,15 @@ def steps() -> st.SearchStrategy[Step]:
                 if len(kit.controls) < 2 else edit.remove_layer(kit, "ramp", "shadow")),
         st.builds(lambda k: lambda kit: state_edits.set_kind(kit, "ramp", k),
                   st.sampled_from(["push", "two-position", "busy"])),
+        # Looks held in either way, so in rings, too; by states; and lost again.
+        st.builds(lambda i, j: lambda kit: edit.add_layer(kit, i, "look", "Held", control=j),
+                  ids, ids),
+        st.builds(lambda i, s, v: lambda kit: edit.set_value(kit, i, s, "held", *v), ids, others,
+                  st.sampled_from([("at", (0.9, 0.1)), ("control", "ramp"), ("shows", "pressed"),
+                                   ("opacity", 0.5), ("visible", False), ("rotate", 30.0)])),
+        st.builds(lambda i, s, n: lambda kit: edit.set_value(
+            kit, i, s, "body", "content_offset", (0.0, n)), ids, others, st.floats(-4, 4)),
+        st.just(lambda kit: edit.remove_control(kit, "ramp-2")),
     )
 
 
