@@ -20,6 +20,7 @@ from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, TargetError, write_files
 from mektel.targets.verify import verify
+from tests.chromium import page_on, photograph
 from tests.conftest import labelled_horn
 
 QT = TARGETS["qtwidgets"]
@@ -155,6 +156,7 @@ bleed = importlib.import_module("x_button").BLEED
 button.setGeometry(0, 0, {width} + bleed.left() + bleed.right(),
                    {height} + bleed.top() + bleed.bottom())
 window.resize(button.size()); window.show(); app.processEvents()
+button.clearFocus(); app.processEvents()
 window.grab().save({out!r})
 """
 
@@ -165,12 +167,14 @@ SHADOW = Shadow(id="s", name="S", colour="#143237AA", offset=(3, 6), blur=14, sp
     (Body(radii=(12, 4, 20, 0)), "#2F8C93", (300, 120)),
     (Body(radii=(12, 12, 12, 12)), "#2F8C9340", (220, 90)),
     (Body(form="capsule"), "#2F8C93", (340, 64)),
+    (Body(form="capsule"), "#2F8C93", (300, 110)),  # other corners than those baked
     (Body(form="ellipse"), "#2F8C93", (160, 64)),
+    (Body(form="ellipse"), "#2F8C9340", (260, 120)),
 ])
 def test_a_baked_shadow_fits_other_sizes(
     body: Body, fill: str, size: tuple[int, int], tmp_path: Path
 ) -> None:
-    """Its middle stretches: wider than designed is still as our own picture at that width."""
+    """At any size it is still as our own picture at that size."""
     control = Control(
         id="x", name="X", size=(160, 64), body=body,
         layers=(SHADOW, Fill(id="f", name="F", colour=fill)),
@@ -188,7 +192,32 @@ def test_a_baked_shadow_fits_other_sizes(
     assert found.mean <= 0.5, found
     plans = QT.plan(kit, control)
     assert [plan.how for plan in plans] == ["baked", "native"]
-    assert ("near" in plans[0].why) == (body.form != "box")
+    assert "others are worked out while it runs" in plans[0].why
+
+
+def test_pictures_of_a_spot_keep_their_size_and_place_at_other_sizes(
+    demo_kit: Kit, tmp_path: Path
+) -> None:
+    """A lamp stays a lamp beside its label, a gloss keeps to the corners; on the web, too."""
+    size = (280, 70)
+    for name in ("deck-lamp", "ring-up"):
+        control = demo_kit.control(name).model_copy(update={"id": "x"})
+        kit = demo_kit.model_copy(update={"controls": (control,)})
+        look, room = resolve(kit, control, size=size, text=""), shared_margins(kit, control)
+        ours = on_backdrop(render(look, 1, room).rgba, rgba(kit, "#E9E2D3"))[:, :, :3]
+        write_files(QT.files(kit, [control]), tmp_path / name)
+        out = tmp_path / f"{name}.png"
+        run_in_qt(GRAB.format(width=size[0], height=size[1], out=str(out)), tmp_path / name)
+        assert difference(ours, pixels_from_png(out.read_bytes())[:, :, :3]).mean <= 0.7, name
+        write_files(TARGETS["web"].files(kit, [control]), tmp_path / name)
+        with page_on(
+            f"<body style='margin:0;background:#E9E2D3'><script src='x-button.js'></script>"
+            f"<x-button label='' style='position:absolute;left:{room.left}px;top:{room.top}px;"
+            f"width:{size[0]}px;height:{size[1]}px'></x-button>", tmp_path / name,
+            size=ours.shape[1::-1],
+        ) as page:
+            page.evaluate("document.fonts.ready")
+            assert difference(ours, photograph(page)).mean <= 0.7, name
 
 
 NASTY = [

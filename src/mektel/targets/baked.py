@@ -25,12 +25,14 @@ class BakedPicture:
     """A PNG per density of 1, 2 and 3 pixels per px, and where it lies at the designed size.
 
     ``place`` is x, y, width, height in whole px from the box's top left; ``slices`` (left, top,
-    right, bottom, px) keep their form when the control is larger.
+    right, bottom, px) keep their form when the control is larger. ``follows`` says by what share
+    of the control's growth its x, y, width and height grow.
     """
 
     place: tuple[int, int, int, int]
     slices: tuple[int, int, int, int]
     pngs: tuple[bytes, ...]
+    follows: tuple[float, float, float, float] = (0.0, 0.0, 1.0, 1.0)
 
 
 def bare_look(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) -> Any:
@@ -82,7 +84,21 @@ def bake(
     if len(wanted) == 1:
         # Alone there is nothing to blend with; the target blends the picture itself.
         layers = tuple(replace(layer, blend="normal") for layer in layers)
-    return _baked(replace(look, layers=layers)) if layers else None
+    picture = _baked(replace(look, layers=layers)) if layers else None
+    if picture is not None and len(wanted) == 1:
+        part = next(one for one in parts if one.id in wanted)
+        picture = replace(picture, follows=follows(part))
+    return picture
+
+
+def follows(part: Any) -> tuple[float, float, float, float]:
+    """How a layer's box goes with its control's: by its spot, or as its own outline says."""
+    at, own = getattr(part, "at", None), getattr(part, "outline", None)
+    if at is not None:
+        return (*at, 0.0, 0.0)
+    if own is not None:
+        return own.x[0], own.y[0], own.width[0], own.height[0]
+    return 0.0, 0.0, 1.0, 1.0
 
 
 @lru_cache(maxsize=256)

@@ -46,6 +46,7 @@ ALWAYS = {
     "inner-shadow": {"colour", "offset", "blur", "spread"},
     "fill": {"style", "grow"},
     "line": {"style", "place", "width", "gap"},
+    "gloss": {"colour", "height", "bulge", "gap", "fade"},
     "label": {"style", "family", "size", "weight", "align"},
 }
 BLURRED = ("shadow", "glow", "inner-shadow", "inner-glow")
@@ -94,6 +95,12 @@ def has_paths(control: Control, layer_id: str) -> bool:
               for flags in combined_states(control.kind)}) > 1
 
 
+def glosses(control: Control, layer_id: str) -> bool:
+    """Whether the module works out a gloss itself: round outlines, lower edge bulging down."""
+    return not has_paths(control, layer_id) and all(
+        control.part_in(layer_id, flags).bulge >= 0 for flags in combined_states(control.kind))
+
+
 def is_round(own: Any) -> bool:
     return own is None or (own.form in ROUND and not own.joins)
 
@@ -129,6 +136,8 @@ def part_values(
             "kind": "strokes", "at": part.at, "size": part.size,
             "width": _number(part.thickness * part.size / 24), "commands": _commands(part.icon),
         }
+    elif kind == "gloss" and glosses(control, part_id):
+        values = {"kind": "gloss", **_plain(kit, part, ALWAYS["gloss"], varied)}
     elif kind == "gloss" or (kind == "line" and part.dash > 0):
         values = _band(kit, control, part, look, flags)
     elif kind == "label":
@@ -138,9 +147,10 @@ def part_values(
             "kind": kind, **_plain(kit, part, ALWAYS[kind], varied), **_paint_values(kit, part)}
         if (own and not boxed) or not simple:
             values["paths"] = _paths(look, control, flags)
-    if boxed and kind != "gloss" and not (kind == "line" and part.dash > 0):
+    bands = values["kind"] == "fill" and kind == "gloss"
+    if boxed and not bands and not (kind == "line" and part.dash > 0):
         values["own_box"] = _own_box(part.outline)
-    elif own or kind in ("gloss", "symbol") or (kind == "line" and part.dash > 0):
+    elif own or bands or kind == "symbol" or (kind == "line" and part.dash > 0):
         values["own"] = True  # it does not cover the control's outline
     return values | common
 

@@ -27,7 +27,6 @@ from mektel.core.kit import (
     InnerGlow,
     InnerShadow,
     Kit,
-    OwnOutline,
     Shadow,
     combined_states,
     in_order,
@@ -69,6 +68,7 @@ from mektel.targets.qtwidgets.parts import (
     BLURRED,
     baked_reason,
     beneath_reason,
+    glosses,
     has_paths,
     icon_commands,
     is_simple,
@@ -117,7 +117,7 @@ class QtWidgets:
                 how = "baked" if layer.kind != "lens" else "partly"
                 plans.append(LayerPlan(layer.name, how, why))
             elif isinstance(layer, Shadow | InnerShadow | Glow | InnerGlow):
-                plans.append(LayerPlan(layer.name, *self._shadow_plan(kit, control, layer)))
+                plans.append(LayerPlan(layer.name, *self._shadow_plan(control, layer)))
             else:
                 plans.append(LayerPlan(layer.name, "native", self._note(control, layer)))
         return plans
@@ -126,31 +126,19 @@ class QtWidgets:
         own = getattr(layer, "outline", None) is not None and has_paths(control, layer.id)
         if getattr(layer, "dash", 0) > 0:
             return "its dashes stretch with the control"
-        if layer.kind == "gloss" or own or (
+        if (layer.kind == "gloss" and not glosses(control, layer.id)) or own or (
             layer.kind in ("fill", "line")
             and not all(is_simple(control, flags) for flags in combined_states(control.kind))
         ):
             return "its outline stretches with the control"
         return ""
 
-    def _shadow_plan(self, kit: Kit, control: Control, layer: Any) -> tuple[str, str]:
-        parts = [control.part_in(layer.id, flags) for flags in combined_states(control.kind)]
-        if not any(part.blur for part in parts):
+    def _shadow_plan(self, control: Control, layer: Any) -> tuple[str, str]:
+        if not any(control.part_in(layer.id, flags).blur
+                   for flags in combined_states(control.kind)):
             return "native", ""
-        forms = {part.outline or control.part_in(BODY, flags)
-                 for part, flags in zip(parts, combined_states(control.kind), strict=True)}
-        # What is so many px large, whatever the control's size, stays exact.
-        forms = {one.form for one in forms if not isinstance(one, OwnOutline)
-                 or one.width[0] or one.height[0]}
-        width, height = control.size
-        why = "QPainter cannot blur; its corners are baked, it takes colour and size"
-        if "ellipse" in forms:
-            why += f", near but not exact at other sizes than {width:g} × {height:g}"
-        elif "capsule" in forms:
-            side = f"heights other than {height:g}" if height <= width else (
-                f"widths other than {width:g}")
-            why += f", near but not exact at {side}"
-        return "baked", why
+        return "baked", ("QPainter cannot blur; its corners are baked, others are worked out while "
+                         "it runs; it takes any colour and size")
 
     def class_name(self, control: Control) -> str:
         name = camel(control.id)
@@ -422,7 +410,7 @@ def _uses(rest: dict[str, Any], changes: dict[Any, Any]) -> set[str]:
             "blend": part.get("blend", "normal") != "normal"
             or (not kind and part.get("opacity", 1) < 1), "paths": bool(paths),
             "baked": kind == "baked", "group": kind == "group", "own box": "own_box" in part,
-            "within": "within" in part, "strokes": kind == "strokes",
+            "within": "within" in part, "gloss": kind == "gloss", "strokes": kind == "strokes",
             "radial": part.get("style") == "radial", "conic": part.get("style") == "conic",
             "soft": shadowed and part.get("shadow_blur", 2) > 0,
             "stroker": part.get("edge", 0) > 0,

@@ -262,8 +262,13 @@ def _baked(kit: Kit, control: Control, layer_id: str, flags: frozenset[str],
     across, down = control.size
     slices = (f"var(--picture) {top} {right} {bottom} {left} fill / "
               f"{top}px {right}px {bottom}px {left}px")
-    declared = {
-        "inset": f"{px(y)} {px(across - x - width)} {px(down - y - height)} {px(x)}",
+    sx, sy, sw, sh = picture.follows
+    if (sx, sy, sw, sh) == (0, 0, 1, 1):
+        lies = {"inset": f"{px(y)} {px(across - x - width)} {px(down - y - height)} {px(x)}"}
+    else:
+        lies = {"inset": "auto", "left": span(sx, x - sx * across), "top": span(sy, y - sy * down),
+                "width": span(sw, width - sw * across), "height": span(sh, height - sh * down)}
+    declared = lies | {
         "--picture": f"image-set({sources})",
     }
     if tinted:
