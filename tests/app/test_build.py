@@ -227,7 +227,8 @@ def test_a_control_holds_the_look_of_another(demo) -> None:
     assert [one.text for one in drawn if type(one).__name__ == "LabelLook"] == [
         "Lit", "Return fare"]
     # The loupe's handle moves it; its state follows the wall's, or stays.
-    assert "at" in [one.id for one in handles(bench.kit, bench.control, "rest", "queue")]
+    assert "move" in [one.id for one in handles(bench.kit, bench.control, "rest", "queue")]
+    assert not dials["at"].isEnabled()  # the row says where it stands
     hand.focus(dials["shows"].button)
     hand.key(Qt.Key.Key_Down)
     assert bench.control.layer("queue").shows == "rest"

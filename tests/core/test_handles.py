@@ -34,7 +34,7 @@ spots = st.tuples(st.integers(20, 140), st.integers(8, 52))
 def test_a_handle_stays_where_it_is_let_go(fill: dict, spot: tuple[int, int]) -> None:
     kit, control = built(**fill)
     for handle in handles(kit, control, "rest", "f"):
-        found = dragged(control, "rest", "f", handle.id, *spot)
+        found = dragged(kit, control, "rest", "f", handle.id, *spot)
         if (found.name, found.value) == ("rotate", 0.0):
             continue  # what stands upright has no handle for turning
         moved = edit.set_value(kit, "x", "rest", "f", found.name, found.value)
@@ -56,19 +56,32 @@ def test_a_handle_stays_where_it_is_let_go(fill: dict, spot: tuple[int, int]) ->
 
 
 def test_corners_move_together_or_alone() -> None:
-    _, control = built()
-    assert dragged(control, "rest", BODY, "radius-2", 140, 40).value == (20,) * 4
-    alone = dragged(control, "rest", BODY, "radius-2", 140, 40, alone=True)
+    kit, control = built()
+    assert dragged(kit, control, "rest", BODY, "radius-2", 140, 40).value == (20,) * 4
+    alone = dragged(kit, control, "rest", BODY, "radius-2", 140, 40, alone=True)
     assert alone.value == (10, 10, 20, 10)
-    assert dragged(control, "rest", BODY, "radius-0", 500, 500).value == (30,) * 4
-    assert dragged(control, "rest", BODY, "padding-x", 24, 0).value == (24, 8)
+    assert dragged(kit, control, "rest", BODY, "radius-0", 500, 500).value == (30,) * 4
+    assert dragged(kit, control, "rest", BODY, "padding-x", 24, 0).value == (24, 8)
 
 
 def test_a_direction_turns_in_steps_when_asked() -> None:
-    _, control = built(style="conic")
-    plain = dragged(control, "rest", "f", "angle", 120, 20).value
-    coarse = dragged(control, "rest", "f", "angle", 120, 20, coarse=True).value
+    kit, control = built(style="conic")
+    plain = dragged(kit, control, "rest", "f", "angle", 120, 20).value
+    coarse = dragged(kit, control, "rest", "f", "angle", 120, 20, coarse=True).value
     assert plain == 76 and coarse == 75
+
+
+def test_what_the_content_lays_out_is_dragged_from_where_it_stands(demo_kit: Kit) -> None:
+    for name, part in (("fare", "icon"), ("fare", "label"), ("queue", "tally")):
+        kit, control = demo_kit, demo_kit.control(name)
+        handle = next(one for one in handles(kit, control, "rest", part) if one.id == "move")
+        spot = (handle.x + 12, handle.y - 5)
+        found = dragged(kit, control, "rest", part, "move", *spot)
+        kit = edit.set_value(kit, name, "rest", part, "move", found.value)
+        after = next(one for one in handles(kit, kit.control(name), "rest", part)
+                     if one.id == "move")
+        assert (after.x, after.y) == pytest.approx(spot, abs=0.11)
+        assert "at" not in [one.id for one in handles(kit, kit.control(name), "rest", part)]
 
 
 def test_points_snap_to_edges_middles_and_whole_px() -> None:

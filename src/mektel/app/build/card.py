@@ -334,6 +334,12 @@ class OpenCard(QFrame):
             else:
                 owner, inner = owner_of(part, name)
                 value = getattr(owner, inner)
+                if inner == "at":
+                    laid = control.content is not None and self.bench.part_id in (
+                        control.content.items)
+                    dial.setEnabled(not laid)
+                    dial.setToolTip("The content says where it stands; Place moves it" if laid
+                                    else "")
                 if inner == "radii_y" and value is None:
                     value = owner.radii
                 if isinstance(dial, ColourDial):

@@ -395,7 +395,7 @@ class LoupeView(ShowsPictures, QWidget):
             self._set_zone(int(self.held[-1]), x, y)
             return
         found = dragged(
-            control, self.bench.state, self.bench.part_id, self.held, x, y,
+            self.bench.kit, control, self.bench.state, self.bench.part_id, self.held, x, y,
             alone=bool(modifiers & Qt.KeyboardModifier.AltModifier),
             coarse=bool(modifiers & Qt.KeyboardModifier.ShiftModifier),
         )

@@ -11,10 +11,11 @@ from typing import Any
 
 from mektel.core.kit import BODY, Control, HeldLook, Kit, Stop
 from mektel.core.kit.layers import Drawn, Light, Painted
+from mektel.core.look.holding import whose
 from mektel.core.look.outlines import body_outline, own_outline
 from mektel.core.look.paints import free_ends
 from mektel.core.look.parts import is_turned
-from mektel.core.look.resolve import parse_flags
+from mektel.core.look.resolve import parse_flags, resolve
 
 Point = tuple[float, float]
 STOP = "stop-"
@@ -86,7 +87,10 @@ def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle
     if part_id == BODY:
         return _of_body(part, box)
     found: list[Handle] = []
-    if isinstance(part, Drawn | Light | HeldLook):
+    laid = laid_at(kit, control, state, part_id)
+    if laid is not None:
+        found.append(Handle("move", "spot", *laid, "move"))
+    elif isinstance(part, Drawn | Light | HeldLook):
         found.append(Handle("at", "spot", *box.at(*part.at), "place"))
     elif part.kind in ("fill", "line") and part.style != "solid":
         found += _of_gradient(kit, part, box)
@@ -96,7 +100,7 @@ def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle
     if part.kind in ("bevel", "lens"):
         found.append(Handle("light", "light", *_around(box.middle, part.light, box.arm),
                             "light from here"))
-    if part.kind == "label":
+    if part.kind == "label" and laid is None:
         x, y = box.middle
         found.append(Handle("move", "spot", x + part.move[0], y + part.move[1], "move"))
     if is_turned(part):
@@ -104,6 +108,18 @@ def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle
         found.append(Handle("pivot", "centre", *pivot, "pivot"))
         found.append(Handle("rotate", "light", *_around(pivot, part.rotate, box.arm), "rotation"))
     return found
+
+
+def laid_at(kit: Kit, control: Control, state: str, part_id: str) -> Point | None:
+    """The middle of what the content lays out; None for what stands by itself, or is hidden."""
+    if control.content is None or part_id not in control.content.items:
+        return None
+    look = resolve(kit, control, parse_flags(state))
+    boxes = [one.extent() for one in look.layers if whose(one.id) == part_id]
+    if not boxes:
+        return None
+    return ((min(b[0] for b in boxes) + max(b[2] for b in boxes)) / 2,
+            (min(b[1] for b in boxes) + max(b[3] for b in boxes)) / 2)
 
 
 def _of_body(body: Any, box: Box) -> list[Handle]:
@@ -182,7 +198,7 @@ def _direction(centre: Point, x: float, y: float, step: float) -> float:
 
 
 def dragged(
-    control: Control, state: str, part_id: str, handle: str, x: float, y: float,
+    kit: Kit, control: Control, state: str, part_id: str, handle: str, x: float, y: float,
     alone: bool = False, coarse: bool = False,
 ) -> Dragged:
     """What dragging a handle to (x, y) gives.
@@ -220,6 +236,10 @@ def dragged(
     if handle in ("centre", "pivot", "at"):
         across, down = box.share(x, y)
         return Dragged(handle, (_within(across), _within(down)))
+    laid = laid_at(kit, control, state, part_id) if handle == "move" else None
+    if laid is not None:
+        return Dragged("move", (round(part.move[0] + x - laid[0], 1),
+                                round(part.move[1] + y - laid[1], 1)))
     if handle in ("offset", "move"):
         cx, cy = box.middle
         return Dragged(handle, (round(x - cx, 1), round(y - cy, 1)))
