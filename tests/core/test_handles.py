@@ -35,11 +35,10 @@ def test_a_handle_stays_where_it_is_let_go(fill: dict, spot: tuple[int, int]) ->
     kit, control = built(**fill)
     for handle in handles(kit, control, "rest", "f"):
         found = dragged(kit, control, "rest", "f", handle.id, *spot)
-        if (found.name, found.value) == ("rotate", 0.0):
-            continue  # what stands upright has no handle for turning
         moved = edit.set_value(kit, "x", "rest", "f", found.name, found.value)
-        after = next(one for one in handles(moved, moved.control("x"), "rest", "f")
-                     if one.id == handle.id)
+        # What is turned upright keeps its handle while it is turned.
+        after = next(one for one in handles(
+            moved, moved.control("x"), "rest", "f", found.name == "rotate") if one.id == handle.id)
         box = paint_box(moved.control("x"), "rest", "f")
         if handle.kind in ("end", "centre"):
             x = spot[0] if handle.id != "reach-y" else after.x

@@ -51,6 +51,7 @@ class LoupeView(ShowsPictures, QWidget):
         self.pixels = False
         self.zones = False
         self.held = ""
+        self._turning = ""  # the part that was turned last, which may stand upright by now
         self._guides: list[tuple[str, float]] = []
         self._dragging = False
         self._pulled_off = False
@@ -95,7 +96,8 @@ class LoupeView(ShowsPictures, QWidget):
         control = self.bench.control
         if control is None:
             return []
-        found = handles(self.bench.kit, control, self.bench.state, self.bench.part_id)
+        part = self.bench.part_id
+        found = handles(self.bench.kit, control, self.bench.state, part, part == self._turning)
         return found + self._zone_handles() if self.zones else found
 
     def spot_of(self, handle_id: str) -> QPoint:
@@ -394,6 +396,8 @@ class LoupeView(ShowsPictures, QWidget):
         if self.held.startswith("zone-"):
             self._set_zone(int(self.held[-1]), x, y)
             return
+        if self.held == "rotate":
+            self._turning = self.bench.part_id
         found = dragged(
             self.bench.kit, control, self.bench.state, self.bench.part_id, self.held, x, y,
             alone=bool(modifiers & Qt.KeyboardModifier.AltModifier),

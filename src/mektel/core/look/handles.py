@@ -80,8 +80,10 @@ def paint_box(control: Control, state: str, part_id: str) -> Box:
     return Box(outline.x, outline.y, max(outline.width, 1.0), max(outline.height, 1.0))
 
 
-def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle]:
-    """What of a part can be dragged in a state."""
+def handles(
+    kit: Kit, control: Control, state: str, part_id: str, turning: bool = False
+) -> list[Handle]:
+    """What of a part can be dragged in a state; ``turning`` keeps the handle of an upright one."""
     part = control.part_in(part_id, parse_flags(state))
     box = paint_box(control, state, part_id)
     if part_id == BODY:
@@ -103,7 +105,7 @@ def handles(kit: Kit, control: Control, state: str, part_id: str) -> list[Handle
     if part.kind == "label" and laid is None:
         x, y = box.middle
         found.append(Handle("move", "spot", x + part.move[0], y + part.move[1], "move"))
-    if is_turned(part):
+    if is_turned(part) or turning:
         pivot = box.at(*part.pivot)
         found.append(Handle("pivot", "centre", *pivot, "pivot"))
         found.append(Handle("rotate", "light", *_around(pivot, part.rotate, box.arm), "rotation"))
