@@ -141,6 +141,20 @@ def test_what_cannot_be_held_is_found_and_the_rest_stays(demo_kit: Kit) -> None:
     assert "board" in names and not {"tally", "queue"} & set(names)
 
 
+def test_looks_within_looks_do_not_grow_without_end(demo_kit: Kit) -> None:
+    """Forty looks in each of seven levels would be 160 thousand million layers."""
+    controls = [Control(id="level-0", name="0", layers=(Fill(id="face", name="Face"),))]
+    for level in range(1, 8):
+        controls.append(Control(id=f"level-{level}", name=str(level), layers=tuple(
+            HeldLook(id=f"held-{at}", name="Held", control=f"level-{level - 1}")
+            for at in range(40))))
+    kit = demo_kit.model_copy(update={"controls": tuple(controls)})
+    top = settle(kit, kit.controls[-1])
+    assert len(top.control.layers) <= 256 + 40
+    assert "more than 256 layers" in str(top.problems[0])
+    assert resolve(kit, kit.controls[2]).layers
+
+
 def test_letters_that_a_font_lacks_are_found(demo_kit: Kit) -> None:
     kit = edit.set_field(demo_kit, "hold", "text", "חזרה, hold")
     assert [str(one) for one in findings(kit)] == [

@@ -31,6 +31,8 @@ from mektel.core.look.outlines import body_outline
 
 MARK = "--"
 DEEPEST = 8
+# So many layers may come together in one control; looks within looks grow fast.
+MOST = 256
 # Keys reach the holder alone, so that only its own mark of that shows.
 ITS_OWN = frozenset({"focus"})
 HELD = ("control", "shows", "variation", "text", "at", "width", "height")
@@ -119,12 +121,17 @@ def laid_in(
     states = {condition: {part: values for part, values in parts.items() if part not in held}
               for condition, parts in control.states.items()}
     problems = []
+    full = False
     for layer in control.layers:
         if not isinstance(layer, HeldLook) or not layer.control:
             layers.append(layer)
             continue
         try:
-            parts, changes = _laid(control, layer, size or control.size, find)
+            parts, changes = ([], {}) if full else _laid(
+                control, layer, size or control.size, find)
+            full = full or len(layers) + len(parts) > MOST
+            if full:
+                raise MektelError(f"more than {MOST} layers would come together here.")
         except MektelError as error:
             problems.append((layer.id, str(error)))
             layers.append(layer)
