@@ -9,6 +9,9 @@ from pydantic import BeforeValidator, Field
 from mektel.core.kit.forms import Brief
 from mektel.core.kit.values import Identifier, Length, Size
 
+# Layers that have a size by themselves; pictures and bars have one with an outline of their own.
+SIZED = ("label", "icon", "symbol", "light", "look")
+
 
 def _as_tuple(value: object) -> object:
     return tuple(value) if isinstance(value, list) else value

@@ -9,6 +9,7 @@ from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
 from mektel.core.kit.conditions import REST, condition_of, parse_flags
+from mektel.core.kit.content import SIZED
 from mektel.core.kit.deriving import followed_down
 from mektel.core.kit.document import (
     Control,
@@ -216,7 +217,7 @@ def add_layer(kit: Kit, control_id: str, kind: str, name: str, **values: Any) ->
     """
     control = kit.control(control_id)
     layer = KINDS[kind](id=_free_layer_id(control, name), name=name, **values)
-    if control.content is not None and kind in ("label", "icon", "symbol", "light", "look"):
+    if control.content is not None and kind in SIZED:
         content = control.content.model_copy(
             update={"items": (*control.content.items, layer.id)})
         control = control.model_copy(update={"content": content})

@@ -9,6 +9,7 @@ from mektel.core.kit.conditions import (
     parse_flags,
     states_of,
 )
+from mektel.core.kit.content import SIZED
 from mektel.core.kit.document import Control, Kit, check_links
 from mektel.core.kit.edit import (
     clear_changes,
@@ -20,7 +21,7 @@ from mektel.core.kit.edit import (
 )
 
 # Layers that are the control's content: they keep their own colours when a face is derived.
-CONTENT_KINDS = ("label", "icon", "symbol", "picture", "light", "progress", "look")
+CONTENT_KINDS = (*SIZED, "picture", "progress")
 DERIVATIONS = {
     "lighter": ("lighten(rest, {amount})", 0.05), "darker": ("darken(rest, {amount})", 0.07),
     "washed out": ("wash(rest, {amount})", 0.75),

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from mektel.core.kit import BODY, Control, Label, condition_of, parse_flags
-from mektel.core.kit.content import Content
+from mektel.core.kit.content import SIZED, Content
 from mektel.core.look.words import label_size, own_text
 from mektel.core.text import shape_line
 
@@ -147,7 +147,7 @@ def with_content_moved(control: Control) -> Control:
     base = control.body.content_offset
     held = control.content.items if control.content else ()
     ids = [layer.id for layer in control.layers if layer.id in held or (
-        layer.kind in ("label", "icon", "symbol", "light", "look"))]
+        layer.kind in SIZED)]
     states = {condition: {part: dict(values) for part, values in parts.items()}
               for condition, parts in control.states.items()}
     # Where a layer's own move and the content's come together, both count.

@@ -41,7 +41,7 @@ def own_outline(own: OwnOutline, box: AnyOutline) -> AnyOutline:
 
 def own_box(area: Area, box: AnyOutline) -> AnyOutline:
     """A layer's own box, placed in the control's."""
-    x, y, across, down = _box(area, box.width, box.height)
+    x, y, across, down = box_of(area, box.width, box.height)
     return outline_for("box", (0, 0, 0, 0), across, down).moved(box.x + x, box.y + y)
 
 
@@ -57,12 +57,12 @@ def _joined(
 
 
 def _placed(form: Placed, width: float, height: float) -> AnyOutline:
-    x, y, across, down = _box(form, width, height)
+    x, y, across, down = box_of(form, width, height)
     return _form(form, across, down).moved(x, y)
 
 
-def _box(area: Area, width: float, height: float) -> tuple[float, float, float, float]:
-    """Lengths are shares of the control's box plus px; never smaller than nothing."""
+def box_of(area: Area, width: float, height: float) -> tuple[float, float, float, float]:
+    """x, y, width and height in px: shares of a box of this size plus px; never less than nothing."""
     return (area.x[0] * width + area.x[1], area.y[0] * height + area.y[1],
             max(0.01, area.width[0] * width + area.width[1]),
             max(0.01, area.height[0] * height + area.height[1]))

@@ -36,6 +36,7 @@ from mektel.core.look import settled, whose
 from mektel.core.look.holding import MARK
 from mektel.core.look.layout import following_text
 from mektel.core.look.look import SIGMAS
+from mektel.core.look.outlines import box_of
 from mektel.core.paint.blur import blurred_coverage
 from mektel.core.shape import outline_for
 from mektel.formats.png import mask_png_bytes, pixels_from_png
@@ -319,9 +320,7 @@ class QtWidgets:
                     continue
                 form, (width, height) = part.outline or body, control.size
                 if part.outline is not None:
-                    own = part.outline
-                    width = own.width[0] * width + own.width[1]
-                    height = own.height[0] * height + own.height[1]
+                    _, _, width, height = box_of(part.outline, width, height)
                 box = outline_for(form.form, form.radii, width, height, form.radii_y)
                 outward = isinstance(part, Shadow | Glow)
                 shape = box.grown(part.spread if outward else -part.spread)
