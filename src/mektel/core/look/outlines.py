@@ -62,7 +62,7 @@ def _placed(form: Placed, width: float, height: float) -> AnyOutline:
 
 
 def box_of(area: Area, width: float, height: float) -> tuple[float, float, float, float]:
-    """x, y, width and height in px: shares of a box of this size plus px; never less than nothing."""
+    """x, y, width and height in px: shares of this size plus px, never less than nothing."""
     return (area.x[0] * width + area.x[1], area.y[0] * height + area.y[1],
             max(0.01, area.width[0] * width + area.width[1]),
             max(0.01, area.height[0] * height + area.height[1]))
