@@ -266,7 +266,7 @@ def export(kit: Path, controls: tuple[str, ...], target_name: str, out: Path) ->
     palette as design tokens.
     """
     from mektel.formats.kitfile import read_kit
-    from mektel.targets import target_named, write_files
+    from mektel.targets import ship, target_named, write_files
 
     document = read_kit(kit)
     if target_name == "tokens":
@@ -276,7 +276,7 @@ def export(kit: Path, controls: tuple[str, ...], target_name: str, out: Path) ->
     chosen = _chosen(document, controls)
     if out.exists() and not out.is_dir():
         raise UsageError(f"{out} is a file; --out must be a folder.")
-    for path in write_files(target.files(document, chosen), out):
+    for path in write_files(ship(target, document, chosen), out):
         click.echo(os.path.relpath(path))
     for control in chosen:
         for plan in target.plan(document, control):

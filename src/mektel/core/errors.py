@@ -1,5 +1,10 @@
 """Errors whose text is fit for the user: what happened, where, and what can be done."""
 
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Iterator
+
 
 class MektelError(Exception):
     """Base of every error that a user may meet. ``str()`` is one clear message."""
@@ -21,5 +26,26 @@ class NotFoundError(MektelError):
     """A control, layer, state or target was asked for by a name that nothing has."""
 
     def __init__(self, what: str, name: str, known: list[str]) -> None:
-        choice = ", ".join(known) if known else "none"
+        # A long list would hide what it is about.
+        named = [*known[:24], *([f"and {len(known) - 24} more"] if len(known) > 24 else [])]
+        choice = ", ".join(named) if named else "none"
         super().__init__(f"There is no {what} “{name}”. There is: {choice}.")
+
+
+@contextlib.contextmanager
+def reading(source: str, error: type[MektelError]) -> Iterator[None]:
+    """The one way into a reader: any fault becomes ``error``, naming ``source``.
+
+    Errors that are fit for the user pass as they are; the fault itself stays as the cause.
+    """
+    try:
+        yield
+    except MektelError:
+        raise
+    except RecursionError:
+        raise error(f"{source}: nested too deeply to be read.") from None
+    except MemoryError:
+        raise error(f"{source}: reading it takes more memory than there is.") from None
+    except Exception as fault:
+        raise error(f"{source}: something in it is not as the format has it, so it is not read. "
+                    f"({type(fault).__name__})") from fault

@@ -10,12 +10,14 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from mektel.core.errors import DocumentError, MektelError
+from mektel.core.errors import DocumentError, MektelError, reading
 from mektel.core.kit import Kit, kit_from_data
+from mektel.formats.json_text import json_from_text
 
 SUFFIX = ".mektel"
-LARGEST_FILE = 64 * 1024 * 1024
-DEEPEST = 32
+# More than a kit can come to: pictures of ``MOST_PICTURE_BYTES`` and everything else.
+LARGEST_FILE = 256 * 1024 * 1024
+DEEPEST = 64
 
 
 class KitFileError(MektelError):
@@ -42,45 +44,47 @@ def _on_one_line(match: re.Match[str]) -> str:
 
 def kit_from_text(text: str, source: str = "kit") -> Kit:
     """Raises :class:`KitFileError` naming line and column, or the place in the document."""
-    try:
-        data = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
-    except json.JSONDecodeError as error:
-        raise KitFileError(
-            f"{source}: line {error.lineno}, column {error.colno}: {error.msg}. "
-            "This is not valid JSON."
-        ) from None
-    except RecursionError:
-        raise KitFileError(f"{source}: nested deeper than {DEEPEST} levels.") from None
-    except ValueError as error:
-        raise KitFileError(f"{source}: {error}.") from None
-    if _depth(data) > DEEPEST:
-        raise KitFileError(f"{source}: nested deeper than {DEEPEST} levels.")
-    try:
-        return kit_from_data(data)
-    except DocumentError as error:
-        raise KitFileError(f"{source}: {error}") from None
+    data = json_from_text(text, source, KitFileError, DEEPEST)
+    with reading(source, KitFileError):
+        try:
+            return kit_from_data(data)
+        except DocumentError as error:
+            raise KitFileError(f"{source}: {error}") from None
 
 
 def read_kit(path: Path) -> Kit:
+    return kit_from_text(text_of(read_limited(path, LARGEST_FILE), path), str(path))
+
+
+def text_of(content: bytes, path: Path) -> str:
+    """UTF-8 content as text; raises :class:`KitFileError` at the byte where it is none."""
     try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise KitFileError(f"{path}: larger than 64 MB, so it is not read.")
-        text = path.read_text(encoding="utf-8")
+        return content.decode("utf-8")
     except UnicodeDecodeError as error:
         raise KitFileError(f"{path}: byte {error.start} is not UTF-8 text.") from None
-    except OSError as error:
-        raise KitFileError(f"{path}: {error.strerror or error}.") from None
-    return kit_from_text(text, str(path))
 
 
 def read_limited(path: Path, largest: int) -> bytes:
-    """A file's content, if it is no larger. Raises :class:`KitFileError`."""
+    """A file's content, if it is no larger; never more than that is read.
+
+    Raises :class:`KitFileError`, also for what is no plain file.
+    """
     try:
-        if path.stat().st_size > largest:
-            raise KitFileError(f"{path}: larger than {largest // 2**20} MB, so it is not read.")
-        return path.read_bytes()
+        if path.exists() and not path.is_file():
+            what = "a folder" if path.is_dir() else "no plain file"
+            raise KitFileError(f"{path}: this is {what}, so it is not read.")
+        with path.open("rb") as file:
+            content = file.read(largest + 1)
     except OSError as error:
         raise KitFileError(f"{path}: {error.strerror or error}.") from None
+    if len(content) > largest:
+        raise KitFileError(f"{path}: larger than {size_words(largest)}, so it is not read.")
+    return content
+
+
+def size_words(count: int) -> str:
+    """A number of bytes as a person reads it: 512 kB, 8 MB."""
+    return f"{count // 2**20} MB" if count >= 2**20 else f"{max(1, count // 2**10)} kB"
 
 
 def write_kit(kit: Kit, path: Path) -> None:
@@ -124,28 +128,3 @@ def _umask() -> int:
     mask = os.umask(0)
     os.umask(mask)
     return mask
-
-
-def _refuse_constant(name: str) -> None:
-    raise ValueError(f"{name} is not a number that a kit may hold")
-
-
-def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found: dict[str, Any] = {}
-    for key, value in pairs:
-        if key in found:
-            raise ValueError(f"the key “{key}” stands twice in one object")
-        found[key] = value
-    return found
-
-
-def _depth(data: Any) -> int:
-    deepest, todo = 0, [(data, 1)]
-    while todo:
-        value, level = todo.pop()
-        deepest = max(deepest, level)
-        if isinstance(value, dict):
-            todo += [(child, level + 1) for child in value.values()]
-        elif isinstance(value, list):
-            todo += [(child, level + 1) for child in value]
-    return deepest

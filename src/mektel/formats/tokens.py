@@ -17,13 +17,20 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.colour import ColourError, colour_from_text
-from mektel.core.errors import MektelError
+from mektel.core.errors import MektelError, reading
 from mektel.core.kit import Figure, Kit, Stop, Swatch, TextStyle
+from mektel.core.kit.checking import checked
+from mektel.core.kit.document import MOST_COLOURS, fault_of
 from mektel.core.kit.edit import identifier
-from mektel.formats.kitfile import read_limited
+from mektel.formats.json_text import depth, json_from_text
+from mektel.formats.kitfile import read_limited, text_of
 
 LARGEST_FILE = 4 * 1024 * 1024
 DEEPEST, MOST_TOKENS = 24, 2000
+# Levels of JSON, extensions included; values looked at while aliases are followed.
+DEEPEST_JSON, MOST_FOLLOWED = 48, 200_000
+# What a palette takes of colours and of everything else together.
+MOST_ENTRIES = 2 * MOST_COLOURS
 ALIAS = re.compile(r"\{([^{}]+)\}")
 WEIGHTS = {"normal": 400, "regular": 400, "medium": 500, "semi-bold": 600, "bold": 700,
            "extra-bold": 800}
@@ -31,6 +38,10 @@ WEIGHTS = {"normal": 400, "regular": 400, "medium": 500, "semi-bold": 600, "bold
 
 class TokenError(MektelError):
     """A token file that cannot be read; says where in it and why."""
+
+
+class _ValueError(ValueError):
+    """A token's value that its type does not have; the text is fit for the user."""
 
 
 @dataclass(frozen=True)
@@ -57,22 +68,16 @@ class Tokens:
 
 def read_tokens(path: Path) -> Tokens:
     """Raises :class:`TokenError` or :class:`KitFileError` naming the place of the fault."""
-    text = read_limited(path, LARGEST_FILE)
-    return tokens_from_text(text.decode("utf-8", "replace"), str(path))
+    return tokens_from_text(text_of(read_limited(path, LARGEST_FILE), path), str(path))
 
 
 def tokens_from_text(text: str, source: str = "tokens") -> Tokens:
-    try:
-        data = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise TokenError(f"{source}: line {error.lineno}, column {error.colno}: {error.msg}. "
-                         "This is not valid JSON.") from None
-    except RecursionError:
-        raise TokenError(f"{source}: nested deeper than {DEEPEST} levels.") from None
+    data = json_from_text(text, source, TokenError, DEEPEST_JSON)
     if not isinstance(data, dict):
         raise TokenError(f"{source}: the outermost value must be an object of groups and tokens.")
-    found = _Found(data, source)
-    found.walk(data, (), None)
+    with reading(source, TokenError):
+        found = _Found(data, source)
+        found.walk(data, (), None)
     return Tokens(tuple(found.palette), tuple(found.figures), data, found.paths,
                   tuple(found.leftovers))
 
@@ -84,6 +89,9 @@ class _Found:
         self.figures: list[Figure] = []
         self.leftovers: list[TokenLeftover] = []
         self.paths: dict[str, str] = {}
+        # Names given, so that no two tokens get the same; values looked at.
+        self.names: dict[str, None] = {}
+        self.followed = 0
 
     def walk(self, node: dict[str, Any], path: tuple[str, ...], kind: str | None) -> None:
         if len(path) > DEEPEST:
@@ -104,14 +112,20 @@ class _Found:
         where = ".".join(path)
         if len(self.paths) + len(self.leftovers) >= MOST_TOKENS:
             raise TokenError(f"{self.source}: more than {MOST_TOKENS} tokens.")
+        if len(self.paths) >= MOST_ENTRIES:
+            raise TokenError(f"{self.source}: {where}: more than {MOST_ENTRIES} tokens for a "
+                             "palette; take in a part of them.")
         value, found_kind = self.resolved(node["$value"], kind, (where,))
         name = identifier("-".join(path), list(self.paths.values()), "token")
         note = str(node.get("$description", ""))[:200]
         try:
             entry = _entry(name, found_kind, value, note)
-        except (ColourError, TypeError, ValueError, KeyError, ValidationError) as error:
-            words = error.errors()[0]["msg"] if isinstance(error, ValidationError) else str(error)
+        except (ColourError, ValidationError, _ValueError) as error:
+            words = fault_of(error)[1] if isinstance(error, ValidationError) else str(error)
             raise TokenError(f"{self.source}: {where}: {words}") from None
+        except Exception:
+            raise TokenError(f"{self.source}: {where}: this is no value of the type "
+                             f"{str(found_kind)[:40]}.") from None
         if isinstance(entry, Swatch):
             self.palette.append(entry)
         elif isinstance(entry, Figure):
@@ -123,6 +137,10 @@ class _Found:
 
     def resolved(self, value: Any, kind: Any, under_way: tuple[str, ...]) -> tuple[Any, Any]:
         """A value with its aliases followed, and the type it then has."""
+        self.followed += 1
+        if self.followed > MOST_FOLLOWED:
+            raise TokenError(f"{self.source}: {under_way[0]}: with its aliases followed it comes "
+                             f"to more than {MOST_FOLLOWED} values.")
         if isinstance(value, str) and (match := ALIAS.fullmatch(value.strip())):
             target = match[1]
             if target in under_way:
@@ -191,7 +209,7 @@ def _colour(value: Any) -> str:
     words = {"srgb": "srgb", "srgb-linear": "srgb-linear", "display-p3": "display-p3",
              "oklch": "oklch", "oklab": "oklab", "hsl": "hsl"}.get(space)
     if words is None:
-        raise ValueError(f"colours of the space {space} are not read")
+        raise _ValueError(f"colours of the space {space} are not read")
     joined = " ".join(f"{one:.6g}" for one in parts)
     if words in ("oklch", "oklab"):
         return colour_from_text(f"{words}({joined} / {alpha})")
@@ -207,10 +225,10 @@ def _length(value: Any) -> float:
     else:
         match = re.fullmatch(r"(-?[\d.]+)(px|rem)?", str(value).strip())
         if not match:
-            raise ValueError(f"“{value}” is no length; write 8px or 0.5rem")
+            raise _ValueError(f"“{str(value)[:40]}” is no length; write 8px or 0.5rem")
         number, unit = float(match[1]), match[2] or "px"
     if unit not in ("px", "rem"):
-        raise ValueError(f"lengths are in px or rem, not in {unit}")
+        raise _ValueError(f"lengths are in px or rem, not in {unit}")
     return number * (16 if unit == "rem" else 1)
 
 
@@ -220,7 +238,7 @@ def _seconds(value: Any) -> float:
     else:
         match = re.fullmatch(r"([\d.]+)(ms|s)", str(value).strip())
         if not match:
-            raise ValueError(f"“{value}” is no time; write 150ms or 0.15s")
+            raise _ValueError(f"“{str(value)[:40]}” is no time; write 150ms or 0.15s")
         number, unit = float(match[1]), match[2]
     return number / 1000 if unit == "ms" else number
 
@@ -329,6 +347,7 @@ def with_tokens(kit: Kit, tokens: Tokens) -> Kit:
     palette += [one for one in tokens.palette if one.name not in have]
     figures += [one for one in tokens.figures if one.name not in have]
     merged = {**(kit.tokens or {}), **tokens.source}
-    return Kit.model_validate({
-        **dict(kit), "controls": (), "palette": tuple(palette), "figures": tuple(figures),
-        "tokens": merged}).model_copy(update={"controls": kit.controls})
+    if depth(merged) > DEEPEST_JSON:
+        raise TokenError(f"the tokens are nested deeper than {DEEPEST_JSON} levels.")
+    return checked(kit.model_copy(update={
+        "palette": tuple(palette), "figures": tuple(figures), "tokens": merged}), kit)

@@ -10,7 +10,9 @@ from mektel.targets.base import (
     TargetError,
     write_files,
 )
+from mektel.targets.naming import NamingError
 from mektel.targets.qtwidgets.target import QtWidgets
+from mektel.targets.shipping import ship
 from mektel.targets.sprites.target import Sprites
 from mektel.targets.web.target import Web
 
@@ -24,6 +26,6 @@ def target_named(name: str) -> Target:
 
 
 __all__ = [
-    "TARGETS", "CancelledError", "LayerPlan", "OutFile", "Progress", "Target", "TargetError",
-    "target_named", "write_files",
+    "TARGETS", "CancelledError", "LayerPlan", "NamingError", "OutFile", "Progress", "Target",
+    "TargetError", "ship", "target_named", "write_files",
 ]

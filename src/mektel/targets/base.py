@@ -80,6 +80,11 @@ class Target(Protocol):
     id: str
     title: str
     summary: str
+    # Names that no parameter can have in shipped code: what every control has already.
+    taken: frozenset[str]
+
+    def own_files(self, control: Control) -> list[str]:
+        """The paths of the files that are this control's alone, as far as names go."""
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         """One entry per layer, in paint order."""

@@ -13,7 +13,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from mektel.core.formula import FormulaError, parse
+from mektel.core.formula import LONGEST_CHAIN, FormulaError, parse
 from mektel.core.kit import (
     BODY,
     CONTROL,
@@ -32,8 +32,9 @@ from mektel.core.kit.parameter_edits import formulas_of, uses_of
 from mektel.core.kit.paths import value_at
 from mektel.core.look import Margins, settled, shared_margins
 from mektel.core.look.holding import HELD, MARK
-from mektel.core.look.settle import plain_value, without_links
+from mektel.core.look.settle import plain_at, plain_value, without_links
 
+MOST_EXPANDED = 1500
 SIZES = ("width", "height", "parent_width", "parent_height")
 
 
@@ -82,11 +83,16 @@ def shipped(kit: Kit, control: Control) -> Shipped:
     """What shipped code keeps of a control's parameters, formulas and palette modes."""
     control = without_links(_with_palette(kit, control))
     modal = _modal(kit)
-    found = []
+    found: list[Driven] = []
+    lost_here: list[tuple[Driven, str]] = []
     for condition, part, path, text in formulas_of(control):
         try:
             tree = _Expanding(kit, control, condition, part, path, modal).visit(
                 copy.deepcopy(parse(text).tree))
+        except TooLongError as error:
+            lost_here.append((Driven(condition, part, path, ast.Constant(0), frozenset()),
+                              str(error)))
+            continue
         except (FormulaError, RecursionError):
             continue  # told as a problem when the control is settled; its value stays
         names = frozenset(node.id for node in ast.walk(tree) if isinstance(node, ast.Name)
@@ -94,6 +100,7 @@ def shipped(kit: Kit, control: Control) -> Shipped:
         if names:
             found.append(Driven(condition, part, path, ast.fix_missing_locations(tree), names))
     found, lost = _into_held(kit, control, found)
+    lost += lost_here
     found += _modal_in_held(kit, control)
     order = {one: at for at, (one, _) in enumerate(in_order(tuple(
         {d.condition for d in found if d.condition != REST})))}
@@ -102,7 +109,8 @@ def shipped(kit: Kit, control: Control) -> Shipped:
     parameters = tuple(
         one.model_copy(update={
             # Shipped code knows no pictures of the kit: its own is what is shown without a file.
-            "default": "" if one.type == "picture" else plain_value(kit, one.default)})
+            "default": "" if one.type == "picture" else plain_value(
+                kit, one.default, one.type in ("colour", "colours"))})
         for one in control.parameters)
     return Shipped(
         parameters, tuple(found),
@@ -196,17 +204,29 @@ def _colours_in(values: dict[str, Any]) -> Iterable[tuple[str, str]]:
         yield f"stops.{at}.colour", stop.colour
 
 
+class TooLongError(FormulaError):
+    """A formula that grows too long once what it leans on is put in."""
+
+
 class _Expanding(ast.NodeTransformer):
     """Puts in what names stand for, until only what can change is left."""
 
     def __init__(
         self, kit: Kit, control: Control, condition: str, part: str, path: str,
-        modal: dict[str, dict[str, str]], depth: int = 0,
+        modal: dict[str, dict[str, str]], depth: int = 0, count: list[int] | None = None,
     ) -> None:
-        if depth > 20:
+        if depth > LONGEST_CHAIN:
             raise FormulaError("it depends on itself.")
+        # How many parts all that was put in has come to.
+        self.count = [0] if count is None else count
         self.kit, self.control, self.condition = kit, control, condition
         self.part, self.path, self.modal, self.depth = part, path, modal, depth
+
+    def visit(self, node: ast.AST) -> Any:
+        self.count[0] += 1
+        if self.count[0] > MOST_EXPANDED:
+            raise TooLongError("with the formulas it leans on it grows too long for shipped code")
+        return super().visit(node)
 
     def visit_Call(self, node: ast.Call) -> ast.AST:
         node.args = [self.visit(one) for one in node.args]
@@ -240,7 +260,7 @@ class _Expanding(ast.NodeTransformer):
             return self._value(self.condition, parts[word], node.attr)
         for figure in self.kit.figures:
             if figure.name.replace("-", "_") == word and isinstance(figure, Figure):
-                return _literal(plain_value(self.kit, value_at(figure.value, node.attr)))
+                return _literal(plain_at(self.kit, figure.value, node.attr))
         raise FormulaError(f"there is no layer “{word}”.")
 
     def _value(self, condition: str, part: str, path: str) -> ast.AST:
@@ -249,7 +269,7 @@ class _Expanding(ast.NodeTransformer):
             text = control.formulas.get(where, {}).get(part, {}).get(path)
             if text is not None:
                 inner = _Expanding(self.kit, control, where, part, path, self.modal,
-                                   self.depth + 1)
+                                   self.depth + 1, self.count)
                 found: Any = inner.visit(copy.deepcopy(parse(text).tree))
                 before = value_at(control.part(part), path)
                 if isinstance(before, tuple) and path != "stops" and not isinstance(
@@ -259,8 +279,8 @@ class _Expanding(ast.NodeTransformer):
             values = control.states.get(where, {}).get(part, {})
             if where != REST and path.split(".")[0] in values:
                 changed = control.part(part).model_copy(update=values)
-                return _literal(plain_value(self.kit, value_at(changed, path)))
-        return _literal(plain_value(self.kit, value_at(control.part(part), path)))
+                return _literal(plain_at(self.kit, changed, path))
+        return _literal(plain_at(self.kit, control.part(part), path))
 
 
 def _literal(value: Any) -> ast.AST:

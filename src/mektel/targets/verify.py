@@ -14,6 +14,7 @@ from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import Difference, difference
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
+from mektel.targets.shipping import ship
 
 BAR, BAR_WITH_TEXT = 1.0, 3.0
 BACKDROP = "#E9E2D3"
@@ -83,7 +84,7 @@ def verify(
     if folder is None:
         with tempfile.TemporaryDirectory(prefix="mektel-verify-") as made:
             report(0, 1, f"writing for {target.title}")
-            write_files(target.files(kit, chosen), Path(made))
+            write_files(ship(target, kit, chosen), Path(made))
             return verify(kit, chosen, target, progress, scale, Path(made))
     plain = [settled(kit, control) for control in chosen]
     shots = [

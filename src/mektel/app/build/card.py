@@ -50,7 +50,7 @@ from mektel.core.kit import (
     measure_of,
 )
 from mektel.core.kit import edit as edits
-from mektel.core.kit.document import Transition, with_values
+from mektel.core.kit.document import Transition, fault_of, with_values
 from mektel.core.look.beneath import colour_beneath
 from mektel.core.look.paints import free_ends
 from mektel.core.look.words import own_text
@@ -405,8 +405,8 @@ class OpenCard(QFrame):
             try:
                 value = with_values(getattr(self._part(), owner), {inner: value})
             except ValidationError as error:
-                first = error.errors()[0]["msg"].removeprefix("Value error, ")
-                self.bench.noticed.emit(Notice(f"{VALUE_WORDS[inner]}: {first}", bad=True))
+                why = fault_of(error)[1]
+                self.bench.noticed.emit(Notice(f"{VALUE_WORDS[inner]}: {why}", bad=True))
                 self.refresh()
                 return
             name = owner

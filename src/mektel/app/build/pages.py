@@ -42,7 +42,7 @@ FIRST: dict[str, list[Page]] = {
         ("Inner shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],
     "glow": [("Glow", [("Glow", ["colour", "blur", "spread"]), LAYER])],
     "inner-glow": [("Glow", [("Inner glow", ["colour", "blur", "spread"]), LAYER])],
-    "fill": [("Fill", [("Fill", PAINT), GRADIENT, ("Layer", [*LIGHT, "grow"])])],
+    "fill": [("Fill", [("Fill", PAINT), GRADIENT, ("Layer", [*LIGHT, "grow", "origin"])])],
     "line": [
         ("Line", [
             ("Line", PAINT), ("Where", ["width", "place", "gap", "dash", "dash_gap"]), LAYER]),

@@ -38,6 +38,7 @@ VALUE_WORDS = {
     "visible": "Layer", "opacity": "Opacity", "blend": "Blend", "move": "Move",
     "rotate": "Rotate", "scale": "Scale", "pivot": "Pivot",
     "colour": "Colour", "blur": "Blur", "spread": "Spread", "style": "Style", "grow": "Grow",
+    "origin": "Starts in",
     "angle": "Direction", "ends": "Ends", "centre": "Centre", "reach": "Radii",
     "mixing": "Mixed in", "stops": "Gradient", "place": "Place", "gap": "Gap",
     "amount": "Amount", "track_colour": "Track", "text": "Text",

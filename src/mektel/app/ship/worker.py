@@ -8,7 +8,7 @@ from PySide6.QtCore import QThread, Signal
 
 from mektel.core.errors import MektelError
 from mektel.core.kit import Kit
-from mektel.targets import CancelledError, target_named, write_files
+from mektel.targets import CancelledError, ship, target_named, write_files
 from mektel.targets.verify import Match, verify
 
 
@@ -36,7 +36,7 @@ class ShipWork(QThread):
         for name in self.targets:
             target = target_named(name)
             try:
-                files = target.files(self.kit, self.kit.controls)
+                files = ship(target, self.kit, self.kit.controls)
                 folder = self.folder / name
                 paths = write_files(files, folder, self._report)
                 self.written.emit(name, paths)
@@ -68,7 +68,7 @@ class PreviewWork(QThread):
 
     def run(self) -> None:
         try:
-            files = target_named(self.target).files(self.kit, self.kit.controls)
+            files = ship(target_named(self.target), self.kit, self.kit.controls)
             self.made.emit(self.target, self.kit, files)
         except MektelError as error:
             self.failed.emit(self.target, str(error))

@@ -11,6 +11,7 @@ from mektel.core.formula.language import (
     COMPARISONS,
     FUNCTIONS,
     LARGEST_EXPONENT,
+    LONGEST_TEXT,
     OPERATORS,
     Formula,
     FormulaError,
@@ -37,6 +38,8 @@ def evaluate(formula: Formula, scope: Scope) -> Value:
         return _value(formula.tree, scope)
     except FormulaError:
         raise
+    except RecursionError:
+        raise FormulaError(f"“{formula.text}” leans on too many other formulas.") from None
     except ZeroDivisionError:
         raise FormulaError(f"“{formula.text}” divides by nothing.") from None
     except (ValueError, TypeError, OverflowError) as error:
@@ -79,6 +82,8 @@ def _value(node: ast.AST, scope: Scope) -> Value:
 
 def _joined(operator: str, one: Value, other: Value) -> Value:
     if operator == "+" and isinstance(one, str) and isinstance(other, str):
+        if len(one) + len(other) > LONGEST_TEXT:
+            raise FormulaError(f"the text is longer than {LONGEST_TEXT} letters.")
         return one + other
     left, right = _number(one), _number(other)
     if operator == "**":

@@ -18,6 +18,8 @@ from mektel.core.formula import colours
 
 LONGEST, DEEPEST, MOST_NODES = 400, 24, 120
 LARGEST_EXPONENT = 8.0
+# Letters that a formula's text may come to; formulas that lean on each other, in a row.
+LONGEST_TEXT, LONGEST_CHAIN = 2000, 24
 
 
 class FormulaError(MektelError):

@@ -1,4 +1,4 @@
-"""Pictures that a kit carries: checked when read, decoded once."""
+"""Pictures that a kit carries: their headers are checked when read, pixels decoded when drawn."""
 
 from __future__ import annotations
 
@@ -6,10 +6,13 @@ import base64
 import binascii
 import hashlib
 import io
-from dataclasses import dataclass
+import re
+import threading
+from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Annotated
 
+import cachetools
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
@@ -17,6 +20,7 @@ from pydantic import AfterValidator, Field
 from mektel.core.errors import MektelError
 
 LARGEST_ASSET = 4096 * 4096
+MOST_DECODED_BYTES = 256 * 2**20
 
 
 class AssetError(MektelError):
@@ -25,22 +29,47 @@ class AssetError(MektelError):
 
 @dataclass(frozen=True)
 class Pixels:
-    """A decoded picture, equal by content: premultiplied RGBA, uint8, shape (height, width, 4)."""
+    """A picture, equal by content, decoded when its pixels are asked for."""
 
     key: str
     width: int
     height: int
+    content: bytes = field(compare=False, repr=False)
 
     def rgba(self) -> NDArray[np.uint8]:
-        return _decoded[self.key]
+        """Premultiplied RGBA, uint8, shape (height, width, 4), read-only.
+
+        Raises :class:`AssetError` for content that breaks off or is not as its header says.
+        """
+        with _lock:
+            return _decoded(self)
 
 
-_decoded: dict[str, NDArray[np.uint8]] = {}
+# Every thread that draws asks; decoding is C code that runs beside Python.
+_lock = threading.RLock()
+
+
+@cachetools.cached(cachetools.LRUCache(
+    MOST_DECODED_BYTES, getsizeof=lambda rgba: rgba.nbytes), key=lambda pixels: pixels.key)
+def _decoded(pixels: Pixels) -> NDArray[np.uint8]:
+    from PIL import Image
+
+    try:
+        with Image.open(io.BytesIO(pixels.content), formats=["PNG"]) as picture:
+            straight = np.array(picture.convert("RGBA"))
+    except Exception as error:
+        raise AssetError(f"not a PNG picture that can be read: {_reason(error)}") from None
+    alpha = straight[:, :, 3:].astype(np.uint16)
+    for channel in range(3):
+        plane = straight[:, :, channel]
+        np.copyto(plane, (plane * alpha[:, :, 0] + 127) // 255, casting="unsafe")
+    straight.setflags(write=False)
+    return straight
 
 
 @lru_cache(maxsize=256)
 def pixels_of(png: str) -> Pixels:
-    """The picture in base64 PNG (or any still format Pillow reads). Raises :class:`AssetError`."""
+    """The picture in base64 PNG. Raises :class:`AssetError`."""
     try:
         content = base64.b64decode(png, validate=True)
     except (binascii.Error, ValueError):
@@ -49,28 +78,26 @@ def pixels_of(png: str) -> Pixels:
 
 
 def pixels_from_bytes(content: bytes) -> Pixels:
-    """Decodes a picture file's content. Raises :class:`AssetError`."""
+    """A picture file's size and content; its pixels are decoded when asked for.
+
+    Raises :class:`AssetError` for what is no PNG or too large.
+    """
     from PIL import Image
 
-    key = hashlib.sha256(content).hexdigest()[:24]
-    if key not in _decoded:
-        try:
-            picture = Image.open(io.BytesIO(content), formats=["PNG"])
+    try:
+        with Image.open(io.BytesIO(content), formats=["PNG"]) as picture:
             width, height = picture.size
-            if width * height > LARGEST_ASSET:
-                raise AssetError(
-                    f"a picture of {width} × {height} pixels is larger than 4096 × 4096"
-                )
-            straight = np.asarray(picture.convert("RGBA"), np.float32)
-        except AssetError:
-            raise
-        except Exception as error:
-            raise AssetError(f"not a PNG picture that can be read: {error}") from None
-        straight = straight.copy()
-        straight[:, :, :3] *= straight[:, :, 3:] / 255
-        _decoded[key] = (straight + 0.5).astype(np.uint8)
-    height, width = _decoded[key].shape[:2]
-    return Pixels(key, width, height)
+    except Exception as error:
+        raise AssetError(f"not a PNG picture that can be read: {_reason(error)}") from None
+    if width * height > LARGEST_ASSET:
+        raise AssetError(f"a picture of {width} × {height} pixels is larger than 4096 × 4096")
+    return Pixels(hashlib.sha256(content).hexdigest()[:24], width, height, content)
+
+
+def _reason(error: Exception) -> str:
+    """What the library says, without the addresses of its objects."""
+    words = re.sub(r"<[^>]*>", "its content", str(error))
+    return words[:120] or type(error).__name__
 
 
 def _checked(png: str) -> str:

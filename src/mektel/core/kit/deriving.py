@@ -12,7 +12,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
-from mektel.core.kit.document import Control, Kit
+from mektel.core.kit.document import Control, Kit, fault_of
 from mektel.core.remember import Remembered
 
 KEYED = {"layers": "id", "parameters": "name", "variations": "name"}
@@ -56,9 +56,7 @@ def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Cont
     try:
         return Control.model_validate({**_listed(whole), **own})
     except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(step) for step in first["loc"])
-        raise DocumentError(where, first["msg"].removeprefix("Value error, ")) from None
+        raise DocumentError(*fault_of(error)) from None
 
 
 def followed_down(kit: Kit, before: Control, after: Control, depth: int = 0) -> Kit:
@@ -104,8 +102,11 @@ def written(kit_data: dict[str, Any], kit: Kit) -> dict[str, Any]:
     by_id = {one.id: one for one in kit.controls}
     for data, control in zip(kit_data["controls"], kit.controls, strict=True):
         base = by_id.get(control.base or "")
-        if base is not None:
+        if base is not None and _is_grounded(by_id, control):
             differs = differences(base, control)
+            own = {name: getattr(control, name) for name in OWN}
+            if laid_on(base, differs, own) != control:
+                continue  # written whole: nothing of it may be lost
             data.clear()
             data |= {"id": control.id, "name": control.name, "base": control.base}
             if differs:
@@ -113,9 +114,21 @@ def written(kit_data: dict[str, Any], kit: Kit) -> dict[str, Any]:
     return kit_data
 
 
+def _is_grounded(by_id: dict[str, Control], control: Control) -> bool:
+    """Whether a control's bases end at one without a base, within ``DEEPEST_BASE`` of them."""
+    seen = [control.id]
+    at = by_id.get(control.base or "")
+    while at is not None and at.base is not None:
+        seen.append(at.id)
+        if at.base in seen or len(seen) > DEEPEST_BASE:
+            return False
+        at = by_id.get(at.base)
+    return True
+
+
 def read(controls: list[Any]) -> list[Any]:
     """Controls as data, derived ones made whole; what has no base to lay on is left as it is."""
-    by_id = {one.get("id"): one for one in controls if isinstance(one, dict)}
+    by_id = {str(one.get("id")): one for one in controls if isinstance(one, dict)}
     known: dict[str, Control] = {}
 
     def whole(data: Any, under_way: tuple[str, ...]) -> Any:
@@ -129,15 +142,18 @@ def read(controls: list[Any]) -> list[Any]:
         if not isinstance(differs, dict):
             raise ValueError("what differs must be an object")
         base_data = by_id.get(base_id)
-        if base_data is None:
-            # Told as a finding; what it has whole is kept.
-            return {**_listed(_patched({}, _still_there({"layers": {}}, differs))), **own}
-        if base_id not in known:
+        if base_data is not None and base_id not in known:
             known[base_id] = Control.model_validate(whole(base_data, (*under_way, base_id)))
         try:
+            if base_data is None:
+                # A finding says so; what it has whole is kept.
+                return {**_listed(_patched({}, _still_there({"layers": {}}, differs))), **own}
             return laid_on(known[base_id], differs, own)
         except DocumentError as error:
-            raise ValueError(str(error)) from None
+            raise ValueError(f"“{data.get('id')}”: {error}") from None
+        except (AttributeError, TypeError, KeyError):
+            raise ValueError(f"“{data.get('id')}”: what differs is not of the form of what it "
+                             f"differs from, “{base_id}”") from None
 
     return [whole(one, (str(one.get("id")),) if isinstance(one, dict) else ())
             for one in controls]

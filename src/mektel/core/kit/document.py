@@ -34,7 +34,7 @@ from mektel.core.kit.content import Content
 from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
 from mektel.core.kit.palette import Figure, Swatch
 from mektel.core.kit.parameters import Parameter, Variation
-from mektel.core.kit.paths import value_at
+from mektel.core.kit.paths import is_past_the_end, value_at
 from mektel.core.kit.values import (
     Corners,
     Frozen,
@@ -46,6 +46,8 @@ from mektel.core.kit.values import (
 )
 
 FORMAT: Literal[1] = 1
+MOST_CONTROLS, MOST_COLOURS = 2000, 512
+TOO_MANY_CONTROLS = f"a kit holds at most {MOST_CONTROLS} controls; begin another kit for more"
 Changes = dict[str, dict[str, Any]]
 # Formulas of the control's own text and size are kept under this part.
 CONTROL = "control"
@@ -106,6 +108,8 @@ class Control(Frozen):
         for one in ids:
             if ids.count(one) > 1 or one == BODY:
                 raise ValueError(f"layer id “{one}” is used twice or is reserved")
+        _drop_empty(self.states)
+        _drop_empty(self.formulas)
         for state, changes in self.states.items():
             for part_id, values in changes.items():
                 if part_id != BODY and part_id not in ids:
@@ -117,9 +121,8 @@ class Control(Frozen):
                 try:
                     changed = with_values(part, values)
                 except ValidationError as error:
-                    first = error.errors()[0]
-                    where = ".".join(str(step) for step in first["loc"])
-                    raise ValueError(f"state {state}, {part_id}.{where}: {first['msg']}") from None
+                    where, why = fault_of(error)
+                    raise ValueError(f"state {state}, {part_id}.{where}: {why}") from None
                 # Keep what is stored in the checked form, so that equal values are equal.
                 values.update({name: getattr(changed, name) for name in values})
         check_links(self.states, self.links)
@@ -136,8 +139,13 @@ class Control(Frozen):
             for part_id, formulas in parts.items():
                 if part_id not in (BODY, CONTROL, *ids):
                     raise ValueError(f"a formula drives “{part_id}”, which is no layer")
-                for path, text in formulas.items():
-                    check_formula(self, condition, part_id, path, text)
+                for path, text in list(formulas.items()):
+                    # A list may have become shorter than what a formula of a state drives.
+                    if part_id != CONTROL and is_past_the_end(self.part(part_id), path):
+                        del formulas[path]
+                    else:
+                        check_formula(self, condition, part_id, path, text)
+        _drop_empty(self.formulas)
         return self
 
     @field_serializer("states")
@@ -201,8 +209,9 @@ class Kit(Frozen):
 
     format: Literal[1] = FORMAT
     name: Title = "Untitled kit"
-    palette: tuple[Swatch, ...] = Field(default=(), max_length=512)
-    figures: tuple[Figure, ...] = Field(default=(), max_length=512, exclude_if=_is_empty)
+    palette: tuple[Swatch, ...] = Field(default=(), max_length=MOST_COLOURS)
+    figures: tuple[Figure, ...] = Field(
+        default=(), max_length=MOST_COLOURS, exclude_if=_is_empty)
     # How faces are drawn in the whole kit, by the name of a face; empty for as they are drawn.
     face: Annotated[str, Field(max_length=64)] = Field(default="", exclude_if=_is_empty)
     modes: tuple[Identifier, ...] = Field(default=(), max_length=8, exclude_if=_is_empty)
@@ -211,7 +220,7 @@ class Kit(Frozen):
     assets: tuple[Asset, ...] = Field(
         default=(), max_length=256, exclude_if=lambda kept: not kept
     )
-    controls: tuple[Control, ...] = Field(default=(), max_length=2000)
+    controls: tuple[Control, ...] = Field(default=(), max_length=MOST_CONTROLS)
 
     @model_validator(mode="before")
     @classmethod
@@ -275,6 +284,15 @@ class Kit(Frozen):
         raise NotFoundError("palette colour", value, [swatch.name for swatch in self.palette])
 
 
+def _drop_empty(by_condition: dict[str, dict[str, Any]]) -> None:
+    """Conditions and parts with nothing in them are as those that are not there."""
+    for condition, parts in list(by_condition.items()):
+        for part in [one for one, values in parts.items() if not values]:
+            del parts[part]
+        if not parts:
+            del by_condition[condition]
+
+
 def check_links(states: dict[str, Changes], links: dict[str, str]) -> None:
     """A link leads to another condition or to rest, never back to itself."""
     for condition, other in links.items():
@@ -329,6 +347,8 @@ def kit_from_data(data: Any) -> Kit:
     """
     if not isinstance(data, dict):
         raise DocumentError("", "this is not a kit: the outermost value must be an object")
+    if len(data.get("controls") or ()) > MOST_CONTROLS:
+        raise DocumentError("controls", TOO_MANY_CONTROLS)
     version = data.get("format")
     if version is None:
         raise DocumentError("format", "missing; a kit says its format version, now 1")
@@ -341,22 +361,36 @@ def kit_from_data(data: Any) -> Kit:
     try:
         kit = Kit.model_validate(data)
     except ValidationError as error:
-        first = error.errors()[0]
-        reason = first["msg"].removeprefix("Value error, ")
+        place, reason = fault_of(error)
         more = error.error_count() - 1
-        raise DocumentError(
-            place_of(first["loc"]), reason + (f" (and {more} more)" if more else "")
-        ) from None
-    for at, control in enumerate(kit.controls):
-        for place, name, value in names_used(control):
-            try:
-                if name == "asset":
-                    kit.asset(value)
-                else:
-                    kit.colour(value)
-            except NotFoundError as error:
-                raise DocumentError(f"controls[{at}].{place}", str(error)) from None
+        raise DocumentError(place, reason + (f" (and {more} more)" if more else "")) from None
+    check_names(kit, kit.controls)
     return kit
+
+
+def fault_of(error: ValidationError) -> tuple[str, str]:
+    """The place and the reason of the first fault, in words fit for the user."""
+    first = error.errors(include_url=False, include_context=False, include_input=False)[0]
+    return place_of(first["loc"]), first["msg"].removeprefix("Value error, ")
+
+
+def check_names(kit: Kit, controls: Iterable[Control]) -> None:
+    """That every palette colour and picture that these controls name is in the kit.
+
+    Raises :class:`DocumentError` with the place of the first that is not.
+    """
+    colours, pictures = {one.name for one in kit.palette}, {one.id for one in kit.assets}
+    for control in controls:
+        for place, name, value in names_used(control):
+            if name == "asset" and value in pictures:
+                continue
+            if name != "asset" and (value.startswith("#") or value in colours):
+                continue
+            try:
+                kit.asset(value) if name == "asset" else kit.colour(value)
+            except NotFoundError as error:
+                at = next(n for n, one in enumerate(kit.controls) if one is control)
+                raise DocumentError(f"controls[{at}].{place}", str(error)) from None
 
 
 def is_colour(name: str) -> bool:

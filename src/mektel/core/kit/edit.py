@@ -12,11 +12,15 @@ from mektel.core.kit.conditions import REST, condition_of, parse_flags
 from mektel.core.kit.content import SIZED
 from mektel.core.kit.deriving import followed_down
 from mektel.core.kit.document import (
+    CONTROL,
+    MOST_COLOURS,
     Control,
     Kit,
     Swatch,
+    fault_of,
     is_colour,
     kit_from_data,
+    names_used,
     with_values,
 )
 from mektel.core.kit.layers import BODY, KINDS, LayerBase
@@ -28,7 +32,7 @@ def identifier(title: str, taken: list[str], fallback: str) -> str:
     if not base or not base[0].isalpha():
         base = fallback if not base else f"{fallback}-{base}"
     name, count = base, 2
-    while name in taken or name == BODY:
+    while name in taken or name in (BODY, CONTROL):
         name, count = f"{base}-{count}", count + 1
     return name
 
@@ -45,18 +49,14 @@ def control_with(control: Control, **fields: Any) -> Control:
     try:
         return Control.model_validate({**dict(control), **fields})
     except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(step) for step in first["loc"])
-        raise DocumentError(where, first["msg"].removeprefix("Value error, ")) from None
+        raise DocumentError(*fault_of(error)) from None
 
 
 def _checked_part(part: Any, values: dict[str, Any]) -> Any:
     try:
         return with_values(part, values)
     except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(step) for step in first["loc"])
-        raise DocumentError(where, first["msg"].removeprefix("Value error, ")) from None
+        raise DocumentError(*fault_of(error)) from None
 
 
 def set_value(kit: Kit, control_id: str, state: str, part_id: str, name: str, value: Any) -> Kit:
@@ -170,6 +170,34 @@ def set_field(kit: Kit, control_id: str, name: str, value: Any) -> Kit:
     return replace_control(kit, control_with(kit.control(control_id), **{name: value}))
 
 
+def set_id(kit: Kit, old: str, new: str) -> Kit:
+    """Gives a control another id, in everything that names it: what derives from it or holds its
+    look. Shipped files and classes are called by it. Raises :class:`DocumentError`.
+    """
+    control = kit.control(old)
+    if any(one.id == new for one in kit.controls):
+        raise DocumentError("", f"another control has the id “{new}”")
+    renamed = control_with(control, id=new)
+
+    def followed(one: Control) -> Control:
+        if one.id == control.id:
+            return renamed
+        base = {"base": new} if one.base == control.id else {}
+        layers = tuple(
+            layer.model_copy(update={"control": new})
+            if getattr(layer, "control", None) == control.id else layer for layer in one.layers)
+        states = copied_states(one)
+        for parts in states.values():
+            for values in parts.values():
+                if values.get("control") == control.id:
+                    values["control"] = new
+        if not base and layers == one.layers and states == one.states:
+            return one
+        return one.model_copy(update={**base, "layers": layers, "states": states})
+
+    return kit.model_copy(update={"controls": tuple(map(followed, kit.controls))})
+
+
 def add_control(kit: Kit, control: Control, palette: tuple[Swatch, ...] = ()) -> Kit:
     """Puts a control at the end of the shelf under a free id, with the palette colours it needs.
 
@@ -177,9 +205,13 @@ def add_control(kit: Kit, control: Control, palette: tuple[Swatch, ...] = ()) ->
     """
     have = {swatch.name: swatch.colour for swatch in kit.palette}
     new = tuple(s for s in palette if s.name not in have)
+    if len(kit.palette) + len(new) > MOST_COLOURS:
+        # Only what it cannot do without.
+        named = {value for _, _, value in names_used(control)}
+        new = tuple(s for s in new if s.name in named)
     clash = {s.name: s.colour for s in palette if have.get(s.name, s.colour) != s.colour}
     if clash:
-        control = Control.model_validate(_renamed_colours(control.model_dump(), clash))
+        control = Control.model_validate(renamed_colours(control.model_dump(), clash))
     taken = [c.id for c in kit.controls]
     control = control.model_copy(update={"id": identifier(control.name, taken, "control")})
     return kit.model_copy(
@@ -187,16 +219,17 @@ def add_control(kit: Kit, control: Control, palette: tuple[Swatch, ...] = ()) ->
     )
 
 
-def _renamed_colours(data: Any, names: dict[str, str]) -> Any:
+def renamed_colours(data: Any, names: dict[str, str]) -> Any:
+    """Plain data with palette colours under other names, or as the colours themselves."""
     if isinstance(data, dict):
         return {
             key: names.get(value, value)
             if is_colour(key) and isinstance(value, str)
-            else _renamed_colours(value, names)
+            else renamed_colours(value, names)
             for key, value in data.items()
         }
     if isinstance(data, list | tuple):
-        return [_renamed_colours(value, names) for value in data]
+        return [renamed_colours(value, names) for value in data]
     return data
 
 
@@ -248,9 +281,12 @@ def copy_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
 
 
 def insert_layer(
-    kit: Kit, control_id: str, layer: LayerBase, states: dict[str, Any], above: str | None
+    kit: Kit, control_id: str, layer: LayerBase, states: dict[str, Any], above: str | None,
+    formulas: dict[str, dict[str, str]] | None = None,
 ) -> Kit:
-    """Puts a layer, under a free id, in front of another; with what states change in it."""
+    """Puts a layer, under a free id, in front of another; with what states change in it, and the
+    formulas that drive it.
+    """
     control = kit.control(control_id)
     new = layer.model_copy(update={"id": _free_layer_id(control, layer.name)})
     ids = [one.id for one in control.layers]
@@ -259,7 +295,11 @@ def insert_layer(
     for state, values in states.items():
         changed.setdefault(state, {})[new.id] = dict(values)
     layers = (*control.layers[:at], new, *control.layers[at:])
-    return replace_control(kit, control_with(control, layers=layers, states=changed))
+    driven = {one: dict(parts) for one, parts in control.formulas.items()}
+    for condition, found in (formulas or {}).items():
+        driven.setdefault(condition, {})[new.id] = dict(found)
+    return replace_control(
+        kit, control_with(control, layers=layers, states=changed, formulas=driven))
 
 
 def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:

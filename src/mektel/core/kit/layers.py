@@ -142,11 +142,14 @@ class InnerGlow(Shaped):
 class Fill(Shaped, Painted):
     """The outline filled with one colour or a gradient.
 
-    ``grow`` makes the filled outline larger than the control's, or smaller if negative.
+    ``grow`` makes the filled outline larger than the control's, or smaller if negative. A
+    gradient is fitted to the outline's box less ``origin`` px on every side, and repeated beyond
+    it, as CSS does under a border (``background-origin``).
     """
 
     kind: Literal["fill"] = "fill"
     grow: Shift = 0.0
+    origin: Thin = 0.0
 
 
 class Line(Shaped, Painted):

@@ -4,30 +4,42 @@ from __future__ import annotations
 
 import base64
 import json
-from typing import Any
+from typing import Any, Literal
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import Field
 
-from mektel.core.errors import DocumentError
+from mektel.core.errors import DocumentError, MektelError, reading
 from mektel.core.kit.assets import AssetError, pixels_from_bytes
+from mektel.core.kit.checking import checked
+from mektel.core.kit.conditions import Condition
 from mektel.core.kit.document import Asset, Kit, Swatch, is_colour
-from mektel.core.kit.edit import identifier, insert_layer
+from mektel.core.kit.edit import identifier, insert_layer, renamed_colours
 from mektel.core.kit.layers import Layer
+from mektel.core.kit.values import Frozen, Text
 
 FORMAT = "mektel-layer"
-_layer: TypeAdapter[Any] = TypeAdapter(Layer)
+# Of all pictures of a kit together, as they are written (base64).
+MOST_PICTURE_BYTES = 96 * 2**20
+
+
+class PasteError(MektelError):
+    """A layer on the clipboard that cannot be taken; says why."""
 
 
 def layer_to_text(kit: Kit, control_id: str, layer_id: str) -> str:
-    """A layer as JSON, with what each state changes in it and the palette colours it names."""
+    """A layer as JSON, with what each state changes in it, its formulas, and the palette colours
+    and pictures that it names.
+    """
     control = kit.control(control_id)
     layer = control.layer(layer_id)
     whole = control.model_dump(mode="json")["states"]
     states = {state: changes[layer_id] for state, changes in whole.items() if layer_id in changes}
+    formulas = {condition: parts[layer_id] for condition, parts in control.formulas.items()
+                if layer_id in parts}
     data = layer.model_dump(mode="json")
     names = set(_names([data, states]))
     return json.dumps({
-        "format": FORMAT, "layer": data, "states": states,
+        "format": FORMAT, "layer": data, "states": states, "formulas": formulas,
         "palette": [s.model_dump() for s in kit.palette if s.name in names],
         "assets": [a.model_dump() for a in kit.assets
                    if a.id in {data.get("asset"), *(v.get("asset") for v in states.values())}],
@@ -43,36 +55,71 @@ def _names(data: Any) -> list[str]:
     return []
 
 
+class _Copied(Frozen):
+    """A layer on the clipboard, which may come from anywhere."""
+
+    format: Literal["mektel-layer"]
+    layer: Layer
+    states: dict[Condition, dict[str, Any]] = Field(default_factory=dict)
+    formulas: dict[str, dict[str, Text]] = Field(default_factory=dict)
+    palette: tuple[Swatch, ...] = ()
+    assets: tuple[Asset, ...] = ()
+
+
 def paste_layer(kit: Kit, control_id: str, text: str, above: str | None) -> Kit:
-    """Puts a copied layer in front of ``above``, or of all. Raises :class:`DocumentError`."""
-    try:
-        data = json.loads(text)
-        if not isinstance(data, dict) or data.get("format") != FORMAT:
-            raise ValueError
-        layer = _layer.validate_python(data["layer"])
-        palette = tuple(Swatch.model_validate(one) for one in data["palette"])
-        assets = tuple(Asset.model_validate(one) for one in data["assets"])
-    except (ValueError, KeyError, TypeError, ValidationError):
-        raise DocumentError("", "what was copied is no layer; copy one first") from None
-    have = {swatch.name for swatch in kit.palette}
-    pictures = {asset.id for asset in kit.assets}
-    kit = kit.model_copy(update={
-        "palette": (*kit.palette, *(s for s in palette if s.name not in have)),
-        "assets": (*kit.assets, *(a for a in assets if a.id not in pictures)),
-    })
-    return insert_layer(kit, control_id, layer, data["states"], above)
+    """Puts a copied layer in front of ``above``, or of all; it looks as where it came from.
+
+    A palette colour or picture whose name means something else here comes as the colour itself,
+    or under another name. Raises :class:`DocumentError`.
+    """
+    with reading("what was copied", PasteError):
+        try:
+            copied = _Copied.model_validate(json.loads(text))
+        except (ValueError, RecursionError):
+            raise PasteError("what was copied is no layer; copy one first") from None
+        before, have = kit, {swatch.name: swatch.colour for swatch in kit.palette}
+        other = {s.name: s.colour for s in copied.palette if have.get(s.name, s.colour) != s.colour}
+        kit = kit.model_copy(update={
+            "palette": (*kit.palette, *(s for s in copied.palette if s.name not in have))})
+        pictures: dict[str, str] = {}
+        for asset in copied.assets:
+            kit, pictures[asset.id] = _with_asset(kit, asset)
+        layer, states = (_elsewhere(renamed_colours(one, other), pictures) for one in (
+            copied.layer.model_dump(), copied.states))
+        made = insert_layer(
+            kit, control_id, type(copied.layer).model_validate(layer), states, above,
+            {one: dict(found) for one, found in copied.formulas.items()})
+        return checked(made, before)
+
+
+def _elsewhere(values: dict[str, Any], pictures: dict[str, str]) -> dict[str, Any]:
+    """A layer's values, or those of its states, with pictures under the names they have here."""
+    return {
+        name: pictures.get(value, value) if name == "asset" and isinstance(value, str)
+        else _elsewhere(value, pictures) if isinstance(value, dict) else value
+        for name, value in values.items()}
 
 
 def add_asset(kit: Kit, name: str, content: bytes) -> tuple[Kit, str]:
     """Takes a PNG into the kit; the same picture is not taken twice. Its id comes with it."""
     try:
-        pixels_from_bytes(content)
+        pixels_from_bytes(content).rgba()
     except AssetError as error:
         raise DocumentError("", str(error)) from None
-    png = base64.b64encode(content).decode()
-    for asset in kit.assets:
-        if asset.png == png:
-            return kit, asset.id
-    new = Asset(id=identifier(name, [a.id for a in kit.assets], "picture"),
-                name=name[:80].strip() or "Picture", png=png)
+    new = Asset(id=identifier(name, [], "picture"), name=name[:80].strip() or "Picture",
+                png=base64.b64encode(content).decode())
+    return _with_asset(kit, new)
+
+
+def _with_asset(kit: Kit, asset: Asset) -> tuple[Kit, str]:
+    for one in kit.assets:
+        if one.png == asset.png:
+            return kit, one.id
+    whole = len(asset.png) + sum(len(one.png) for one in kit.assets)
+    if whole > MOST_PICTURE_BYTES:
+        raise DocumentError("", (
+            f"the pictures of this kit would come to {whole // 2**20} MB; "
+            f"{MOST_PICTURE_BYTES // 2**20} MB is the most. Take in smaller ones, or remove some"))
+    new = asset.model_copy(update={
+        "id": identifier(asset.id, [one.id for one in kit.assets], "picture")})
     return kit.model_copy(update={"assets": (*kit.assets, new)}), new.id

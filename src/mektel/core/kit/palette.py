@@ -76,6 +76,6 @@ class Figure(Brief):
             checked["modes"] = {mode: adapter.validate_python(value)
                                 for mode, value in dict(data.get("modes") or {}).items()}
         except ValidationError as error:
-            first = error.errors()[0]
-            raise ValueError(f"{data.get('name')}: {first['msg']}") from None
+            why = error.errors(include_url=False)[0]["msg"]
+            raise ValueError(f"{data.get('name')}: {why}") from None
         return checked

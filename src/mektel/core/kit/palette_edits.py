@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import keyword
+import re
+import unicodedata
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
-from mektel.core.formula import FormulaError, Value, evaluate, parse
-from mektel.core.kit.document import Control, Kit, is_colour
+from mektel.core.formula import FUNCTIONS, FormulaError, Value, evaluate, parse
+from mektel.core.kit.document import CONTROL, Control, Kit, fault_of, is_colour
+from mektel.core.kit.edit import identifier
+from mektel.core.kit.layers import value_names
 from mektel.core.kit.palette import Figure, Swatch
 from mektel.core.kit.parameter_edits import formulas_of, renamed
 from mektel.core.kit.values import Frozen
+
+SIZES = ("width", "height", "parent_width", "parent_height")
 
 
 def in_mode(kit: Kit, mode: str) -> Kit:
@@ -39,7 +46,7 @@ def set_swatch(kit: Kit, name: str, colour: str, mode: str = "") -> Kit:
             values = {"modes": {**swatch.modes, mode: colour}, "formula": ""}
         changed = Swatch.model_validate({**dict(swatch), **values})
     except ValidationError as error:
-        raise DocumentError(name, error.errors()[0]["msg"].removeprefix("Value error, ")) from None
+        raise DocumentError(name, fault_of(error)[1]) from None
     palette = tuple(changed if one.name == name else one for one in kit.palette)
     return _followed(kit.model_copy(update={"palette": palette}))
 
@@ -106,10 +113,30 @@ def set_modes(kit: Kit, modes: tuple[str, ...]) -> Kit:
     return _checked(kit, modes=modes)
 
 
+def name_from(title: str) -> str:
+    """A palette name from what a person types: ``Café crème`` becomes ``cafe-creme``.
+
+    Raises :class:`DocumentError` where no letter or digit is left.
+    """
+    plain = unicodedata.normalize("NFKD", title).encode("ascii", "ignore").decode()
+    name = identifier(plain, [], "colour")
+    if not re.search(r"[a-zA-Z0-9]", plain):
+        raise DocumentError("", f"“{title}” has no letter from a to z or digit to make a name of")
+    return name
+
+
 def rename(kit: Kit, old: str, new: str) -> Kit:
-    """Gives a palette entry another name, in everything that uses it."""
+    """Gives a palette entry another name, in everything that uses it.
+
+    The name is made one that a palette can have (see :func:`name_from`). Raises
+    :class:`DocumentError` for a name that is taken, or that formulas have for something else.
+    """
+    new = name_from(new)
+    if new == old:
+        return kit
     if new in [one.name for one in kit.palette] + [one.name for one in kit.figures]:
         raise DocumentError(new, "the palette has this name already; replace one by the other")
+    _check_word(kit, old, new)
     kit = _rewritten(kit, old, new)
     palette = tuple(one.model_copy(update={"name": new}) if one.name == old else one
                     for one in kit.palette)
@@ -118,9 +145,36 @@ def rename(kit: Kit, old: str, new: str) -> Kit:
     return _checked(kit, palette=palette, figures=figures)
 
 
+def _check_word(kit: Kit, old: str, new: str) -> None:
+    """That a palette name means the same in every formula that had another one there."""
+    before, word = old.replace("-", "_"), new.replace("-", "_")
+    for entry in kit.palette:
+        if entry.formula and before in parse(entry.formula).names and _is_taken(word, ()):
+            raise DocumentError("", f"formulas have “{word}” for something else; choose another")
+    for control in kit.controls:
+        own = {one.name for one in control.parameters}
+        for _, part, _, text in formulas_of(control):
+            formula = parse(text)
+            if before in own or not (
+                    before in formula.names or any(p == before for p, _ in formula.fields)):
+                continue
+            values = () if part == CONTROL else value_names(control.part(part))
+            layers = {layer.id.replace("-", "_") for layer in control.layers}
+            if _is_taken(word, (*own, *values, *layers)):
+                raise DocumentError("", f"a formula of {control.name} ({text}) has “{word}” for "
+                                        "something else; choose another name")
+
+
+def _is_taken(word: str, names: Iterable[str]) -> bool:
+    return (word in FUNCTIONS or word in ("rest", "text", "body", *SIZES) or word in names
+            or keyword.iskeyword(word))
+
+
 def replace(kit: Kit, old: str, by: str) -> Kit:
     """Puts one palette colour in the place of another, which goes."""
     kit.colour(by)
+    if not by.startswith("#"):
+        _check_word(kit, old, by)
     kit = _rewritten(kit, old, by)
     return _checked(kit, palette=tuple(one for one in kit.palette if one.name != old),
                     figures=tuple(one for one in kit.figures if one.name != old))

@@ -18,6 +18,7 @@ from mektel.core.kit.document import (
     Control,
     Kit,
     check_formula,
+    fault_of,
     is_colour,
 )
 from mektel.core.kit.edit import control_with, own_copy, replace_control, with_formulas
@@ -43,7 +44,7 @@ def set_parameter(kit: Kit, control_id: str, which: str, /, **fields: Any) -> Ki
     try:
         changed = Parameter.model_validate({**dict(found), **fields})
     except ValidationError as error:
-        raise DocumentError(which, error.errors()[0]["msg"].removeprefix("Value error, ")) from None
+        raise DocumentError(which, fault_of(error)[1]) from None
     parameters = tuple(changed if one.name == which else one for one in control.parameters)
     more: dict[str, Any] = {"parameters": parameters}
     if changed.name != which:
@@ -105,10 +106,13 @@ def renamed(formula: str, old: str, new: str) -> str:
     'face.blur + soft * 2'
     """
     found, after_dot = list(formula), False
+    starts = [0]  # of each line: a formula in brackets may go on
+    for line in formula.splitlines(keepends=True):
+        starts.append(starts[-1] + len(line))
     spots = []
     for token in tokenize.generate_tokens(io.StringIO(formula).readline):
         if token.type == tokenize.NAME and token.string == old and not after_dot:
-            spots.append(token.start[1])
+            spots.append(starts[token.start[0] - 1] + token.start[1])
         after_dot = token.string == "."
     for at in reversed(spots):
         found[at : at + len(old)] = new

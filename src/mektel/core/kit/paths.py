@@ -26,6 +26,25 @@ def _step(value: Any, step: str, path: str) -> Any:
     return getattr(value, step)
 
 
+def is_past_the_end(part: Any, path: str) -> bool:
+    """Whether a path leads beyond what a value of a part has left: a stop, a join, an outline.
+
+    Only below the value's own name: a name that the part never had is another matter.
+    """
+    name, *steps = path.split(".")
+    value = getattr(part, name, None)
+    if not steps or name not in type(part).model_fields:
+        return False
+    if value is None:
+        return True
+    try:
+        for step in steps:
+            value = _step(value, step, path)
+    except NotFoundError:
+        return True
+    return False
+
+
 def put_at(value: Any, steps: list[str], new: Any) -> Any:
     """A value with another laid in at a path below it; tuples and models are made anew.
 

@@ -98,7 +98,9 @@ Leaning = Annotated[float, Measure("%", -1, 1, 0.01, 2)]
 
 Pair = Annotated[tuple[Shift, Shift], BeforeValidator(_as_tuple)]
 Spot = Annotated[tuple[Position, Position], BeforeValidator(_as_tuple)]
-Reach = Annotated[tuple[Amount, Amount], BeforeValidator(_as_tuple)]
+# A radial gradient may be far larger than what it is seen in.
+Far = Annotated[float, Measure("%", 0, 10_000, 0.01, 2)]
+Reach = Annotated[tuple[Far, Far], BeforeValidator(_as_tuple)]
 Factors = Annotated[tuple[Factor, Factor], BeforeValidator(_as_tuple)]
 # x0, y0, x1, y1 of a gradient's line, as shares of the box it fills.
 Ends = Annotated[tuple[Position, Position, Position, Position], BeforeValidator(_as_tuple)]

@@ -69,11 +69,17 @@ def held_ids(control: Control, layer_id: str) -> list[str]:
 
 def holdable(kit: Kit, control: Control) -> list[Control]:
     """The controls whose look this one can hold: all but itself and those that hold it."""
-    def holds(other: Control, depth: int = 0) -> bool:
-        return other.id == control.id or (depth <= DEEPEST and any(
-            holds(one, depth + 1) for one in kit.controls if one.id in _named(other)))
-
-    return [one for one in kit.controls if not holds(one)]
+    held_by: dict[str, list[str]] = {}
+    for one in kit.controls:
+        for name in _named(one):
+            held_by.setdefault(name, []).append(one.id)
+    holding, todo = {control.id}, [control.id]
+    while todo:
+        for name in held_by.get(todo.pop(), ()):
+            if name not in holding:
+                holding.add(name)
+                todo.append(name)
+    return [one for one in kit.controls if one.id not in holding]
 
 
 def _named(control: Control) -> set[str]:
@@ -132,8 +138,9 @@ def laid_in(
             full = full or len(layers) + len(parts) > MOST
             if full:
                 raise MektelError(f"more than {MOST} layers would come together here.")
-        except MektelError as error:
-            problems.append((layer.id, str(error)))
+        except (MektelError, ArithmeticError, ValueError) as error:
+            why = str(error) if isinstance(error, MektelError) else "it has no size to lie in."
+            problems.append((layer.id, why))
             layers.append(layer)
             continue
         layers += parts
@@ -247,11 +254,12 @@ class _Frame:
     def _within(self, part: Label) -> Area:
         x, y, width, height = self.box
         if part.within is not None:
-            return Area(**self._area(part.within, self.box))
+            # Worked out, not written: such a box may lie farther away than a document's.
+            return Area.model_construct(None, **self._area(part.within, self.box))
         pad = min(self.body.padding[0], width / 2)
-        return Area(x=(self.layer.at[0], x + pad - self.half[0]),
-                    y=(self.layer.at[1], y - self.half[1]),
-                    width=(0.0, width - 2 * pad), height=(0.0, height))
+        return Area.model_construct(x=(self.layer.at[0], x + pad - self.half[0]),
+                                    y=(self.layer.at[1], y - self.half[1]),
+                                    width=(0.0, width - 2 * pad), height=(0.0, height))
 
     def _outline(self, part: Any) -> OwnOutline:
         form, box = part.outline, self.box
@@ -261,8 +269,8 @@ class _Frame:
                   if name in type(form).model_fields}
         values |= self._area(Area() if part.outline is None else form, box)
         values["joins"] = tuple(
-            Join(**{**dict(join), **self._area(join, box)}) for join in form.joins)
-        return OwnOutline(**values)
+            Join.model_construct(**{**dict(join), **self._area(join, box)}) for join in form.joins)
+        return OwnOutline.model_construct(**values)
 
     def _area(self, area: Area, box: tuple[float, float, float, float]) -> dict[str, Spot]:
         """An area of the held control's box, as one of the holder's."""

@@ -8,7 +8,7 @@ come down to these few.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -266,6 +266,8 @@ class Look:
     outline: AnyOutline
     layers: tuple[LayerLook, ...]
     opacity: float = 1.0
+    # What is left out because it cannot be drawn; the pixels do not depend on it.
+    refused: tuple[Any, ...] = field(default=(), compare=False)
 
     def __hash__(self) -> int:
         return self._hash

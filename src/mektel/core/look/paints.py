@@ -16,24 +16,30 @@ STEPS = 12
 @dataclass(frozen=True)
 class Gradient:
     """Straight sRGB stops along ``linear`` (x0, y0, x1, y1), ``radial`` (cx, cy, rx, ry) or
-    ``conic`` (cx, cy, degrees from up, clockwise); lengths in px, ``spread`` beyond 0 and 1."""
+    ``conic`` (cx, cy, degrees from up, clockwise); lengths in px, ``spread`` beyond 0 and 1.
+    ``tile`` (x, y, width, height) is repeated in all directions, as CSS repeats a background."""
 
     kind: str
     stops: ColourStops
     geometry: tuple[float, ...]
     spread: str = "pad"
+    tile: tuple[float, float, float, float] | None = None
 
     def moved(self, dx: float, dy: float) -> Gradient:
         x, y, *rest = self.geometry
         if self.kind == "linear":
             rest = [rest[0] + dx, rest[1] + dy]
-        return replace(self, geometry=(x + dx, y + dy, *rest))
+        tile = self.tile and (self.tile[0] + dx, self.tile[1] + dy, *self.tile[2:])
+        return replace(self, geometry=(x + dx, y + dy, *rest), tile=tile)
 
     def scaled(self, scale: float) -> Gradient:
         x, y, *rest = self.geometry
         if self.kind != "conic":
             rest = [value * scale for value in rest]
-        return replace(self, geometry=(x * scale, y * scale, *rest))
+        tile = self.tile
+        if tile is not None:
+            tile = (tile[0] * scale, tile[1] * scale, tile[2] * scale, tile[3] * scale)
+        return replace(self, geometry=(x * scale, y * scale, *rest), tile=tile)
 
 
 Paint = RGBA | Gradient

@@ -180,6 +180,12 @@ def _fill(scene: Scene, part: Fill, opacity: float) -> list[Primitive]:
     outline = scene.outline(part)
     span = _span(outline.grown(part.grow))
     paint = paint_of(scene, part, span, opacity)
+    if part.origin > 0:
+        x, y, width, height = _span(outline)
+        tile = (x + part.origin, y + part.origin,
+                max(1.0, width - 2 * part.origin), max(1.0, height - 2 * part.origin))
+        inner = paint_of(scene, part, tile, opacity)
+        paint = replace(inner, tile=tile) if isinstance(inner, Gradient) else inner
     grow = tucked_growth(scene.kit, part, scene.above)
     return [FillLook(part.id, outline.grown(grow), paint)]
 

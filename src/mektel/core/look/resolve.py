@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+import contextlib
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
+from mektel.core.errors import MektelError
 from mektel.core.kit import (
     BODY,
     Body,
@@ -15,6 +17,7 @@ from mektel.core.kit import (
 )
 from mektel.core.look.holding import MARK
 from mektel.core.look.layout import natural
+from mektel.core.look.limits import Refused, check_outline, check_size
 from mektel.core.look.look import LayerLook, Look, Margins
 from mektel.core.look.outlines import body_outline
 from mektel.core.look.parts import Scene, as_one, layer_looks
@@ -53,7 +56,12 @@ def _resolve(
 ) -> Look:
     width, height = size
     body: Body = control.part_in(BODY, held)
-    box = body_outline(body, width, height, control.size)
+    refused: list[Refused] = []
+    with _leaving_out(BODY, refused):
+        box = body_outline(body, width, height, control.size)
+        check_outline(box)
+    if refused:
+        box = body_outline(Body(offset=body.offset), width, height, control.size)
     parts = [control.part_in(layer.id, held) for layer in control.layers]
     shown: list[Any] = []
     hidden: tuple[str, ...] = ()
@@ -76,13 +84,36 @@ def _resolve(
                 after = at
                 while after < end and shown[after].id.startswith(part.id + MARK):
                     after += 1
-                found += as_one(scene, part, looks(at, after))
+                members = looks(at, after)
+                with _leaving_out(part.id, refused):
+                    found += _of_size(as_one(scene, part, members))
                 at = after
-            elif (look := layer_looks(scene, part)) is not None:
-                found.append(look)
+                continue
+            with _leaving_out(part.id, refused):
+                if (look := layer_looks(scene, part)) is not None:
+                    found += _of_size([look])
         return found
 
-    return Look(width, height, box, tuple(looks(0, len(shown))), body.opacity)
+    layers = tuple(looks(0, len(shown)))
+    return Look(width, height, box, layers, body.opacity, tuple(refused))
+
+
+@contextlib.contextmanager
+def _leaving_out(part_id: str, refused: list[Refused]) -> Iterator[None]:
+    """What cannot be drawn is left out and named; the rest of the look stands."""
+    try:
+        yield
+    except MektelError as error:
+        refused.append(Refused(part_id, str(error)))
+    except Exception as error:
+        refused.append(Refused(
+            part_id, f"its values give nothing that can be drawn ({type(error).__name__})"))
+
+
+def _of_size(looks: list[Any]) -> list[Any]:
+    for one in looks:
+        check_size(one)
+    return looks
 
 
 def shared_margins(

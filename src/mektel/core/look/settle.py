@@ -13,7 +13,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.errors import MektelError, NotFoundError
-from mektel.core.formula import FormulaError, Value, evaluate, parse
+from mektel.core.formula import LONGEST_CHAIN, FormulaError, Value, evaluate, parse
 from mektel.core.formula.evaluate import is_colour
 from mektel.core.kit import (
     BODY,
@@ -27,7 +27,7 @@ from mektel.core.kit import (
     arguments_for,
     in_order,
 )
-from mektel.core.kit.document import with_values
+from mektel.core.kit.document import fault_of, with_values
 from mektel.core.kit.paths import changed_by, value_at
 from mektel.core.look.faces import drawn_as
 from mektel.core.look.holding import (
@@ -194,6 +194,7 @@ class _Work:
     ) -> None:
         self.kit, self.source, self.control = kit, control, control
         self.size, self.parent, self.arguments = size, parent, arguments
+        self.types = {one.name: one.type for one in control.parameters}
         self.problems: list[Problem] = []
         self.palette: dict[str, Swatch | Figure] = {
             one.name.replace("-", "_"): one for one in kit.palette}
@@ -241,8 +242,7 @@ class _Work:
             change = changed_by(part, path, _fitting(part, path, value))
             changed = getattr(with_values(part, change), name)
         except ValidationError as error:
-            first = error.errors()[0]
-            self.problems.append(Problem(condition, part_id, path, f"{first['msg']}."))
+            self.problems.append(Problem(condition, part_id, path, f"{fault_of(error)[1]}."))
             return
         except (MektelError, TypeError, ValueError) as error:
             self.problems.append(Problem(condition, part_id, path, str(error)))
@@ -273,6 +273,9 @@ class _Work:
         if key in self.known:
             return self.known[key]
         words = f"{part_id}.{path}"
+        if len(self.under_way) >= LONGEST_CHAIN:
+            raise FormulaError(
+                f"more than {LONGEST_CHAIN} formulas lean on each other in a row.")
         if words in self.under_way:
             chain = " → ".join([*self.under_way[self.under_way.index(words) :], words])
             raise FormulaError(f"it depends on itself: {chain}.")
@@ -299,8 +302,8 @@ class _Work:
             if where == condition != REST:
                 values = self.source.states.get(where, {}).get(part_id, {})
                 if path.split(".")[0] in values:
-                    return plain_value(self.kit, value_at(self._part(where, part_id), path))
-        return plain_value(self.kit, value_at(self.source.part(part_id), path))
+                    return plain_at(self.kit, self._part(where, part_id), path)
+        return plain_at(self.kit, self.source.part(part_id), path)
 
     def palette_value(self, name: str) -> Value:
         found = self.palette[name]
@@ -319,7 +322,8 @@ class _Scope:
     def name(self, name: str) -> Value:
         work = self.work
         if name in work.arguments:
-            return plain_value(work.kit, work.arguments[name])
+            value = work.arguments[name]
+            return plain_value(work.kit, value, work.types[name] in ("colour", "colours"))
         if name == "text":
             return work.control.text
         if name in SIZES:
@@ -341,22 +345,30 @@ class _Scope:
             return work.current(self.condition, work.parts[part], name)
         found = work.palette.get(part)
         if isinstance(found, Figure) and found.type == "text-style":
-            return plain_value(work.kit, value_at(found.value, name))
+            return plain_at(work.kit, found.value, name)
         raise FormulaError(f"there is no layer “{part}”; there is {', '.join(work.parts)}.")
 
 
-def plain_value(kit: Kit, value: Any) -> Value:
-    """A value of the document as formulas have it: numbers as floats, colours as hex."""
+def plain_at(kit: Kit, part: Any, path: str) -> Value:
+    """What stands at a path of a part, as formulas have it."""
+    return plain_value(kit, value_at(part, path), is_shown_colour(path))
+
+
+def plain_value(kit: Kit, value: Any, colour: bool = False) -> Value:
+    """A value of the document as formulas have it: numbers as floats, colours as hex.
+
+    Only what is a ``colour`` is looked up in the palette: a text may be called like one.
+    """
     if isinstance(value, bool):
         return value
     if isinstance(value, int | float):
         return float(value)
     if isinstance(value, str):
-        if any(one.name == value for one in kit.palette):
+        if colour and any(one.name == value for one in kit.palette):
             return kit.colour(value)
         return value
     if isinstance(value, tuple | list):
-        return tuple(plain_value(kit, one) if isinstance(one, str | int | float) else one
+        return tuple(plain_value(kit, one, colour) if isinstance(one, str | int | float) else one
                      for one in value)
     return (value,)
 

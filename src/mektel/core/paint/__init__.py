@@ -1,5 +1,6 @@
 """A look -> premultiplied RGBA pixels. One file per layer kind."""
 
+from mektel.core.paint.cost import CostError
 from mektel.core.paint.render import (
     Picture,
     on_backdrop,
@@ -11,6 +12,6 @@ from mektel.core.paint.render import (
 )
 
 __all__ = [
-    "Picture", "on_backdrop", "picture_size", "render", "render_both", "render_layer",
+    "CostError", "Picture", "on_backdrop", "picture_size", "render", "render_both", "render_layer",
     "render_on",
 ]

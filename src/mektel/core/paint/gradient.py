@@ -27,6 +27,10 @@ def planes_at(
     paint: Gradient, x: NDArray[np.float64], y: NDArray[np.float64]
 ) -> list[Floats]:
     """The same at points in the gradient's own coordinates, which broadcast together."""
+    if paint.tile is not None:
+        left, top, width, height = paint.tile
+        x = left + np.mod(x - left, max(width, 1e-6))
+        y = top + np.mod(y - top, max(height, 1e-6))
     share = _shares(paint, x, y)
     if paint.spread == "repeat":
         # What repeats is the stretch from the first stop to the last.

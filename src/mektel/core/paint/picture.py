@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
 from mektel.core.look import PictureLook
 from mektel.core.paint.masks import masks
@@ -11,6 +14,7 @@ from mektel.core.paint.surface import Surface
 
 Floats = NDArray[np.float32]
 # Luminance weights of the saturate() filter (Filter Effects 1).
+FAR_LARGER = 4
 LUMINANCE = np.array([0.213, 0.715, 0.072], np.float32)
 
 
@@ -31,9 +35,10 @@ def _laid(
     look: PictureLook, scale: float, left: float, top: float, width: int, height: int
 ) -> Floats:
     """Premultiplied planes (4, height, width) from 0 to 1."""
-    source = np.moveaxis(recoloured(look), 2, 0)
     box_w = (look.box[2] - look.box[0]) * scale
     box_h = (look.box[3] - look.box[1]) * scale
+    look, by = _reduced(look, scale, box_w, box_h)
+    source = np.moveaxis(recoloured(look, by), 2, 0)
     x = np.arange(width, dtype=np.float64) + (0.5 - left)
     y = np.arange(height, dtype=np.float64) + (0.5 - top)
     per_px = look.density / scale
@@ -91,9 +96,41 @@ def _sliced(
                      [0, before, count - after, count])
 
 
-def recoloured(look: PictureLook) -> Floats:
-    """The picture with brightness, saturation and tint; premultiplied, (h, w, 4), 0 to 1."""
-    rgba = look.pixels.rgba().astype(np.float32) / 255
+def _reduced(
+    look: PictureLook, scale: float, box_w: float, box_h: float
+) -> tuple[PictureLook, tuple[int, int]]:
+    """A picture of more than ``FAR_LARGER`` pixels to each that is shown, as one of fewer.
+
+    Gives the look of that, and how many pixels across and down come together in one.
+    """
+    shown = look.density / scale
+    steps = {
+        "tile": (shown, shown), "slices": (shown, shown),
+        "fit": (1 / max(1e-6, min(box_w / look.pixels.width, box_h / look.pixels.height)),) * 2,
+    }.get(look.fit, (look.pixels.width / max(box_w, 1e-6), look.pixels.height / max(box_h, 1e-6)))
+    sides = (look.pixels.width, look.pixels.height)
+    by = (max(1, min(side, int(step / FAR_LARGER)))
+          for step, side in zip(steps, sides, strict=True))
+    across, down = by
+    if look.fit != "stretch":
+        across = down = min(across, down)
+    if across == down == 1:
+        return look, (1, 1)
+    left, top, right, bottom = look.insets
+    return replace(look, density=look.density / across, insets=(
+        left / across, top / down, right / across, bottom / down)), (across, down)
+
+
+def recoloured(look: PictureLook, by: tuple[int, int] = (1, 1)) -> Floats:
+    """The picture with brightness, saturation and tint; premultiplied, (h, w, 4), 0 to 1.
+
+    ``by`` pixels across and down are averaged into one.
+    """
+    whole = look.pixels.rgba()
+    if by != (1, 1):
+        with Image.fromarray(whole, "RGBA") as picture:
+            whole = np.asarray(picture.reduce(by))
+    rgba = whole.astype(np.float32) / 255
     rgb, alpha = rgba[:, :, :3] * look.brightness, rgba[:, :, 3:]
     grey = (rgb @ LUMINANCE)[:, :, None]
     rgb = grey + (rgb - grey) * look.saturation

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -38,6 +38,7 @@ from mektel.core.paint import (
     shadow,
     stroke,
 )
+from mektel.core.paint.cost import check_cost
 from mektel.core.paint.surface import RGBA, Surface
 
 PAINTERS: dict[type, Callable[[Any, Surface], None]] = {
@@ -98,6 +99,7 @@ def render_both(
     same = blank.opacity == full.opacity == 1
     if not same or full.layers[: len(blank.layers)] != blank.layers:
         return render(blank, scale, margins), render(full, scale, margins)
+    check_cost(full, scale, margins)
     width, height = picture_size(full, scale, margins)
     surface = Surface(width, height, scale, margins.left * scale, margins.top * scale)
     box = (margins.left * scale, margins.top * scale, full.width * scale, full.height * scale)
@@ -133,6 +135,7 @@ def _render(
     look: Look, layers: tuple[LayerLook, ...], scale: float, room: Margins,
     behind: NDArray[np.uint8] | None = None,
 ) -> Picture:
+    check_cost(look if layers is look.layers else replace(look, layers=layers), scale, room)
     width, height = picture_size(look, scale, room)
     surface = Surface(width, height, scale, room.left * scale, room.top * scale)
     if behind is not None:

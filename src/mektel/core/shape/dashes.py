@@ -21,6 +21,8 @@ def dashes(contours: tuple[Contour, ...], width: float, dash: float, gap: float)
         points, steps = points[keep], steps[steps > 1e-9]
         along = np.concatenate([[0.0], np.cumsum(steps)])
         total = along[-1]
+        if total <= 0:
+            continue
         count = min(MOST, max(1, round(total / max(dash + gap, 0.1))))
         share = total / count / (dash + gap)
         for at in range(count):

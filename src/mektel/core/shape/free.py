@@ -26,6 +26,8 @@ CELL = 4
 FEW_EDGES = 48
 # Rows times edges looked at together, so that memory stays small.
 MOST_CROSSINGS = 4_000_000
+# Points at which an outline's distance is asked for when its edge is traced.
+MOST_TRACED = 1_500_000
 
 Floats = NDArray[np.float32]
 Contour = tuple[tuple[float, float], ...]
@@ -326,8 +328,10 @@ def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
         return tuple(tuple((x, y) for x, y in one.tolist()) for one in whole.arrays())
     from contourpy import contour_generator
 
-    fine = 4.0
     x0, y0, x1, y1 = whole.bounds
+    if x1 <= x0 or y1 <= y0:
+        return ()
+    fine = min(4.0, math.sqrt(MOST_TRACED / ((x1 - x0 + 2) * (y1 - y0 + 2))))
     across = np.arange(np.floor((x0 - 1) * fine), np.ceil((x1 + 1) * fine) + 1) / fine
     down = np.arange(np.floor((y0 - 1) * fine), np.ceil((y1 + 1) * fine) + 1) / fine
     grid_x, grid_y = np.meshgrid(across, down)

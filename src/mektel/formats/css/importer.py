@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
+from mektel.core.errors import reading
 from mektel.core.kit import BODY, KINDS, Body, Control, Kit, Swatch, in_order, parse_flags
+from mektel.core.kit.document import fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import LayerBase, value_names
 from mektel.core.look import natural_size, propose_states
@@ -17,6 +20,7 @@ from mektel.formats.css.values import colour
 from mektel.formats.kitfile import read_limited
 
 LARGEST_FILE = 512 * 1024
+MOST_PALETTE = 256
 Result = tuple[Control, list[CssLeftover], tuple[Swatch, ...]]
 
 
@@ -33,18 +37,22 @@ def control_from_css(text: str, source: str = "CSS", name: str = "") -> Result:
     sheet does not style are proposed. Custom properties that are colours become palette entries.
     Raises :class:`CssError`.
     """
-    sheet = parse(text, source)
+    with reading(source, CssError):
+        return _control_of(parse(text, source), name)
+
+
+def _control_of(sheet: Sheet, name: str) -> Result:
     title = name or sheet.name or "Button"
     rest = build(sheet, "rest")
     styled = [state for state, _ in in_order(tuple(sheet.states)) if state != "rest"]
     if not rest.sized:
         # The text decides what is not given; then percentages are of what it decided.
-        first = _joined(title, rest, {}, {})
+        first = _joined(title, rest, {}, {}, sheet)
         sheet.size = natural_size(first)
         rest = build(sheet, "rest")
     states: dict[str, Built] = {state: build(sheet, state) for state in styled}
     palette, names = _palette(sheet)
-    control = _joined(title, rest, states, names)
+    control = _joined(title, rest, states, names, sheet)
     kit = Kit(palette=palette)
     proposed = propose_states(kit, control)
     return proposed, sheet.leftovers, palette
@@ -56,7 +64,9 @@ def _palette(sheet: Sheet) -> tuple[tuple[Swatch, ...], dict[str, str]]:
     for name, declared in sheet.variables.items():
         tokens = words(declared.tokens)
         tone = colour(tokens[0]) if len(tokens) == 1 else None
-        if tone is not None:
+        if tone is not None and len(palette) >= MOST_PALETTE:
+            sheet.leave(declared.line, f"{name}: more than {MOST_PALETTE} colours have a name")
+        elif tone is not None:
             entry = identifier(name.lstrip("-"), [s.name for s in palette], "colour")
             palette.append(Swatch(name=entry, colour=tone))
     names: dict[str, str] = {}
@@ -66,7 +76,7 @@ def _palette(sheet: Sheet) -> tuple[tuple[Swatch, ...], dict[str, str]]:
 
 
 def _joined(
-    title: str, rest: Built, states: dict[str, Built], names: dict[str, str]
+    title: str, rest: Built, states: dict[str, Built], names: dict[str, str], sheet: Sheet
 ) -> Control:
     """Layers of all states in one order; those that rest does not have are hidden there."""
     order = list(rest.layers)
@@ -82,11 +92,11 @@ def _joined(
         everywhere[layer_id] = {**first, "visible": layer_id in rest.layers}
     layers = [_named(values, names) for values in everywhere.values()]
     try:
-        made = [KINDS[one["kind"]].model_validate({**one, "id": layer_id})
+        made = [_taken(KINDS[one["kind"]], {**one, "id": layer_id}, sheet)
                 for layer_id, one in zip(order, layers, strict=True)]
-        body = Body.model_validate(rest.body)
+        body: Body = _taken(Body, rest.body, sheet)
         changes = {
-            state: _changes(built, body, made, names) for state, built in states.items()}
+            state: _changes(built, body, made, names, sheet) for state, built in states.items()}
         flags = {flag for state in states for flag in parse_flags(state)}
         kind = "busy" if "busy" in flags else "two-position" if "checked" in flags else "push"
         return Control.model_validate({
@@ -96,16 +106,31 @@ def _joined(
             "transition": rest.transition,
         })
     except ValidationError as error:
-        first_error = error.errors()[0]
-        where = ".".join(str(step) for step in first_error["loc"])
-        raise CssError(f"a value that no control can have: {where}: {first_error['msg']}") from None
+        where, why = fault_of(error)
+        raise CssError(f"a value that no control can have: {where}: {why}") from None
+
+
+def _taken(model: type[Any], values: dict[str, Any], sheet: Sheet) -> Any:
+    """A body or layer of these values; one that is beyond its limits is left out and listed."""
+    values = dict(values)
+    for _ in range(len(values)):
+        try:
+            return model.model_validate(values)
+        except ValidationError as error:
+            place, why = fault_of(error)
+            name = re.split(r"[.\[]", place)[0]
+            if name not in values or name in ("id", "kind", "name"):
+                raise
+            sheet.leave(0, f"{values.get('name', 'the outline')}, {name}: {why}")
+            del values[name]
+    return model.model_validate(values)
 
 
 def _changes(
-    built: Built, body: Body, layers: list[LayerBase], names: dict[str, str]
+    built: Built, body: Body, layers: list[LayerBase], names: dict[str, str], sheet: Sheet
 ) -> dict[str, dict[str, Any]]:
     found: dict[str, dict[str, Any]] = {}
-    wanted = Body.model_validate(built.body)
+    wanted = _taken(Body, built.body, sheet)
     differing = {n: getattr(wanted, n) for n in value_names(body)
                  if getattr(wanted, n) != getattr(body, n)}
     if differing:
@@ -116,7 +141,7 @@ def _changes(
                 found[layer.id] = {"visible": False}
             continue
         values = _named({**built.layers[layer.id], "id": layer.id, "visible": True}, names)
-        other = type(layer).model_validate(values)
+        other = _taken(type(layer), values, sheet)
         differing = {n: getattr(other, n) for n in value_names(layer)
                      if getattr(other, n) != getattr(layer, n)}
         if differing:

@@ -73,7 +73,8 @@ class Reader:
             return read(declared)
         except CssError as error:
             self.sheet.leave(declared.line, f"{name}: {error}")
-        except (IndexError, ValueError):
+        except Exception:
+            # Whatever a token is, it is no value that this property takes.
             self.sheet.leave(declared.line, f"{name}: {declared.text[:60]}")
         return otherwise
 
@@ -181,7 +182,7 @@ def _body(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
     for at, name in enumerate(CORNERS):
         pair = reader.take(name, lambda d: [
             length(token, scale, size[n])
-            for n, token in enumerate((words(d.tokens) * 2)[:2])], None)
+            for n, token in enumerate((words(d.tokens)[0], words(d.tokens)[-1]))], None)
         if pair is not None:
             across[at], down[at] = pair
     held = [min(2000.0, max(0.0, value)) for value in across]
@@ -312,8 +313,9 @@ def _backgrounds(
     modes = reader.take("background-blend-mode", lambda d: [
         t.lower_value for t in words(d.tokens) if t.type == "ident"], [])
     width, height = built.size
-    # Gradients span the padding box; the plain colour reaches under the border.
-    inset = border.width if border.style == "solid" else 0.0
+    # Gradients span the padding box and are repeated under the border, where that shows them.
+    inset = border.width
+    hidden = border.style == "solid" and len(border.colour) == 7
     box = (max(1.0, width - 2 * inset), max(1.0, height - 2 * inset))
     if tone and tone != "#00000000":
         built.layers["background"] = {
@@ -325,11 +327,14 @@ def _backgrounds(
         except CssError as error:
             reader.sheet.leave(line.line, f"{token.name}: {error}")
             continue
+        except Exception:
+            reader.sheet.leave(line.line, f"{token.name}: not a gradient that can be read")
+            continue
         if modes and modes[(at - 1) % len(modes)] != "normal":
             values["blend"] = modes[(at - 1) % len(modes)]
         built.layers[f"gradient-{at}"] = {
             "kind": "fill", "name": "Gradient" if len(images) == 1 else f"Gradient {at}",
-            "grow": -inset, **values}
+            **({"grow": -inset} if hidden else {"origin": inset}), **values}
 
 
 def _outline(reader: Reader, scale: Scale, text: Text) -> dict[str, Any] | None:

@@ -13,7 +13,7 @@ from mektel.core.kit import condition_of
 
 LARGEST_TEXT = 512 * 1024
 MOST_DECLARATIONS = 4000
-DEEPEST_VARIABLES = 16
+DEEPEST_VARIABLES, MOST_EXPANDED = 16, 200_000
 STATES = {
     "hover": "hover", "active": "pressed", "focus": "focus", "focus-visible": "focus",
     "disabled": "disabled", "checked": "checked", "busy": "busy",
@@ -40,7 +40,7 @@ class CssLeftover:
     what: str
 
     def __str__(self) -> str:
-        return f"line {self.line}: {self.what}"
+        return f"line {self.line}: {self.what}" if self.line else self.what
 
 
 @dataclass
@@ -63,12 +63,16 @@ class Sheet:
     # "rest" and states, each property by name, in the order of the sheet.
     states: dict[str, dict[str, Declared]] = field(default_factory=lambda: {"rest": {}})
     variables: dict[str, Declared] = field(default_factory=dict)
-    leftovers: list[CssLeftover] = field(default_factory=list)
+    _left: dict[CssLeftover, None] = field(default_factory=dict)
+    # How many tokens custom properties have been replaced by, in the whole sheet.
+    expanded: int = 0
+
+    @property
+    def leftovers(self) -> list[CssLeftover]:
+        return list(self._left)
 
     def leave(self, line: int, what: str) -> None:
-        entry = CssLeftover(line, what)
-        if entry not in self.leftovers:
-            self.leftovers.append(entry)
+        self._left.setdefault(CssLeftover(line, what))
 
     def merged(self, state: str) -> dict[str, Declared]:
         """What holds in a state: rest's, with the state's own laid over it."""
@@ -78,7 +82,7 @@ class Sheet:
 def parse(text: str, source: str) -> Sheet:
     """Rules or bare declarations. Raises :class:`CssError` where there is nothing to use."""
     if len(text) > LARGEST_TEXT:
-        raise CssError(f"{source}: longer than 512 kB, so it is not read.")
+        raise CssError(f"{source}: longer than {LARGEST_TEXT // 1024} kB, so it is not read.")
     sheet = Sheet()
     if "{" in text:
         _parse_rules(text, sheet)
@@ -95,8 +99,9 @@ def parse(text: str, source: str) -> Sheet:
         for name, declared in list(state.items()):
             try:
                 declared.tokens = _with_variables(declared.tokens, sheet, 0)
-            except CssError as error:
-                sheet.leave(declared.line, f"{name}: {error}")
+            except (CssError, RecursionError) as error:
+                why = error if isinstance(error, CssError) else "functions nested too deeply"
+                sheet.leave(declared.line, f"{name}: {why}")
                 del state[name]
     return sheet
 
@@ -112,7 +117,7 @@ def _parse_rules(text: str, sheet: Sheet) -> None:
         elif rule.type == "qualified-rule":
             content = tinycss2.parse_blocks_contents(
                 rule.content, skip_comments=True, skip_whitespace=True)
-            for selector in tinycss2.serialize(rule.prelude).split(","):
+            for selector in _text_of(rule.prelude).split(","):
                 plain, state = _split(selector.strip())
                 if plain in (":root", "html", "body", "*"):
                     _take_variables(content, sheet)
@@ -126,6 +131,13 @@ def _parse_rules(text: str, sheet: Sheet) -> None:
                     continue
                 _take(content, state, sheet)
     sheet.name = re.sub(r"[^A-Za-z0-9 ]+", " ", base).strip().capitalize()
+
+
+def _text_of(tokens: list[Any]) -> str:
+    try:
+        return str(tinycss2.serialize(tokens))
+    except RecursionError:
+        raise CssError("a selector nested too deeply") from None
 
 
 def _split(selector: str) -> tuple[str, str | None]:
@@ -174,6 +186,9 @@ def _with_variables(tokens: list[Any], sheet: Sheet, depth: int) -> list[Any]:
         raise CssError("custom properties that refer to each other without end")
     found: list[Any] = []
     for token in tokens:
+        sheet.expanded += 1
+        if sheet.expanded > MOST_EXPANDED:
+            raise CssError(f"custom properties that come to more than {MOST_EXPANDED} words")
         if token.type == "function" and token.lower_name == "var":
             parts = split_by(token.arguments, ",")
             name = tinycss2.serialize(parts[0]).strip()

@@ -25,12 +25,12 @@ def length(token: Any, scale: Scale, of: float | None = None) -> float:
     """A length in px; a percentage is of ``of``. Raises :class:`CssError` for anything else."""
     if token.type == "number" and token.value == 0:
         return 0.0
-    if token.type == "percentage" and of is not None:
+    if token.type == "percentage" and of is not None and abs(token.value) < 1e6:
         return float(token.value / 100 * of)
     if token.type == "dimension":
         unit = token.lower_unit
         factor = {"px": 1.0, "em": scale.em, "rem": ROOT_EM, **PER_INCH}.get(unit)
-        if factor is not None:
+        if factor is not None and abs(token.value) < 1e6:
             return float(token.value * factor)
     raise CssError(f"{tinycss2.serialize([token])} is no length that can be taken")
 
@@ -47,7 +47,7 @@ def angle(token: Any) -> float:
     if token.type == "dimension":
         factor = {"deg": 1.0, "turn": 360.0, "rad": 57.29577951308232, "grad": 0.9}.get(
             token.lower_unit)
-        if factor:
+        if factor and abs(token.value) < 1e6:
             return float(token.value * factor)
     raise CssError(f"{tinycss2.serialize([token])} is no angle")
 

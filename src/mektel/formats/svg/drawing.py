@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass, field
+from typing import Any
 from xml.sax import SAXParseException
 from xml.sax.handler import ContentHandler
 from xml.sax.xmlreader import AttributesImpl, Locator
@@ -53,6 +54,8 @@ class Node:
     parent: Node | None = None
     text: str = ""
     children: list[Node] = field(default_factory=list)
+    # Its transform with those of what it stands in, once that is asked for.
+    placed: Any = None
 
     def get(self, name: str, default: str = "") -> str:
         return self.attributes.get(name, default)
@@ -87,12 +90,14 @@ class Node:
 class Drawing:
     root: Node
     by_id: dict[str, Node]
-    leftovers: list[Leftover]
+    _left: dict[Leftover, None] = field(default_factory=dict)
+
+    @property
+    def leftovers(self) -> list[Leftover]:
+        return list(self._left)
 
     def leave(self, node: Node, why: str, what: str = "") -> None:
-        entry = Leftover(node.line, what or node.label, why)
-        if entry not in self.leftovers:
-            self.leftovers.append(entry)
+        self._left.setdefault(Leftover(node.line, what or node.label[:80], why))
 
     def referred(self, value: str) -> Node | None:
         """The element that ``url(#name)`` or ``#name`` points at."""
@@ -166,14 +171,16 @@ def read_drawing(content: bytes, source: str) -> Drawing:
         found = f"<{root.tag}>" if root else "nothing"
         raise DrawingError(f"{source}: the outermost element is {found}, not <svg>.")
     nodes = root.walk()
-    drawing = Drawing(root, {n.get("id"): n for n in nodes if n.get("id")}, [])
+    drawing = Drawing(root, {n.get("id"): n for n in nodes if n.get("id")})
     _merge_styles(drawing, nodes)
     return drawing
 
 
 def _merge_styles(drawing: Drawing, nodes: list[Node]) -> None:
     """Puts CSS declarations in place of attributes: rules by specificity, then ``style``."""
-    rules: list[tuple[tuple[int, int], str, dict[str, str]]] = []
+    # By selector; its rank and place in the sheet say which of several wins.
+    rules: dict[str, list[tuple[tuple[int, int], dict[str, str]]]] = {}
+    count = 0
     for node in nodes:
         if node.tag != "style":
             continue
@@ -186,17 +193,20 @@ def _merge_styles(drawing: Drawing, nodes: list[Node]) -> None:
                 words = selector.strip()
                 if words.lstrip(".#").replace("-", "").replace("_", "").isalnum():
                     rank = 2 if words[0] == "#" else 1 if words[0] == "." else 0
-                    rules.append(((rank, len(rules)), words, declared))
+                    count += 1
+                    rules.setdefault(words, []).append(((rank, count), declared))
                 else:
                     drawing.leave(node, "only element, .class and #id are read", f"“{words}”")
-    rules.sort(key=lambda rule: rule[0])
     for node in nodes:
-        classes = node.get("class").split()
-        inline = _declarations(node.get("style"))
-        for _, selector, declared in rules:
-            if selector in (node.tag, f"#{node.get('id')}") or selector[1:] in classes:
-                node.attributes.update(declared)
-        node.attributes.update(inline)
+        own = {node.tag, f"#{node.get('id')}", *(f".{one}" for one in node.get("class").split())}
+        mine = [rule for one in own for rule in rules.get(one, ())]
+        for _, declared in sorted(mine, key=lambda rule: rule[0]):
+            node.attributes.update(declared)
+        if node.get("style"):
+            try:
+                node.attributes.update(_declarations(node.get("style")))
+            except RecursionError:
+                drawing.leave(node, "its style is nested too deeply to be read")
 
 
 def _declarations(text: str) -> dict[str, str]:

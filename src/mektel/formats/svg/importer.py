@@ -2,16 +2,29 @@
 
 from __future__ import annotations
 
+import contextlib
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from mektel.core.errors import DocumentError
-from mektel.core.kit import Control, Kit
+from pydantic import ValidationError
+
+from mektel.core.errors import DocumentError, MektelError, reading
+from mektel.core.kit import KINDS, Control, Kit
+from mektel.core.kit.document import fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.look import LabelLook, propose_states, resolve
 from mektel.core.text.fonts import FAMILIES, WEIGHTS
-from mektel.formats.svg.drawing import Drawing, DrawingError, Leftover, Node, read_drawing
+from mektel.formats.kitfile import read_limited
+from mektel.formats.svg.drawing import (
+    LARGEST_FILE,
+    Drawing,
+    DrawingError,
+    Leftover,
+    Node,
+    read_drawing,
+)
 from mektel.formats.svg.paint import gradient_values, shadows_of, share, solid
 from mektel.formats.svg.shapes import (
     NotAShapeError,
@@ -23,6 +36,7 @@ from mektel.formats.svg.shapes import (
     to_number,
 )
 
+MOST_LAYERS = 60
 SHAPES = {"rect", "circle", "ellipse", "path"}
 GROUPS = {"svg", "g", "a"}
 SILENT = {"defs", "style", "title", "desc", "metadata", "namedview", "linearGradient", "filter"}
@@ -36,10 +50,7 @@ class _Found:
 
 def read_svg(path: Path, name: str | None = None) -> tuple[Control, list[Leftover]]:
     """A control from an SVG file, and what of the drawing it could not take over."""
-    try:
-        content = path.read_bytes()
-    except OSError as error:
-        raise DrawingError(f"{path}: {error.strerror or error}.") from None
+    content = read_limited(path, LARGEST_FILE)
     title = path.stem.replace("_", " ").replace("-", " ").strip() or "Control"
     return import_svg(content, name or title[0].upper() + title[1:80], str(path))
 
@@ -49,7 +60,11 @@ def import_svg(content: bytes, name: str, source: str) -> tuple[Control, list[Le
 
     Raises :class:`DrawingError` if it is no SVG or holds no shape that can be an outline.
     """
-    drawing = read_drawing(content, source)
+    with reading(source, DrawingError):
+        return _control_of(read_drawing(content, source), name, source)
+
+
+def _control_of(drawing: Drawing, name: str, source: str) -> tuple[Control, list[Leftover]]:
     found = _Found()
     _collect(drawing, drawing.root, 1.0, found)
     if not found.shapes:
@@ -61,18 +76,34 @@ def import_svg(content: bytes, name: str, source: str) -> tuple[Control, list[Le
     body = _body(drawing, found)
     builder = _Builder(drawing, body)
     for node, shape, opacity in found.shapes:
-        builder.add_shape(node, shape, opacity)
+        with _left_where_odd(drawing, node):
+            builder.add_shape(node, shape, opacity)
     builder.layers += builder._inner
     builder._inner = []
     for node, opacity in found.texts:
-        builder.add_text(node, opacity)
+        with _left_where_odd(drawing, node):
+            builder.add_text(node, opacity)
     try:
         control = builder.control(name)
-    except ValueError as error:
-        raise DrawingError(f"{source}: {error}") from None
+    except ValidationError as error:
+        place, why = fault_of(error)
+        raise DrawingError(f"{source}: {place}: {why}") from None
     except DocumentError as error:
         raise DrawingError(f"{source}: {error}") from None
     return control, sorted(drawing.leftovers, key=lambda entry: entry.line)
+
+
+@contextlib.contextmanager
+def _left_where_odd(drawing: Drawing, node: Node) -> Iterator[None]:
+    """What an element holds that no layer can have is listed; the others are taken over."""
+    try:
+        yield
+    except NotAShapeError as error:
+        drawing.leave(node, str(error))
+    except MektelError:
+        raise
+    except Exception:
+        drawing.leave(node, "its values cannot be read")
 
 
 def _collect(drawing: Drawing, node: Node, opacity: float, found: _Found) -> None:
@@ -158,12 +189,18 @@ class _Builder:
         self, held: list[dict[str, Any]], kind: str, name: str, **values: Any
     ) -> None:
         every = [*self.layers, *self._inner]
+        if len(every) >= MOST_LAYERS:
+            raise NotAShapeError(f"a control has at most {MOST_LAYERS} layers")
         taken = [layer["id"] for layer in every]
         count = sum(layer["kind"] == kind for layer in every)
         title = name if not count else f"{name} {count + 1}"
-        held.append(
-            {"id": identifier(title, taken, kind), "name": title, "kind": kind, **values}
-        )
+        layer = {"id": identifier(title, taken, kind), "name": title, "kind": kind, **values}
+        try:
+            KINDS[kind].model_validate(layer)
+        except ValidationError as error:
+            place, why = fault_of(error)
+            raise NotAShapeError(f"its {name.lower()}, {place}: {why}") from None
+        held.append(layer)
 
     def add_shape(self, node: Node, shape: Shape, opacity: float) -> None:
         inset = self._even_inset(shape)
@@ -281,7 +318,7 @@ class _Builder:
             self.drawing.leave(node, "it is set in Hanken Grotesk instead", f"the font “{first}”")
         scale = scale_of(node)
         size_text = placed.inherited("font-size") or "16"
-        size = max(4.0, to_number(size_text, 16.0) * scale)
+        size = min(400.0, max(4.0, to_number(size_text, 16.0) * scale))
         colour = solid(placed.inherited("fill", "black"), 1.0) or "#000000"
         anchor = placed.inherited("text-anchor", "start")
         self.text = words[:200]
@@ -348,6 +385,6 @@ def _weight(text: str) -> int:
     named = {"normal": 400, "bold": 700, "lighter": 400, "bolder": 700}
     try:
         wanted = named.get(text.strip()) or int(float(text))
-    except ValueError:
+    except (ValueError, OverflowError):
         wanted = 400
     return min(WEIGHTS, key=lambda weight: abs(weight - wanted))

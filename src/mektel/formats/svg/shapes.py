@@ -54,18 +54,28 @@ def to_number(text: str, default: float = 0.0) -> float:
 
 
 def matrix_of(node: Node) -> Matrix:
-    chain = []
+    """A node's transform with those of what it stands in.
+
+    Raises :class:`NotAShapeError` for what is none, or moves by a share of something.
+    """
+    chain: list[Node] = []
     walk: Node | None = node
-    while walk is not None:
-        if walk.get("transform"):
-            chain.append(walk.get("transform"))
+    while walk is not None and walk.placed is None:
+        chain.append(walk)
         walk = walk.parent
-    matrix = Matrix()
-    for text in chain:
-        try:
-            matrix = matrix * Matrix(text)
-        except (ValueError, TypeError, IndexError):
-            raise NotAShapeError(f"the transform “{text[:40]}” cannot be read") from None
+    matrix = Matrix() if walk is None else walk.placed
+    for one in reversed(chain):
+        text = one.get("transform")
+        if text:
+            try:
+                matrix = Matrix(text) * matrix
+                numbers = [float(n) for n in (matrix.a, matrix.b, matrix.c, matrix.d, matrix.e,
+                                              matrix.f)]
+            except Exception:
+                raise NotAShapeError(f"the transform “{text[:40]}” cannot be read") from None
+            if not all(math.isfinite(n) and abs(n) < 1e6 for n in numbers):
+                raise NotAShapeError(f"the transform “{text[:40]}” leads too far away")
+        one.placed = matrix
     return matrix
 
 
@@ -76,6 +86,15 @@ def scale_of(node: Node) -> float:
 
 def shape_of(node: Node) -> Shape:
     """Raises :class:`NotAShapeError`."""
+    try:
+        return _shape_of(node)
+    except NotAShapeError:
+        raise
+    except Exception:
+        raise NotAShapeError("its numbers give no form") from None
+
+
+def _shape_of(node: Node) -> Shape:
     matrix = matrix_of(node)
     if abs(matrix.b) > 1e-6 or abs(matrix.c) > 1e-6:
         raise NotAShapeError("it is turned or slanted; only upright shapes become an outline")

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 import ast
-import copy
 import inspect
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
 from mektel.core.formula import colours
+from mektel.core.formula.language import COMPARISONS
 from mektel.core.kit import CONTROL, REST, Control, Parameter
 from mektel.core.kit.conditions import parse_flags
 from mektel.core.kit.document import is_colour
 from mektel.core.kit.parameters import NUMERIC
 from mektel.core.kit.paths import value_at
 from mektel.targets.driven import Driven, Shipped
+from mektel.targets.qtwidgets.literals import literal
 
 SIZES = {"width": "box.width()", "height": "box.height()",
          "parent_width": "around.width()", "parent_height": "around.height()"}
@@ -98,43 +99,50 @@ def _spot(control: Control, one: Driven) -> tuple[tuple[str | int, ...], str]:
     return (name, *(int(step) for step in steps)), "{}"
 
 
-def python_of(tree: ast.expr, palette: Iterable[str] = ()) -> str:
-    """An expression as the module writes it, within a method of the control."""
-    made = _Python(set(palette)).visit(copy.deepcopy(tree))
-    return ast.unparse(ast.fix_missing_locations(made)).replace("'", '"')
-
-
 CALLED = {"round": "round_", "text": "text_of"}
+OPERATORS = {ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/", ast.Pow: "**"}
 
 
-class _Python(ast.NodeTransformer):
-    def __init__(self, palette: set[str]) -> None:
-        self.palette = palette
+def python_of(node: ast.AST, palette: Iterable[str] = ()) -> str:
+    """An expression as the module writes it, within a method of the control."""
+    colours = frozenset(palette)
 
-    def visit_Name(self, node: ast.Name) -> ast.AST:
-        if node.id in SIZES:
-            return ast.parse(SIZES[node.id], mode="eval").body
-        if node.id == "text":
-            return ast.parse("self.text()", mode="eval").body
-        if node.id in self.palette:
-            return ast.parse(f'PALETTE["{node.id}"][self._mode]', mode="eval").body
-        return ast.parse(f'given["{node.id}"]', mode="eval").body
+    def of(inner: ast.AST) -> str:
+        return python_of(inner, colours)
 
-    def visit_Call(self, node: ast.Call) -> ast.AST:
-        assert isinstance(node.func, ast.Name)
-        name = CALLED.get(node.func.id, node.func.id)
-        return ast.Call(ast.Name(name, ast.Load()), [self.visit(one) for one in node.args], [])
-
-    def visit_Subscript(self, node: ast.Subscript) -> ast.AST:
-        at = ast.Call(ast.Name("int", ast.Load()), [self.visit(node.slice)], [])
-        return ast.Subscript(self.visit(node.value), at, ast.Load())
-
-    def visit_BinOp(self, node: ast.BinOp) -> ast.AST:
-        left, right = self.visit(node.left), self.visit(node.right)
-        name = {ast.FloorDiv: "whole", ast.Mod: "modulo"}.get(type(node.op))
-        if name:
-            return ast.Call(ast.Name(name, ast.Load()), [left, right], [])
-        return ast.BinOp(left, node.op, right)
+    match node:
+        case ast.Constant(value=value):
+            return literal(value)
+        case ast.Name(id=name):
+            return SIZES.get(name) or ("self.text()" if name == "text" else (
+                f"PALETTE[{literal(name)}][self._mode]" if name in colours
+                else f"given[{literal(name)}]"))
+        case ast.UnaryOp(op=ast.Not(), operand=inner):
+            return f"(not {of(inner)})"
+        case ast.UnaryOp(op=op, operand=inner):
+            return f"({'-' if isinstance(op, ast.USub) else '+'}{of(inner)})"
+        case ast.BinOp(left=left, op=ast.FloorDiv() | ast.Mod() as op, right=right):
+            name = "whole" if isinstance(op, ast.FloorDiv) else "modulo"
+            return f"{name}({of(left)}, {of(right)})"
+        case ast.BinOp(left=left, op=op, right=right):
+            return f"({of(left)} {OPERATORS[type(op)]} {of(right)})"
+        case ast.BoolOp(op=op, values=values):
+            sign = " or " if isinstance(op, ast.Or) else " and "
+            return f"({sign.join(map(of, values))})"
+        case ast.Compare(left=left, ops=ops, comparators=others):
+            signs = (COMPARISONS[type(op)] for op in ops)
+            rest = "".join(
+                f" {sign} {of(one)}" for sign, one in zip(signs, others, strict=True))
+            return f"({of(left)}{rest})"
+        case ast.IfExp(test=test, body=body, orelse=other):
+            return f"({of(body)} if {of(test)} else {of(other)})"
+        case ast.Subscript(value=inner, slice=at):
+            return f"{of(inner)}[int({of(at)})]"
+        case ast.Tuple(elts=entries):
+            return f"({''.join(f'{of(one)}, ' for one in entries)})"
+        case ast.Call(func=ast.Name(id=name), args=args):
+            return f"{CALLED.get(name, name)}({', '.join(map(of, args))})"
+    raise TypeError(type(node).__name__)
 
 
 def helpers(shipped: Shipped) -> str:

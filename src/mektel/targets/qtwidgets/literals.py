@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import textwrap
 from typing import Any
 
 
@@ -29,21 +28,35 @@ def literal(value: Any) -> str:
     return repr(value)
 
 
-def pretty(value: dict[str, Any], indent: int = 0) -> str:
-    """A dict of dicts as source, unfolded where a line would grow too long."""
+def pretty(value: Any, indent: int = 0) -> str:
+    """A plain value as source, unfolded entry by entry where a line would grow too long."""
     short = literal(value)
-    if len(short) + indent < 80 and indent:
+    whole = isinstance(value, dict) and not indent
+    if not isinstance(value, dict | tuple | list) or (len(short) + indent < 88 and not whole):
         return short
     pad = " " * (indent + 4)
-    lines = []
-    for key, inner in value.items():
-        text = pretty(inner, indent + 4) if isinstance(inner, dict) else literal(inner)
-        if not isinstance(inner, dict | str) and len(text) + len(pad) > 96:
-            text = textwrap.fill(
-                text, 96, initial_indent=pad, subsequent_indent=f"{pad}    ",
-                break_long_words=False, break_on_hyphens=False).strip()
-        lines.append(f"{pad}{literal(key)}: {text},")
-    return "{\n" + "\n".join(lines) + "\n" + " " * indent + "}" if lines else "{}"
+    if isinstance(value, dict):
+        lines = [f"{literal(key)}: {pretty(inner, indent + 4)}" for key, inner in value.items()]
+    else:
+        lines = [pretty(inner, indent + 4) for inner in value]
+    opening, closing = {dict: ("{", "}"), tuple: ("(", ")"), list: ("[", "]")}[type(value)]
+    if not lines:
+        return opening + closing
+    if not isinstance(value, dict) and all("\n" not in line for line in lines):
+        lines = _side_by_side(lines, 92 - indent)
+    body = "".join(f"{pad}{line},\n" for line in lines)
+    return f"{opening}\n{body}{' ' * indent}{closing}"
+
+
+def _side_by_side(entries: list[str], width: int) -> list[str]:
+    """As many entries on each line as will go; none is ever broken."""
+    lines: list[str] = []
+    for entry in entries:
+        if lines and len(lines[-1]) + len(entry) + 2 <= width:
+            lines[-1] += f", {entry}"
+        else:
+            lines.append(entry)
+    return lines
 
 
 def one_line(text: str) -> str:

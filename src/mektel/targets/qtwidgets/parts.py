@@ -67,6 +67,8 @@ def baked_reason(control: Control, part: Any) -> str:
         return "it is a picture"
     if part.kind == "lens":
         return "its tint and rim; a widget cannot bend or blur what lies behind it"
+    if part.kind == "fill" and part.origin and part.style != "solid":
+        return "its gradient is repeated beyond its own box"
     if (isinstance(part, Painted) and part.style == "radial" and part.spread != "pad"
             and part.stops[0].position != 0):
         return "QPainter repeats circles only from their centre"

@@ -54,6 +54,7 @@ from mektel.targets.base import (
     with_lost,
 )
 from mektel.targets.driven import Shipped, shipped, widest_margins
+from mektel.targets.members import members
 from mektel.targets.qtwidgets.driving import (
     checks,
     helpers,
@@ -97,6 +98,10 @@ class QtWidgets:
     id = "qtwidgets"
     title = "Qt Widgets"
     summary = "A QAbstractButton subclass per control, in Python (PySide6)"
+    taken = members(Path(__file__).parent / "members.txt")
+
+    def own_files(self, control: Control) -> list[str]:
+        return [str(self.main_file(control))]
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         kept, control = shipped(kit, control), settled(kit, control)
@@ -443,6 +448,10 @@ def _number(value: float) -> float | int:
     return int(value) if float(value).is_integer() else round(value, 4)
 
 
+def _base64(content: bytes) -> str:
+    return base64.b64encode(content).decode()
+
+
 @lru_cache(maxsize=1)
 def _environment() -> Environment:
     environment = Environment(
@@ -452,6 +461,6 @@ def _environment() -> Environment:
     environment.filters |= {
         "literal": literal, "line": one_line, "pretty": pretty,
         "chunks": lambda text: textwrap.wrap(text, 88),
-        "base64": lambda content: base64.b64encode(content).decode(),
+        "base64": _base64,
     }
     return environment

@@ -72,6 +72,10 @@ class Sprites:
     id = "sprites"
     title = "Sprites"
     summary = "PNG pictures per state and density, atlases, and JSON"
+    taken: frozenset[str] = frozenset()
+
+    def own_files(self, control: Control) -> list[str]:
+        return [f"{control.id}/"]
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         lost = [(one, "it is a picture, made with the defaults")

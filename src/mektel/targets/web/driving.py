@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import ast
-import json
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -16,6 +15,7 @@ from mektel.core.kit.document import is_colour
 from mektel.core.kit.paths import value_at
 from mektel.targets.driven import Driven, Shipped, shipped
 from mektel.targets.web.layers import baked_reason
+from mektel.targets.web.literals import literal
 from mektel.targets.web.outlines import is_round
 
 SIZES = {"width": "box.width", "height": "box.height", "parent_width": "around.width",
@@ -209,8 +209,7 @@ def js_of(node: ast.AST) -> str:
         case ast.Constant(value=bool() as value):
             return "true" if value else "false"
         case ast.Constant(value=str() as value):
-            return json.dumps(value).replace("<", "\\u003c").replace("`", "\\u0060").replace(
-                "${", "$\\u007b")
+            return literal(value)
         case ast.Constant(value=int() | float() as value):
             return f"{value:g}" if float(f"{value:g}") == value else repr(value)
         case ast.Name(id=name):

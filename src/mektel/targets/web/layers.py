@@ -40,6 +40,8 @@ def baked_reason(control: Control, layer_id: str) -> str:
             return "it is a picture"
         if part.kind in BLURRED and free:
             return "CSS cannot blur this outline alone; its picture takes any colour"
+        if part.kind == "fill" and part.origin and part.style != "solid":
+            return "its gradient is repeated beyond its own box"
         if part.kind == "line" and part.dash > 0:
             return "browsers each space dashes their own way"
         if part.kind == "gloss" and (free or part.bulge < 0):

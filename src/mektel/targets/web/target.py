@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterable
 from functools import lru_cache
 from pathlib import Path, PurePosixPath
@@ -27,6 +26,7 @@ from mektel.targets.base import (
     with_lost,
 )
 from mektel.targets.driven import shipped
+from mektel.targets.members import members
 from mektel.targets.web.css import control_css
 from mektel.targets.web.driving import (
     SIZES,
@@ -38,6 +38,7 @@ from mektel.targets.web.driving import (
 from mektel.targets.web.fonts import font_faces
 from mektel.targets.web.labels import loses_gradient
 from mektel.targets.web.layers import baked_reason, icon_svg
+from mektel.targets.web.literals import literal, one_line, template
 from mektel.targets.web.outlines import is_round
 from mektel.targets.web.runner import shoot_in_chromium
 
@@ -46,6 +47,10 @@ class Web:
     id = "web"
     title = "Web element"
     summary = "A custom element per control, plain JavaScript and CSS"
+    taken = members(Path(__file__).parent / "members.txt")
+
+    def own_files(self, control: Control) -> list[str]:
+        return [str(self.main_file(control))]
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         kept, control = shipped(kit, control), settled(kit, control)
@@ -127,13 +132,13 @@ class Web:
         following, text_width, _ = following_text(control, control.text)
         name = camel(self.tag(control))
         return _environment().get_template("element.js.j2").render(
-            headline=_one_line(f"{control.name}: a push button of the kit {kit.name}."),
+            headline=one_line(f"{control.name}: a push button of the kit {kit.name}."),
             file=self.main_file(control),
             tag=self.tag(control),
             class_name=name,
             text=control.text,
-            name=_plain_name(control.name),
-            text_comment=_one_line(str(escape(control.text))),
+            name=control.name,
+            text_comment=one_line(str(escape(control.text))),
             parts=[layer.id for layer in control.layers],
             css=control_css(kit, control, driven),
             layers=_elements(control, labels[0] if labels else ""),
@@ -192,25 +197,6 @@ def _edges_are_whole(control: Control, layer_id: str) -> bool:
     return True
 
 
-def _plain_name(name: str) -> str:
-    """A name that can stand in markup within a template literal."""
-    return "".join(letter for letter in name if letter.isprintable() and letter not in "`$\\{}")
-
-
-def _one_line(text: str) -> str:
-    """Fit for a comment: nothing that ends it, a line or a script element."""
-    kept = "".join(letter if letter.isprintable() else " " for letter in text)
-    return kept.replace("</", "< /").replace("<!--", "< !--").replace("*/", "* /")
-
-
-def _js(value: Any) -> str:
-    """A JavaScript literal that also cannot end the script element it may be put in."""
-    text = json.dumps(value, ensure_ascii=False)
-    for letter in "<>&\u2028\u2029":
-        text = text.replace(letter, f"\\u{ord(letter):04x}")
-    return "".join(c if c.isprintable() else f"\\u{ord(c):04x}" for c in text)
-
-
 @lru_cache(maxsize=1)
 def _environment() -> Environment:
     environment = Environment(
@@ -218,5 +204,5 @@ def _environment() -> Environment:
         keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True,
         autoescape=lambda name: bool(name and ".html" in name),
     )
-    environment.filters |= {"js": _js, "line": _one_line}
+    environment.filters |= {"js": literal, "line": one_line, "template": template}
     return environment

@@ -1,0 +1,71 @@
+"""What every edit's result is held to: nothing is taken that could not be written and read again.
+
+Only what an edit made anew is looked at: an edit shares every control that it left alone.
+"""
+
+from __future__ import annotations
+
+from pydantic import ValidationError
+
+from mektel.core.errors import DocumentError
+from mektel.core.kit.document import (
+    MOST_COLOURS,
+    MOST_CONTROLS,
+    TOO_MANY_CONTROLS,
+    Control,
+    Kit,
+    check_names,
+    fault_of,
+)
+
+
+def checked(kit: Kit, before: Kit) -> Kit:
+    """``kit`` as the document has it, made by an edit of ``before``.
+
+    Formulas that drive what a value no longer has are gone in it. Raises :class:`DocumentError`
+    for what a kit file could not hold.
+    """
+    if kit is before:
+        return kit
+    if len(kit.controls) > MOST_CONTROLS:
+        raise DocumentError("", TOO_MANY_CONTROLS)
+    for what, entries in (("colours", kit.palette), ("other palette entries", kit.figures)):
+        if len(entries) > MOST_COLOURS:
+            raise DocumentError("", f"a palette holds at most {MOST_COLOURS} {what}; "
+                                    f"this would make {len(entries)}")
+    known = {id(one) for one in before.controls}
+    new = [one for one in kit.controls if id(one) not in known]
+    made = {id(one): _checked_control(one) for one in new}
+    controls = tuple(made.get(id(one), one) for one in kit.controls)
+    light = _checked_frame(kit, before)
+    result = light.model_copy(update={"controls": controls})
+    ids = [one.id for one in controls]
+    if len(set(ids)) < len(ids):
+        twice = next(one for one in ids if ids.count(one) > 1)
+        raise DocumentError("controls", f"the id “{twice}” is used twice")
+    others = kit.palette is not before.palette or kit.assets is not before.assets
+    check_names(result, controls if others else [made[id(one)] for one in new])
+    return result
+
+
+def _checked_control(control: Control) -> Control:
+    try:
+        made = Control.model_validate(control.model_dump())
+    except ValidationError as error:
+        place, why = fault_of(error)
+        raise DocumentError(f"{control.name}: {place}" if place else control.name, why) from None
+    # The same object stays the same: much is remembered by it.
+    return control if made == control and list(made.states) == list(control.states) else made
+
+
+def _checked_frame(kit: Kit, before: Kit) -> Kit:
+    """Everything but the controls; pictures were checked when they were taken in."""
+    names = ("palette", "figures", "modes", "name", "face", "tokens", "assets")
+    if all(getattr(kit, name) is getattr(before, name) for name in names):
+        return kit
+    plain = kit.model_copy(update={"controls": (), "assets": ()}).model_dump()
+    try:
+        made = Kit.model_validate(plain)
+    except ValidationError as error:
+        raise DocumentError(*fault_of(error)) from None
+    return made.model_copy(update={"assets": kit.assets, "controls": kit.controls})

@@ -1,0 +1,96 @@
+"""Names in shipped code, checked before anything is written: against those that every control of
+the toolkit has already, and against each other; each clash with a name that would do.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import partial
+
+from mektel.core.kit import Control, Kit
+from mektel.core.kit.edit import set_id
+from mektel.core.kit.parameter_edits import set_parameter
+from mektel.core.kit.parameters import TAKEN
+from mektel.targets.base import Target, TargetError
+
+@dataclass(frozen=True)
+class Clash:
+    """A name that cannot be shipped as it is: of which control, why, and an edit that mends it."""
+
+    control: str
+    words: str
+    proposal: str
+    mend: Callable[[Kit], Kit]
+
+
+class NamingError(TargetError):
+    """Controls were not shipped because of their names; ``clashes`` say which, and what to do."""
+
+    def __init__(self, clashes: list[Clash]) -> None:
+        self.clashes = clashes
+        more = f" (and {len(clashes) - 1} more)" if len(clashes) > 1 else ""
+        super().__init__(f"{clashes[0].words}{more}")
+
+
+def clashes(target: Target, kit: Kit, controls: Iterable[Control]) -> list[Clash]:
+    """Every name of these controls that this target cannot ship."""
+    chosen = list(controls)
+    found: list[Clash] = []
+    by_file: dict[str, Control] = {}
+    every = [one.id for one in kit.controls]
+    for control in chosen:
+        for file in target.own_files(control):
+            other = by_file.setdefault(file, control)
+            if other is not control:
+                new = _free_id(control.id, every)
+                found.append(Clash(
+                    control.id, f"“{other.name}” ({other.id}) and “{control.name}” ({control.id}) "
+                    f"would both be written to {file} for {target.title}. Give one another id, "
+                    f"such as {new}.", new, partial(set_id, old=control.id, new=new)))
+                break
+        found += _of_parameters(target, control)
+    return found
+
+
+def _of_parameters(target: Target, control: Control) -> list[Clash]:
+    found = []
+    names = {one.name for one in control.parameters}
+    reserved = target.taken
+    for one in control.parameters:
+        accessor = any(one.name == f"{way}_{other}" for way in ("get", "set") for other in names)
+        if one.name == "text" or (one.name not in reserved and not accessor):
+            continue
+        new = _free_parameter(one.name, names | reserved)
+        found.append(Clash(
+            control.id, f"{control.name}: the parameter “{one.name}” has the name of something "
+            f"that a control has already in {target.title}. Call it, say, {new}.", new,
+            partial(_renamed_parameter, control_id=control.id, old=one.name, new=new)))
+    return found
+
+
+def _renamed_parameter(kit: Kit, control_id: str, old: str, new: str) -> Kit:
+    return set_parameter(kit, control_id, old, name=new)
+
+
+def _free_id(taken_id: str, every: list[str]) -> str:
+    base, count = taken_id[:60], 2
+    while f"{base}-{count}" in every:
+        count += 1
+    return f"{base}-{count}"
+
+
+def _free_parameter(name: str, taken: Iterable[str]) -> str:
+    others = {*taken, *TAKEN}
+    base, count = f"{name.strip('_')[:30]}_value", 2
+    found = base
+    while found in others:
+        found, count = f"{base}_{count}", count + 1
+    return found
+
+
+def check(target: Target, kit: Kit, controls: Iterable[Control]) -> None:
+    """Raises :class:`NamingError` where a name cannot be shipped."""
+    found = clashes(target, kit, controls)
+    if found:
+        raise NamingError(found)

@@ -1,0 +1,217 @@
+"""Kits whose every text wants to become code: shipped to every target and run, nothing runs."""
+
+from __future__ import annotations
+
+import builtins
+import json
+import keyword
+import random
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from mektel.core.errors import DocumentError
+from mektel.core.kit import Control, Kit, kit_from_data
+from mektel.core.kit.parameters import PARAMETER_NAME, TAKEN
+from mektel.formats.kitfile import kit_from_text, kit_to_text
+from mektel.targets import TARGETS, NamingError, ship, write_files
+from mektel.targets.naming import clashes
+from mektel.targets.web.runner import browser_path
+from tests.conftest import ROOT
+
+COUNT = 500
+PYTHON = ["\" + str(open('CANARY', 'w')) + \"", "' + str(open('CANARY','w')) + '", "\\", "Don't",
+          '"""', "'''\nopen('CANARY', 'w')\n'''", "#\nopen('CANARY','w')", "{open('CANARY','w')}",
+          "{{ 7 * 7 }}{% raw %}", "\\N{BULLET}", "\\x41\\", "\r\nopen('CANARY','w')\r\n"]
+SCRIPT = ["${window.ran = 1}", "`; window.ran = 1; `", "</script><script>window.ran = 1</script>",
+          "<img src=x onerror='window.ran = 1'>", "*/ window.ran = 1 /*", "-->", "<!--<script>",
+          "\u2028window.ran = 1", "javascript:window.ran=1", "\" onclick=\"window.ran = 1", "$&",
+          "\\`${window.ran = 1}", "&lt;script&gt;", "'-(window.ran = 1)-'"]
+ODD = ["", " ", "a  b   c", "‮txet", "🜁⚓", "../../outside", "%s%n", "é" * 40, "x" * 200, "tide"]
+NAMES = [*builtins.__dict__, *keyword.kwlist, "constructor", "super", "property", "deepcopy",
+         "toggle", "close", "grab", "self", "given", "box", "get_value", "set_value", "value",
+         "onclick", "onerror", "prototype", "states", "literal", "palette_tide", "is", "tabindex"]
+RUN_QT = """
+import importlib.util, json, sys, traceback
+from pathlib import Path
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QApplication
+application = QApplication([])
+wrong = []
+for job in json.loads(Path(sys.argv[1]).read_text()):
+    try:
+        spec = importlib.util.spec_from_file_location("shipped", job["file"])
+        module = importlib.util.module_from_spec(spec)
+        spec.loader.exec_module(module)
+        control = getattr(module, job["class"])(**job["arguments"])
+        control.grab()
+        if job["text"] is not None and control.text() != job["text"]:
+            wrong.append([job["file"], "text", control.text()])
+    except BaseException:
+        wrong.append([job["file"], traceback.format_exc()[-400:]])
+print(json.dumps(wrong))
+"""
+
+
+def hostile_kit(seed: int) -> Kit | None:
+    """A small kit with odd words wherever the document lets it have some."""
+    dice = random.Random(seed)
+
+    def words(most: int = 200) -> str:
+        return "".join(dice.choice([*PYTHON, *SCRIPT, *ODD]) for _ in range(dice.choice((1, 2))))[
+            :most]
+
+    def title() -> str:
+        return "".join(c for c in words(80) if ord(c) >= 32).strip() or "Title"
+
+    fitting = [one for one in NAMES if PARAMETER_NAME.fullmatch(one) and one not in TAKEN
+               and not keyword.iskeyword(one)]
+    names = dice.sample(fitting, 3)
+    text = json.dumps(words(60), ensure_ascii=True).replace("\\/", "/")
+    control = {
+        "id": dice.choice(["save", "save-button", "a", "button"]), "name": title(),
+        "text": words(), "kind": dice.choice(["push", "two-position", "hold", "group", "busy"]),
+        "layers": [
+            {"id": "face", "name": title(), "kind": "fill", "colour": "tide"},
+            {"id": "label", "name": title(), "kind": "label"},
+            {"id": "own", "name": title(), "kind": "label", "text": words()},
+            {"id": "held", "name": title(), "kind": "look", "control": "tally", "text": words()},
+        ],
+        "parameters": [
+            {"name": names[0], "type": "text", "default": words(), "help": words(),
+             "required": dice.random() < 0.5},
+            {"name": names[1], "type": "choice", "default": "x" * 3,
+             "choices": ["x" * 3, *(words(120) for _ in range(dice.randrange(12)))]},
+            {"name": names[2], "type": "number", "default": 1.0, "help": words()}],
+        "formulas": {"rest": {
+            "control": {"text": f"{text} + {names[0]}"} if dice.random() < 0.4 else {},
+            "own": {"text": f"{names[0]} + {text} + text({names[2]})"},
+            "face": {"opacity": f"0.5 if {names[1]} == {text} else 1"}}},
+        "variations": [{"name": title(), "arguments": {}, "text": words()}],
+    }
+    tally = {"id": "tally", "name": title(), "text": words(),
+             "layers": [{"id": "count", "name": title(), "kind": "label"}]}
+    twin = {**control, "id": dice.choice(["save", "b", "save-button"]), "parameters": [],
+            "formulas": {}, "variations": []}
+    every = [control, tally]
+    if twin["id"] != control["id"] and dice.random() < 0.2:
+        every.append(twin)
+    try:
+        return kit_from_data({
+            "format": 1, "name": title(), "modes": ["day", "night"], "controls": every,
+            "palette": [{"name": "tide", "colour": "#237A82", "note": words(),
+                         "modes": {"night": "#000000"}}]})
+    except DocumentError:
+        return None
+
+
+def shipped(kit: Kit, name: str, folder: Path) -> Kit:
+    """Written for a target; names that clash are mended as is proposed."""
+    target = TARGETS[name]
+    for _ in range(8):
+        try:
+            write_files(ship(target, kit, kit.controls), folder)
+            return kit
+        except NamingError as error:
+            kit = kit_from_text(kit_to_text(error.clashes[0].mend(kit)))
+    raise AssertionError("the proposed names clash again")
+
+
+@pytest.fixture(scope="module")
+def kits() -> list[Kit]:
+    found: list[Kit] = []
+    seed = 0
+    while len(found) < COUNT:
+        kit = hostile_kit(seed)
+        found += [kit] if kit is not None else []
+        seed += 1
+    return found
+
+
+def jobs_of(kits: list[Kit], target: str, folder: Path) -> list[tuple[Kit, Control, Path]]:
+    jobs = []
+    for at, kit in enumerate(kits):
+        own = folder / "out" / str(at)
+        kit = shipped(kit, target, own)
+        jobs += [(kit, control, own) for control in kit.controls]
+    assert {one.name for one in folder.iterdir()} == {"out"}
+    return jobs
+
+
+def test_nothing_of_a_kit_runs_in_qt(kits: list[Kit], tmp_path: Path) -> None:
+    target = TARGETS["qtwidgets"]
+    jobs = []
+    for _, control, own in jobs_of(kits, "qtwidgets", tmp_path):
+        driven = "text" in control.formulas.get("rest", {}).get("control", {})
+        arguments = {one.name: one.default for one in control.parameters if one.required}
+        jobs.append({"file": str(own / target.main_file(control)), "arguments": arguments,
+                     "class": target.class_name(control),
+                     "text": None if driven else control.text})
+    script, listed = tmp_path / "run.py", tmp_path / "jobs.json"
+    script.write_text(RUN_QT)
+    listed.write_text(json.dumps(jobs))
+    done = subprocess.run([sys.executable, str(script), str(listed)], cwd=tmp_path, text=True,
+                          capture_output=True, timeout=300)
+    assert done.returncode == 0, done.stderr[-2000:]
+    assert json.loads(done.stdout.splitlines()[-1]) == []
+    assert not list(tmp_path.rglob("CANARY")) and not (ROOT / "CANARY").exists()
+
+
+def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> None:
+    from playwright.sync_api import sync_playwright
+
+    target = TARGETS["web"]
+    jobs = jobs_of(kits, "web", tmp_path)
+    wanted: dict[str, dict[str, str | None]] = {}
+    for _, control, own in jobs:
+        driven = "text" in control.formulas.get("rest", {}).get("control", {})
+        wanted.setdefault(own.name, {})[target.tag(control)] = None if driven else control.text
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path=browser_path(), args=["--no-sandbox", "--disable-gpu"])
+        page = browser.new_page()
+        faults: list[str] = []
+        page.on("pageerror", lambda error: faults.append(str(error)))
+        for at, tags in wanted.items():
+            page.goto((tmp_path / "out" / at / "index.html").as_uri(), wait_until="commit")
+            page.wait_for_function("document.querySelector('output') !== null")
+            ran, shown = page.evaluate(
+                """tags => [window.ran ?? null, tags.map(tag => {
+                    const root = document.querySelector(tag).shadowRoot;
+                    return root && [root.querySelector("slot")?.textContent];
+                })]""", list(tags))
+            assert ran is None, at
+            for found, text in zip(shown, tags.values(), strict=True):
+                assert found is not None and (text is None or found[0] in (None, text)), at
+        assert not faults
+        browser.close()
+
+
+def test_the_sprites_of_a_kit_say_what_it_says(kits: list[Kit], tmp_path: Path) -> None:
+    # Its pictures are most of the work and hold no words: fewer will do.
+    for kit, control, own in jobs_of(kits[:16], "sprites", tmp_path):
+        index = json.loads((own / "sprites.json").read_text(encoding="utf-8"))
+        assert index["kit"] == kit.name and index["controls"][control.id]["text"] == control.text
+
+
+def test_the_list_of_names_is_that_of_the_toolkit() -> None:
+    from PySide6.QtWidgets import QAbstractButton
+
+    own = {name for name in dir(QAbstractButton) if PARAMETER_NAME.fullmatch(name)}
+    assert own <= TARGETS["qtwidgets"].taken
+
+
+def test_a_clash_is_told_with_a_name_that_will_do() -> None:
+    data = {"format": 1, "name": "k", "controls": [
+        {"id": "save", "name": "Save", "parameters": [
+            {"name": "grab", "type": "number", "default": 1.0}]},
+        {"id": "save-button", "name": "Save button"}]}
+    kit = kit_from_data(data)
+    found = clashes(TARGETS["qtwidgets"], kit, kit.controls)
+    assert [one.proposal for one in found] == ["grab_value", "save-button-2"]
+    for one in found:
+        kit = one.mend(kit)
+    assert not clashes(TARGETS["qtwidgets"], kit, kit.controls)
+    assert kit.control("save-button-2").name == "Save button"
