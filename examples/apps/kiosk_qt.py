@@ -23,7 +23,7 @@ def sell(what: str, tone: str) -> None:
 
 
 single = PassageButton("One way", on_press=lambda: sell("One way", "#CB622A"))
-bicycle = PassageButton("With a bicycle", face="#274C77", roundness=0.3, depth=2,
+bicycle = PassageButton("With a bicycle", face="#274C77", roundness=0.3, thickness=2,
                        on_press=lambda: sell("With a bicycle", "#237A82"))
 ramp = RampButton()
 board = BoardButton("Board")

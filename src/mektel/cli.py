@@ -90,9 +90,15 @@ def new(kit: Path, starter: str) -> None:
         raise NotFoundError("starter", starter, list(files))
     if kit.exists():
         raise UsageError(f"{kit} exists already. Choose another name, or remove it first.")
-    made = rename_kit(read_kit(files[starter.lower()]), kit.stem or "Kit")
+    made = rename_kit(read_kit(files[starter.lower()]), _title(kit.stem))
     write_kit(made, kit)
     click.echo(f"{kit}: {made.controls[0].name}")
+
+
+def _title(words: str) -> str:
+    """A kit's name from a file's: what a name cannot hold is left out."""
+    kept = "".join(letter for letter in words if letter.isprintable()).strip()
+    return kept[:80].strip() or "Kit"
 
 
 @cli.command()
@@ -124,6 +130,7 @@ def import_(file: Path, kit_path: Path, name: str | None) -> None:
     The kit is made if need be.
     """
     from mektel.core.kit import Kit
+    from mektel.core.kit.checking import checked
     from mektel.core.kit.edit import add_control
     from mektel.formats.css import read_css
     from mektel.formats.kitfile import read_kit, write_kit
@@ -135,7 +142,7 @@ def import_(file: Path, kit_path: Path, name: str | None) -> None:
     if kind not in (".svg", ".css", ".json", ".tokens"):
         raise UsageError(
             f"{file}: SVG drawings, CSS style sheets and design tokens (JSON) can be imported.")
-    kit = read_kit(kit_path) if kit_path.exists() else Kit(name=kit_path.stem or "Kit")
+    kit = read_kit(kit_path) if kit_path.exists() else Kit(name=_title(kit_path.stem))
     leftovers: Sequence[object]
     if kind in (".json", ".tokens"):
         from mektel.formats.tokens import read_tokens, with_tokens
@@ -152,7 +159,7 @@ def import_(file: Path, kit_path: Path, name: str | None) -> None:
         control, leftovers, palette = read_css(file, name or "")
     else:
         control, leftovers = read_svg(file, name)
-    kit = add_control(kit, control, palette)
+    kit = checked(add_control(kit, control, palette), kit)
     write_kit(kit, kit_path)
     made = kit.controls[-1]
     click.echo(f"{kit_path}: {made.id}, {len(made.layers)} layers, {len(made.states)} states")
@@ -191,6 +198,8 @@ def render(
     chosen = document.control(chosen.id)
     wanted = _parse_size(size) if size else None
     look = resolve(document, chosen, parse_flags(state), wanted)
+    for left in look.refused:
+        raise UsageError(f"{chosen.name}: “{left.layer}” cannot be drawn: {left.why}")
     room = (
         shared_margins(document, chosen, wanted) if margin is None
         else Margins(margin, margin, margin, margin)

@@ -55,7 +55,7 @@ click(kiosk.ramp)
 click(kiosk.board)
 faults = []
 for arguments in ({}, {"text": "x"}, {"text": "x", "on_press": print, "face": "mud"},
-                  {"text": "x", "on_press": print, "depth": 99},
+                  {"text": "x", "on_press": print, "thickness": 99},
                   {"text": "x", "on_press": 3}):
     try:
         PassageButton(**arguments)
@@ -102,13 +102,13 @@ def test_the_qt_application(demo_kit: Kit, examples: Path, tmp_path: Path) -> No
 def test_other_arguments_look_as_designed(demo_kit: Kit, tmp_path: Path) -> None:
     """Shipped with the designed defaults, run with other arguments, against our own picture."""
     def asked(kit: Kit, **values: object) -> Kit:
-        for name in ("face", "depth", "roundness"):
+        for name in ("face", "thickness", "roundness"):
             more = {"default": values[name]} if name in values else {}
             kit = set_parameter(kit, "passage", name, required=True, **more)
         return kit
 
     kit = asked(demo_kit)
-    other = asked(demo_kit, face="#8A3B5C", depth=11.0, roundness=0.4)
+    other = asked(demo_kit, face="#8A3B5C", thickness=11.0, roundness=0.4)
     for target in ("qtwidgets", "web"):
         folder = tmp_path / target
         write_files(TARGETS[target].files(kit, [kit.control("passage")]), folder)

@@ -9,6 +9,7 @@ from pathlib import Path
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
+from mektel.app.faults import install
 from mektel.app.settings import Settings
 from mektel.app.theme import apply_theme, load_fonts
 from mektel.app.window import Window
@@ -27,6 +28,7 @@ def make_application() -> QApplication:
 def make_window(kit: Path | None = None, demo: bool = False) -> Window:
     """The window, showing a kit, the demo kit, or an empty shelf."""
     settings = Settings()
+    install(settings.log_file)
     apply_theme(settings.theme)
     window = Window(settings)
     if kit is not None and window.bench.open(kit):

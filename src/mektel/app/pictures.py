@@ -12,18 +12,23 @@ from PySide6.QtCore import (
     QPointF,
     QRectF,
     QRunnable,
+    Qt,
     QThreadPool,
     QTimer,
     Signal,
     Slot,
 )
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtGui import QColor, QImage, QPainter
 
+from mektel.app.faults import faults
 from mektel.app.parts.backdrop import paint_backdrop
+from mektel.app.theme import theme, ui_font
+from mektel.core.errors import MektelError
 from mektel.core.look import Look, Margins
 from mektel.core.paint import picture_size, render, render_layer, render_on
 
-LARGEST_STORE = 128 * 1024 * 1024
+LARGEST_STORE = 96 * 1024 * 1024
+MOST_TOLD = 1200
 
 
 @dataclass(frozen=True)
@@ -92,7 +97,7 @@ class _Work(QRunnable):
 
     def run(self) -> None:
         began = time.thread_time()
-        image = draw(self.wanted)
+        image = drawn_or_told(self.wanted)
         self.told.done.emit(self.wanted, image, time.thread_time() - began)
 
 
@@ -111,6 +116,31 @@ def draw(wanted: Wanted) -> QImage:
         QImage.Format.Format_RGBA8888_Premultiplied,
     ).copy()
     return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+
+
+def drawn_or_told(wanted: Wanted) -> QImage:
+    """The picture; or, where it cannot be drawn, one that says why, small enough for any kit."""
+    try:
+        return draw(wanted)
+    except MektelError as error:
+        return _told_in_words(wanted, str(error))
+    except Exception as error:
+        faults().report(error)
+        return _told_in_words(wanted, "This cannot be drawn.")
+
+
+def _told_in_words(wanted: Wanted, why: str) -> QImage:
+    width, height = picture_size(wanted.look, wanted.scale, wanted.margins)
+    width, height = max(1, min(width, MOST_TOLD)), max(1, min(height, MOST_TOLD))
+    image = QImage(width, height, QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(QColor(theme().panel))
+    painter = QPainter(image)
+    painter.setPen(QColor(theme().bad))
+    painter.setFont(ui_font(12))
+    painter.drawText(QRectF(4, 2, width - 8, height - 4),
+                     Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, why)
+    painter.end()
+    return image
 
 
 # Drawing on the interface thread that one turn of its loop may pay for, in seconds.
@@ -156,7 +186,7 @@ class PictureStore(QObject):
 
     def _draw_at_once(self, wanted: Wanted) -> QImage:
         began = time.perf_counter()
-        image = draw(wanted)
+        image = drawn_or_told(wanted)
         took = time.perf_counter() - began
         self._took[wanted.sort()] = took
         self._left -= took

@@ -48,10 +48,12 @@ class Settings:
         self._write()
 
     @property
-    def recovery_file(self) -> Path:
-        with contextlib.suppress(OSError):
-            self._state.mkdir(parents=True, exist_ok=True)
-        return self._state / "unsaved.json"
+    def recovery_folder(self) -> Path:
+        return self._state / "unsaved"
+
+    @property
+    def log_file(self) -> Path:
+        return self._state / "faults.log"
 
     def _write(self) -> None:
         # Not being able to remember is no reason to stop anybody's work.

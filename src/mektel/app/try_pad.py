@@ -29,10 +29,10 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import Kit, shown_states, states_of
+from mektel.core.kit import Kit, states_of
 from mektel.core.look import natural_size, parse_flags, resolve, shared_margins
 from mektel.core.look.parts import rgba
-from mektel.core.proof import label_contrast
+from mektel.core.proof import LabelContrast, state_contrasts
 
 FLAGS = ("pointer inside", "pressed", "focus", "disabled", "checked", "busy")
 # What can come next from any state, drawn ahead so that an answer never waits.
@@ -476,11 +476,11 @@ class TryPad(QWidget):
         if control is None:
             return
         ground = rgba(Kit(), MIDDLE.get(self.bench.backdrop, self.bench.backdrop))
-        found = {
-            state: label_contrast(resolve(self.bench.drawn, control, parse_flags(state)), ground)
-            for state in shown_states(control.kind) if "disabled" not in state
-        }
-        measured = {state: one for state, one in found.items() if one is not None}
+        kit = self.bench.drawn
+        self.bench.background.ask(
+            "contrast", lambda: state_contrasts(kit, control, ground), self._show_measured)
+
+    def _show_measured(self, measured: dict[str, LabelContrast]) -> None:
         if not measured:
             self.ratio.setText("–")
             self.verdict.setText("no label to read")

@@ -29,7 +29,8 @@ from PySide6.QtWidgets import (
 
 from mektel.app.build.room import BuildRoom
 from mektel.app.build.strip import copied_layer, paste_from_clipboard
-from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved
+from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved, ask_which
+from mektel.app.faults import faults, guard
 from mektel.app.parts.menu import add_action
 from mektel.app.parts.notice import NoticeBar
 from mektel.app.route_bar import RouteBar
@@ -102,7 +103,10 @@ class Window(QMainWindow):
         self.shelf.import_wanted.connect(self.ask_import)
         self.build.import_wanted.connect(self.ask_import)
         self.build.paste_wanted.connect(self.paste)
+        bench.when_safe = self._when_safe
+        bench.other_on_disk.connect(self._ask_which)
         bench.noticed.connect(self.notice.tell)
+        faults().told.connect(lambda words: self.notice.tell(Notice(words, bad=True)))
         bench.file_changed.connect(self.notice.hide)
         bench.kit_changed.connect(self._show_title)
         bench.file_changed.connect(self._show_title)
@@ -127,6 +131,7 @@ class Window(QMainWindow):
         if self._ship is None:
             from mektel.app.ship.room import ShipRoom
 
+            guard()
             self._ship = ShipRoom(self.bench, self)
             self.rooms.addWidget(self._ship)
         return self._ship
@@ -137,6 +142,7 @@ class Window(QMainWindow):
         if self._reuse is None:
             from mektel.app.reuse.room import ReuseRoom
 
+            guard()
             self._reuse = ReuseRoom(self.bench, self)
             self.rooms.addWidget(self._reuse)
         return self._reuse
@@ -213,11 +219,7 @@ class Window(QMainWindow):
             act()
             return
 
-        def give_up() -> None:
-            self.bench.drop_recovery()
-            act()
-
-        ask_unsaved(self, self.bench.kit.name, lambda: self.save(then=act), give_up)
+        ask_unsaved(self, self.bench.kit.name, lambda: self.save(then=act), act)
 
     def ask_new(self) -> None:
         self._when_safe(lambda: self.bench.start(Kit(), None))
@@ -235,6 +237,15 @@ class Window(QMainWindow):
             self.ask_save(then)
         elif self.bench.save(self.bench.path) and then:
             then()
+
+    def _ask_which(self, path: Path) -> None:
+        """The file holds what another program wrote: nothing is lost before the user decides."""
+        copy = path.with_name(f"{path.stem} (mine){path.suffix}")
+        ask_which(self, path.name, {
+            f"Save mine as “{copy.name}”": lambda: self.bench.save(copy),
+            "Save mine over theirs": lambda: self.bench.save(path, over=True),
+            "Load theirs, drop mine": lambda: self.bench.open(path),
+        })
 
     def ask_save(self, then: Callable[[], object] | None = None) -> None:
         name = self.bench.kit.name.lower().replace(" ", "-").replace("/", "-")
@@ -300,13 +311,14 @@ class Window(QMainWindow):
 
             def leave() -> None:
                 self._closing = True
-                self.bench.drop_recovery()
+                self.bench.recovery.drop()
                 self.close()
 
             ask_unsaved(self, self.bench.kit.name, lambda: self.save(then=leave), leave)
             return
-        self.bench.drop_recovery()
+        self.bench.recovery.end()
         if self._ship is not None:
             self._ship.stop()
+        self.bench.background.stop()
         self.bench.pictures.stop()
         super().closeEvent(event)

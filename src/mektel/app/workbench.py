@@ -2,35 +2,32 @@
 
 from __future__ import annotations
 
-import contextlib
-import json
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from pydantic import ValidationError
+from PySide6.QtCore import QObject, Signal
 
+from mektel.app.background import Background
+from mektel.app.kit_on_disk import KitOnDisk
 from mektel.app.parts.backdrop import SAIL
 from mektel.app.pictures import PictureStore
+from mektel.app.recovery import Leftover, Recovery
 from mektel.app.settings import Settings
 from mektel.core.errors import MektelError
 from mektel.core.kit import BODY, REST, Control, History, Kit, palette_edits, shown_states
 from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
+from mektel.core.kit.checking import checked
+from mektel.core.kit.document import fault_of
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
 from mektel.core.look import settled
 from mektel.core.slices import picture_insets
 from mektel.formats.css import control_from_css, read_css
-from mektel.formats.kitfile import (
-    kit_from_text,
-    kit_to_text,
-    read_kit,
-    read_limited,
-    write_atomically,
-    write_kit,
-)
+from mektel.formats.kitfile import read_kit, read_limited, write_kit
 from mektel.formats.svg import read_svg
 from mektel.samples import DEMO, starter_files
 
@@ -50,13 +47,17 @@ def like_part(first: Control | None, control: Control, part_id: str) -> str | No
 
 @dataclass(frozen=True)
 class Notice:
-    """Something to tell the user; ``act`` is offered as a button under ``action``."""
+    """Something to tell the user; ``act`` is offered as a button under ``action``, and another
+    thing to do under ``other``.
+    """
 
     text: str
     details: tuple[str, ...] = ()
     bad: bool = False
     action: str = ""
-    act: Callable[[], None] | None = None
+    act: Callable[[], object] | None = None
+    other: str = ""
+    act_other: Callable[[], object] | None = None
 
 
 class Workbench(QObject):
@@ -65,11 +66,15 @@ class Workbench(QObject):
     view_changed = Signal()
     file_changed = Signal()
     noticed = Signal(object)
+    recovery_failed = Signal(str)
+    # The kit was to be saved over what another program has written: the file's path.
+    other_on_disk = Signal(object)
 
     def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.settings = settings
         self.pictures = PictureStore(self)
+        self.background = Background(self)
         self.history = History(Kit())
         self.path: Path | None = None
         self.saved_kit: Kit = self.history.kit
@@ -91,8 +96,13 @@ class Workbench(QObject):
         self.solo = ""
         # The state whose tile is open large, or none.
         self.loupe = ""
-        self._recovery = QTimer(self, singleShot=True, interval=800)
-        self._recovery.timeout.connect(self._write_recovery)
+        self.recovery = Recovery(settings.recovery_folder, self.recovery_failed.emit)
+        self.recovery_failed.connect(lambda why: self.noticed.emit(Notice(
+            f"Unsaved work cannot be kept for after a crash. {why} Save soon.", bad=True)))
+        self.disk = KitOnDisk(self)
+        self.disk.changed.connect(self._tell_of_other)
+        # Does something that would lose unsaved work; the window asks first.
+        self.when_safe: Callable[[Callable[[], object]], object] = lambda act: act()
 
     # The kit
 
@@ -161,11 +171,20 @@ class Workbench(QObject):
         return self.kit != self.saved_kit
 
     def edit(self, name: str, make: Callable[[Kit], Kit], merge: object = None) -> bool:
-        """One named step. A refused edit is told and changes nothing."""
+        """One named step. A refused edit is told and changes nothing.
+
+        What it makes is held to every rule of the document, so that it can be saved and opened.
+        """
+        title = f"{name[0].upper()}{name[1:]}"
         try:
-            kit = make(self.kit)
+            kit = checked(make(self.kit), self.kit)
         except MektelError as error:
-            self.noticed.emit(Notice(f"{name[0].upper()}{name[1:]}: {error}", bad=True))
+            self.noticed.emit(Notice(f"{title}: {error}", bad=True))
+            return False
+        except ValidationError as error:
+            place, why = fault_of(error)
+            self.noticed.emit(Notice(f"{title}: {place}: {why}" if place else f"{title}: {why}",
+                                     bad=True))
             return False
         before = self.kit
         self.history.do(name, kit, merge)
@@ -206,7 +225,7 @@ class Workbench(QObject):
     def _after_change(self) -> None:
         self.pictures.drop_waiting()
         self._keep_holding()
-        self._recovery.start()
+        self._keep_unsaved()
         self.kit_changed.emit()
 
     def _keep_holding(self) -> None:
@@ -364,6 +383,8 @@ class Workbench(QObject):
         self.hold(kit.controls[0].id if kit.controls else "")
         if path is not None:
             self.settings.remember(path)
+        self.disk.know(path)
+        self.recovery.drop()
         self.kit_changed.emit()
         self.file_changed.emit()
 
@@ -379,7 +400,13 @@ class Workbench(QObject):
     def open_demo(self) -> None:
         self.start(read_kit(DEMO), None)
 
-    def save(self, path: Path) -> bool:
+    def save(self, path: Path, over: bool = False) -> bool:
+        """Writes the kit; asks first where somebody else has written the file since, unless
+        ``over``.
+        """
+        if not over and self.disk.is_other(path):
+            self.other_on_disk.emit(path)
+            return False
         try:
             write_kit(self.kit, path)
         except MektelError as error:
@@ -389,42 +416,56 @@ class Workbench(QObject):
         self.saved_kit = self.kit
         self.saved_at = datetime.now().strftime("%H:%M")
         self.settings.remember(path)
-        self.drop_recovery()
+        self.disk.know(path)
+        self.recovery.drop()
         self.file_changed.emit()
         return True
 
+    def _tell_of_other(self) -> None:
+        """The file was changed by another window or program: both versions are offered."""
+        path = self.path
+        if path is None:
+            return
+        words = f"{path.name} was changed by another program."
+        if self.unsaved:
+            words += " Your changes are still here; saving will ask which to keep."
+        self.noticed.emit(Notice(
+            words, action="Load theirs", act=lambda: self.when_safe(lambda: self.open(path))))
+
     # Unsaved work, kept for after a crash
 
-    def _write_recovery(self) -> None:
-        if not self.unsaved:
-            self.drop_recovery()
-            return
-        kept = {"path": str(self.path) if self.path else "", "kit": kit_to_text(self.kit)}
-        with contextlib.suppress(MektelError):
-            write_atomically(self.settings.recovery_file, json.dumps(kept).encode())
-
-    def drop_recovery(self) -> None:
-        self._recovery.stop()
-        with contextlib.suppress(OSError):
-            self.settings.recovery_file.unlink(missing_ok=True)
+    def _keep_unsaved(self) -> None:
+        if self.unsaved:
+            self.recovery.keep(self.kit, self.path)
+        else:
+            self.recovery.drop()
 
     def offer_recovery(self) -> None:
-        """Tells of work that was not saved when Mektel last ended without being closed."""
-        try:
-            kept = json.loads(self.settings.recovery_file.read_text(encoding="utf-8"))
-            kit = kit_from_text(kept["kit"], "the unsaved work")
-        except (OSError, ValueError, KeyError, TypeError, MektelError):
-            return
+        """Tells of work that a window left unsaved; it is kept until the user has decided."""
+        left = self.recovery.leftovers()
+        if left:
+            self._offer(left[0], left[1:])
+
+    def _offer(self, left: Leftover, more: list[Leftover]) -> None:
+        when = datetime.fromtimestamp(left.written).strftime("%d %B, %H:%M")
+
+        def go_on() -> None:
+            if more:
+                self._offer(more[0], more[1:])
 
         def restore() -> None:
-            before = self.history.kit
-            path = Path(kept["path"]) if kept["path"] else None
-            self.start(kit, path)
-            self.saved_kit = before
+            self.start(left.kit, left.path)
+            self.recovery.adopt(left)
+            self.saved_kit = Kit()  # not what is on disk, whatever that holds
             self._after_change()
             self.file_changed.emit()
+            go_on()
+
+        def discard() -> None:
+            self.recovery.forget(left.file)
+            go_on()
 
         self.noticed.emit(Notice(
-            f"Mektel ended with unsaved changes in “{kit.name}”.", action="Bring them back",
-            act=restore,
-        ))
+            f"Mektel ended with unsaved changes in “{left.kit.name}” ({when}).",
+            action="Bring them back", act=lambda: self.when_safe(restore),
+            other="Discard them", act_other=discard))

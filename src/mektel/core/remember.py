@@ -6,28 +6,34 @@ gives the same result. Comparing identities costs nothing, where hashing a contr
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Hashable
 from typing import Any, TypeVar
 
+import cachetools
+
 Result = TypeVar("Result")
-MOST = 1024
 
 
 class Remembered:
-    """At most ``MOST`` results; forgets all of them when full, which is rare and cheap."""
+    """At most ``most`` results; the least recently used is forgotten first."""
 
-    def __init__(self) -> None:
-        self._kept: dict[Hashable, tuple[tuple[Any, ...], Any]] = {}
+    def __init__(self, most: int = 512) -> None:
+        self._kept: cachetools.LRUCache[Hashable, tuple[tuple[Any, ...], Any]] = (
+            cachetools.LRUCache(most))
+        self._lock = threading.Lock()
 
     def get(
         self, frozen: tuple[Any, ...], rest: tuple[Hashable, ...], make: Callable[[], Result]
     ) -> Result:
         """What ``make`` gives for these objects and plain values, made once."""
         key = (*map(id, frozen), *rest)
-        found = self._kept.get(key)
+        with self._lock:
+            found = self._kept.get(key)
         if found is None:
-            if len(self._kept) >= MOST:
-                self._kept.clear()
             # The objects are kept too: an id may only be used again once they are gone.
-            found = self._kept[key] = (frozen, make())
-        return found[1]
+            found = (frozen, make())
+            with self._lock:
+                self._kept[key] = found
+        made: Result = found[1]
+        return made

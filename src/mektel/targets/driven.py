@@ -99,6 +99,8 @@ def shipped(kit: Kit, control: Control) -> Shipped:
                           and not _is_call(tree, node))
         if names:
             found.append(Driven(condition, part, path, ast.fix_missing_locations(tree), names))
+    hidden = _hidden_by_face(kit, control)
+    found = [one for one in found if one.part not in hidden or one.path != "visible"]
     found, lost = _into_held(kit, control, found)
     lost += lost_here
     found += _modal_in_held(kit, control)
@@ -116,6 +118,16 @@ def shipped(kit: Kit, control: Control) -> Shipped:
         parameters, tuple(found),
         {name: colours for name, colours in modal.items() if name in used}, kit.modes,
         tuple(lost))
+
+
+def _hidden_by_face(kit: Kit, control: Control) -> set[str]:
+    """Layers that the kit's face leaves out: nothing may show them again."""
+    if not kit.face:
+        return set()
+    plain = settled(kit.model_copy(update={"face": ""}), control)
+    shown = {layer.id for layer in plain.layers if layer.visible}
+    return {layer.id for layer in settled(kit, control).layers
+            if not layer.visible and layer.id in shown}
 
 
 def _into_held(

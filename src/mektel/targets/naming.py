@@ -14,6 +14,7 @@ from mektel.core.kit.parameter_edits import set_parameter
 from mektel.core.kit.parameters import TAKEN
 from mektel.targets.base import Target, TargetError
 
+
 @dataclass(frozen=True)
 class Clash:
     """A name that cannot be shipped as it is: of which control, why, and an edit that mends it."""

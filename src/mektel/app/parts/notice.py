@@ -26,9 +26,10 @@ class NoticeBar(QFrame):
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         self.more = QPushButton("What was left", self)
         self.act = QPushButton(self)
+        self.other = QPushButton(self)
         self.close_button = QPushButton("Close", self)
         row.addWidget(self.words, 1)
-        for button in (self.act, self.more, self.close_button):
+        for button in (self.act, self.other, self.more, self.close_button):
             row.addWidget(button)
         column.addLayout(row)
         self.details = QLabel(self)
@@ -39,7 +40,8 @@ class NoticeBar(QFrame):
         self._timer.timeout.connect(self.hide)
         self.close_button.clicked.connect(self.hide)
         self.more.clicked.connect(self._show_details)
-        self.act.clicked.connect(self._do)
+        self.act.clicked.connect(lambda: self._do("act"))
+        self.other.clicked.connect(lambda: self._do("act_other"))
         self._notice: Notice | None = None
         self.hide()
 
@@ -53,6 +55,8 @@ class NoticeBar(QFrame):
         self.more.setVisible(bool(notice.details))
         self.act.setText(notice.action)
         self.act.setVisible(bool(notice.action))
+        self.other.setText(notice.other)
+        self.other.setVisible(bool(notice.other))
         self.show()
         # What asks for a decision or tells of a fault stays until it is closed.
         stays = notice.bad or bool(notice.details) or bool(notice.action)
@@ -61,7 +65,8 @@ class NoticeBar(QFrame):
     def _show_details(self) -> None:
         self.details.setVisible(not self.details.isVisible())
 
-    def _do(self) -> None:
+    def _do(self, which: str) -> None:
         self.hide()
-        if self._notice and self._notice.act:
-            self._notice.act()
+        act = getattr(self._notice, which, None)
+        if act:
+            act()

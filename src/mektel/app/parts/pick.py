@@ -19,8 +19,11 @@ from PySide6.QtWidgets import (
 from mektel.app.parts.dials import Dial
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, theme
 from mektel.core.drawings import SYMBOLS, find_icons, icon_lines, symbol_contours
+from mektel.core.errors import NotFoundError
 
 CELL, ACROSS = 40, 8
+# Drawn for a name that no icon or symbol has.
+UNKNOWN = "circle-question-mark"
 
 
 def paint_icon(painter: QPainter, name: str, box: QRectF, colour: QColor) -> None:
@@ -29,13 +32,21 @@ def paint_icon(painter: QPainter, name: str, box: QRectF, colour: QColor) -> Non
     pen.setCapStyle(Qt.PenCapStyle.RoundCap)
     pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     painter.setPen(pen)
-    for line in icon_lines(name):
+    try:
+        lines = icon_lines(name)
+    except NotFoundError:
+        lines = icon_lines(UNKNOWN)  # a finding says so
+    for line in lines:
         painter.drawPolyline([
             QPointF(box.x() + x * share, box.y() + y * share) for x, y in line])
 
 
 def paint_symbol(painter: QPainter, name: str, box: QRectF, colour: QColor) -> None:
-    contours, wide, high = symbol_contours(name)
+    try:
+        contours, wide, high = symbol_contours(name)
+    except NotFoundError:
+        paint_icon(painter, UNKNOWN, box, colour)
+        return
     share = min(box.width() / wide, box.height() / high)
     x0, y0 = box.center().x() - wide * share / 2, box.center().y() - high * share / 2
     path = QPainterPath()

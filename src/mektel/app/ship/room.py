@@ -28,13 +28,22 @@ from mektel.app.ship.targets import TargetCard
 from mektel.app.ship.worker import PreviewWork, ShipWork
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.workbench import Notice, Workbench
+from mektel.core.errors import MektelError
 from mektel.core.kit import Kit
-from mektel.targets import TARGETS, OutFile
+from mektel.targets import TARGETS, LayerPlan, NamingError, OutFile
+from mektel.targets.naming import Clash
 
 RUNS_IN = {
     "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Read back from the atlas",
 }
 HOW_ROLE = {"native": "good", "baked": "warn", "partly": "warn", "lost": "bad"}
+
+
+def _counted(kit: Kit) -> dict[str, Counter[str]]:
+    """For each target, how many layers of the whole kit it draws how."""
+    return {name: Counter(plan.how for control in kit.controls
+                          for plan in target.plan(kit, control))
+            for name, target in TARGETS.items()}
 
 
 class ShipRoom(QWidget):
@@ -181,18 +190,18 @@ class ShipRoom(QWidget):
         self.write.setEnabled(ready)
         for name, card in self.cards.items():
             card.kit = self.bench.kit
-            plans = [
-                plan.how for control in self.bench.kit.controls
-                for plan in TARGETS[name].plan(self.bench.kit, control)
-            ] if self.isVisible() else []
-            if self.isVisible():
-                counted = Counter(plans)
-                card.state.counts = {how: counted[how] for how in HOW_ROLE}
             card.is_held = name == self.held
             card.update()
         if self.isVisible():
+            kit = self.bench.kit
+            self.bench.background.ask("plans", lambda: _counted(kit), self._show_counts)
             self._late.start()
         self._show_held_control()
+
+    def _show_counts(self, counts: dict[str, Counter[str]]) -> None:
+        for name, card in self.cards.items():
+            card.state.counts = {how: counts[name][how] for how in HOW_ROLE}
+            card.update()
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
@@ -270,13 +279,20 @@ class ShipRoom(QWidget):
         control = self.bench.control
         if not self.isVisible():
             return
-        empty(self._plan)
         if control is None:
+            empty(self._plan)
             self.match.show_matches("", "", [])
             self.usage.show_code("", "")
             return
-        target = TARGETS[self.held]
-        for row, plan in enumerate(target.plan(self.bench.kit, control)):
+        target, kit = TARGETS[self.held], self.bench.kit
+        self.bench.background.ask("plan", lambda: target.plan(kit, control), self._show_plan)
+        self.usage.show_code(*target.usage(kit, control))
+        self._show_files()
+        self._show_match()
+
+    def _show_plan(self, plans: list[LayerPlan]) -> None:
+        empty(self._plan)
+        for row, plan in enumerate(plans):
             name, how = QLabel(plan.layer, self), QLabel(plan.how, self)
             how.setProperty("role", HOW_ROLE[plan.how])
             self._plan.addWidget(name, row * 2, 0)
@@ -288,9 +304,6 @@ class ShipRoom(QWidget):
                 self._plan.addWidget(why, row * 2 + 1, 0, 1, 2)
         self._plan.setRowStretch(100, 1)
         self._plan.setColumnStretch(0, 1)
-        self.usage.show_code(*target.usage(self.bench.kit, control))
-        self._show_files()
-        self._show_match()
 
     def _show_match(self) -> None:
         control, state = self.bench.control, self.cards[self.held].state
@@ -358,11 +371,20 @@ class ShipRoom(QWidget):
         self.cards[name].update()
         self._show_match()
 
-    def _take_fault(self, name: str, words: str) -> None:
+    def _take_fault(self, name: str, fault: MektelError) -> None:
+        words = str(fault)
         self.cards[name].state.fault = words
         self.cards[name].update()
         self._show_match()
-        self.bench.noticed.emit(Notice(words, bad=True))
+        self._tell(words, fault.clashes[0] if isinstance(fault, NamingError) else None)
+
+    def _tell(self, words: str, clash: Clash | None) -> None:
+        if clash is None:
+            self.bench.noticed.emit(Notice(words, bad=True))
+            return
+        self.bench.noticed.emit(Notice(
+            words, bad=True, action=f"Use {clash.proposal}",
+            act=lambda: self.bench.edit(f"rename for {clash.proposal}", clash.mend)))
 
     def _finish(self) -> None:
         work, self._work = self._work, None

@@ -6,9 +6,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QThread, Signal
 
+from mektel.app.faults import faults
 from mektel.core.errors import MektelError
 from mektel.core.kit import Kit
-from mektel.targets import CancelledError, ship, target_named, write_files
+from mektel.targets import CancelledError, TargetError, ship, target_named, write_files
 from mektel.targets.verify import Match, verify
 
 
@@ -22,7 +23,7 @@ class ShipWork(QThread):
     progressed = Signal(int, int, str)
     written = Signal(str, object)
     measured = Signal(str, object, object)
-    failed = Signal(str, str)
+    failed = Signal(str, object)
 
     def __init__(self, kit: Kit, targets: list[str], folder: Path, run_too: bool) -> None:
         super().__init__()
@@ -46,10 +47,12 @@ class ShipWork(QThread):
                     )
                     self.measured.emit(name, self.kit, matches)
             except CancelledError as error:
-                self.failed.emit(name, str(error))
+                self.failed.emit(name, error)
                 return
             except MektelError as error:
-                self.failed.emit(name, str(error))
+                self.failed.emit(name, error)
+            except Exception as error:
+                self.failed.emit(name, inside(error))
 
     def _report(self, done: int, of: int, words: str) -> bool:
         self.progressed.emit(done, of, words)
@@ -60,7 +63,7 @@ class PreviewWork(QThread):
     """Generates one target's files to look at; nothing is written."""
 
     made = Signal(str, object, object)
-    failed = Signal(str, str)
+    failed = Signal(str, object)
 
     def __init__(self, kit: Kit, target: str) -> None:
         super().__init__()
@@ -71,4 +74,12 @@ class PreviewWork(QThread):
             files = ship(target_named(self.target), self.kit, self.kit.controls)
             self.made.emit(self.target, self.kit, files)
         except MektelError as error:
-            self.failed.emit(self.target, str(error))
+            self.failed.emit(self.target, error)
+        except Exception as error:
+            self.failed.emit(self.target, inside(error))
+
+
+def inside(error: Exception) -> TargetError:
+    """A fault of ours as an error of the target; it is logged, and the other targets go on."""
+    faults().report(error)
+    return TargetError(f"Shipping failed ({type(error).__name__}); the details are in the log.")

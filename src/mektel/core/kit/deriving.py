@@ -70,6 +70,10 @@ def followed_down(kit: Kit, before: Control, after: Control, depth: int = 0) -> 
         new = laid_on(after, differences(before, control), own)
         if new == control:
             continue
+        # What is the same stays the same object, for memory and for what is remembered by it.
+        same = {layer.id: layer for layer in control.layers}
+        new = new.model_copy(update={"layers": tuple(
+            same[layer.id] if same.get(layer.id) == layer else layer for layer in new.layers)})
         controls = tuple(new if one.id == new.id else one for one in kit.controls)
         kit = followed_down(
             kit.model_copy(update={"controls": controls}), control, new, depth + 1)

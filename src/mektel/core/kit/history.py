@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 from mektel.core.kit.document import Kit
 
+MOST_STEPS = 400
+
 
 @dataclass(frozen=True)
 class Step:
@@ -18,7 +20,7 @@ class History:
     """Whole documents in order; ``kit`` is the present one.
 
     Steps with the same ``merge_key`` in a row become one (a dial being dragged). ``close_step``
-    ends such a run.
+    ends such a run. The oldest steps are forgotten beyond ``MOST_STEPS``.
     """
 
     def __init__(self, kit: Kit) -> None:
@@ -39,7 +41,8 @@ class History:
             self._steps[self._at] = Step(name, kit, merge_key)
         else:
             self._steps.append(Step(name, kit, merge_key))
-            self._at += 1
+            del self._steps[: max(0, len(self._steps) - 1 - MOST_STEPS)]
+            self._at = len(self._steps) - 1
         self._open = merge_key is not None
 
     def close_step(self) -> None:

@@ -100,11 +100,24 @@ def drawn_as(kit: Kit, control: Control) -> Control:
     if face is None:
         return control
     try:
-        made = _with_content_of(face(kit, control))
+        made = _with_all_layers(control, _with_content_of(face(kit, control)))
         # A plug-in may return anything: what breaks a rule of the document is not drawn.
         return Control.model_validate(dict(made))
     except Exception:
         return control
+
+
+def _with_all_layers(control: Control, made: Control) -> Control:
+    """What a face leaves out is there, hidden: layers are spoken of by formulas and by targets."""
+    there = {layer.id for layer in made.layers}
+    layers = list(made.layers)
+    before = ""
+    for layer in control.layers:
+        if layer.id not in there:
+            at = next((n + 1 for n, one in enumerate(layers) if one.id == before), 0)
+            layers.insert(at, layer.model_copy(update={"visible": False}))
+        before = layer.id
+    return made.model_copy(update={"layers": tuple(layers)})
 
 
 def _with_content_of(made: Control) -> Control:

@@ -46,7 +46,7 @@ def resolve(
     )
 
 
-_looks = Remembered()
+_looks = Remembered(1024)
 _rooms = Remembered()
 
 

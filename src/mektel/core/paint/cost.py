@@ -26,14 +26,14 @@ from mektel.core.look import (
 from mektel.core.paint.blend import PREMULTIPLIED
 from mektel.core.shape import FreeOutline
 
-MOST_SECONDS, MOST_BYTES = 6.0, 1536 * 2**20
+MOST_SECONDS, MOST_BYTES = 5.0, 1536 * 2**20
 # Seconds and bytes per million pixels.
 CANVAS = (0.06, 60e6)
 MASK = (0.05, 12e6)
 GRADIENT = {"linear": (0.06, 24e6), "radial": (0.12, 32e6), "conic": (0.2, 40e6)}
 BLUR, BEVEL, LENS = (0.25, 24e6), (0.5, 60e6), (1.2, 120e6)
 PICTURE, BLEND, SLOW_BLEND = (0.4, 80e6), (0.3, 60e6), (1.2, 130e6)
-GROUP, TURNED = (0.1, 48e6), (2.0, 130e6)
+GROUP, TURNED = (0.1, 48e6), (4.5, 130e6)
 # Seconds per million pairs of a pixel and an edge near it, and per million distances asked for.
 EDGES, DISTANCES = 0.004, 1.4
 FINER = 3

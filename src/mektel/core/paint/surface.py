@@ -19,6 +19,8 @@ RGBA = tuple[float, float, float, float]
 
 
 _own = threading.local()
+# Numbers in a work array that is used again.
+LARGEST_KEPT = 4_000_000
 
 
 def scratch(name: str, shape: tuple[int, ...], dtype: Any = np.float32) -> NDArray[Any]:
@@ -28,6 +30,8 @@ def scratch(name: str, shape: tuple[int, ...], dtype: Any = np.float32) -> NDArr
     than what is done with them.
     """
     size = math.prod(shape)
+    if size > LARGEST_KEPT:
+        return np.empty(shape, dtype)  # rare, and too much to keep for the next
     kept = getattr(_own, name, None)
     if kept is None or kept.size < size:
         kept = np.empty(size, dtype)

@@ -1,10 +1,10 @@
 """Comparing pictures; measuring contrast; finding what is wrong in a kit."""
 
 from mektel.core.proof.compare import Difference, difference, difference_picture
-from mektel.core.proof.contrast import LabelContrast, label_contrast
+from mektel.core.proof.contrast import LabelContrast, label_contrast, state_contrasts
 from mektel.core.proof.findings import Finding, findings, findings_of
 
 __all__ = [
     "Difference", "Finding", "LabelContrast", "difference", "difference_picture", "findings",
-    "findings_of", "label_contrast",
+    "findings_of", "label_contrast", "state_contrasts",
 ]

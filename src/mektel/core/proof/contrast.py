@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
@@ -9,7 +10,9 @@ from typing import Any
 import numpy as np
 
 from mektel.core.colour import contrast, over
-from mektel.core.look import Gradient, GroupLook, LabelLook, Look, Margins
+from mektel.core.kit import Control, Kit, parse_flags, shown_states
+from mektel.core.look import Gradient, GroupLook, LabelLook, Look, Margins, resolve
+from mektel.core.paint.cost import CostError
 from mektel.core.paint.render import render
 
 # WCAG 2.2: large text is 24 px, or bold from 18.66 px.
@@ -37,6 +40,24 @@ def label_contrast(look: Look, backdrop: tuple[float, float, float, float]) -> L
     found = [one for label, below in _labels(look.layers)
              if (one := _contrast(look, label, below, backdrop)) is not None]
     return min(found, key=lambda one: one.ratio / one.needed, default=None)
+
+
+def state_contrasts(
+    kit: Kit, control: Control, backdrop: tuple[float, float, float, float]
+) -> dict[str, LabelContrast]:
+    """:func:`label_contrast` of every state that has a label; disabled ones are exempt (WCAG 2.2).
+
+    A state that is too dear to draw is left out: that is told where it would be shown.
+    """
+    found = {}
+    for state in shown_states(control.kind):
+        if "disabled" in state:
+            continue
+        with contextlib.suppress(CostError):
+            one = label_contrast(resolve(kit, control, parse_flags(state)), backdrop)
+            if one is not None:
+                found[state] = one
+    return found
 
 
 def _labels(layers: tuple[Any, ...]) -> Iterator[tuple[LabelLook, tuple[Any, ...]]]:

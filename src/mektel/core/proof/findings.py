@@ -4,8 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from mektel.core.kit import ArgumentError, Control, HeldLook, Kit, Label
-from mektel.core.look import settle
+from mektel.core.kit import (
+    ArgumentError,
+    Control,
+    HeldLook,
+    Kit,
+    Label,
+    parse_flags,
+    shown_states,
+)
+from mektel.core.look import resolve, settle, whose
 from mektel.core.look.faces import face_problem
 from mektel.core.look.words import own_text
 from mektel.core.text import lacking
@@ -46,6 +54,12 @@ def findings_of(kit: Kit, control: Control) -> list[Finding]:
             control.id, str(problem),
             "Choose another look in that layer, or remove it." if lost
             else "Its last good value stays; change that formula or what it names."))
+    for state in shown_states(control.kind):
+        for left in resolve(kit, control, parse_flags(state)).refused:
+            name = next((layer.name for layer in control.layers if layer.id == whose(left.layer)),
+                        "Outline")
+            found.append(Finding(control.id, f"{name} is left out: {left.why.rstrip('.')}.",
+                                 "Change that layer's values, or remove it."))
     texts = {"": None} | {one.name: one.text for one in control.variations}
     for name, text in texts.items():
         where = f"Variation “{name}”: " if name else ""

@@ -10,7 +10,7 @@ import subprocess
 import sys
 import tempfile
 import textwrap
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path, PurePosixPath
@@ -105,7 +105,9 @@ class QtWidgets:
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         kept, control = shipped(kit, control), settled(kit, control)
-        rest, changes, _ = self._data(kit, control, kept)
+        if not kept.values:
+            return with_lost(self._plan(kit, control), control, list(kept.lost))
+        rest, changes, _ = self._data(kit, control, kept, draw=False)
         _, lost = puts(control, kept, rest, changes)
         return with_lost(self._plan(kit, control), control, [*lost, *kept.lost])
 
@@ -230,10 +232,13 @@ class QtWidgets:
             name=control.name,
         )
 
-    def _data(self, kit: Kit, control: Control, driven: Shipped) -> tuple[
+    def _data(self, kit: Kit, control: Control, driven: Shipped, draw: bool = True) -> tuple[
         dict[str, Any], dict[Any, Any], dict[str, dict[tuple[str, ...], BakedPicture]]
     ]:
-        """Parts at rest, what states change in them, and the pictures of those that are baked."""
+        """Parts at rest, what states change in them, and the pictures of those that are baked;
+        without pictures and changes where nothing is to be drawn.
+        """
+        pictures_of = self._pictures if draw else _no_pictures
         everything = combined_states(control.kind)
         merged = 0  # so many layers from the back are one picture
         for at, layer in enumerate(control.layers):
@@ -249,24 +254,25 @@ class QtWidgets:
         if merged:
             beneath = [layer.id for layer in control.layers[:merged]]
             rest[BENEATH] = {"kind": "baked", "visible": True, "opacity": 1}
-            pictures[BENEATH] = self._pictures(kit, control, beneath)
+            pictures[BENEATH] = pictures_of(kit, control, beneath)
         for part_id in ids:
             parts = [control.part_in(part_id, flags) for flags in everything]
             if part_id != BODY and any(baked_reason(control, part) for part in parts):
                 rest[part_id] = {"kind": "baked", "visible": True, "opacity": 1}
                 if all(part.kind in BLURRED for part in parts):
                     # One colour through a mask: it is tinted when drawn, and can be changed.
-                    pictures[part_id] = self._masks(kit, control, part_id, rest, changes)
+                    pictures[part_id] = self._masks(
+                        kit, control, part_id, rest, changes, pictures_of)
                     continue
                 if any(part.blend != "normal" for part in parts):
                     rest[part_id]["blend"] = parts[0].blend
-                pictures[part_id] = self._pictures(kit, control, [part_id])
+                pictures[part_id] = pictures_of(kit, control, [part_id])
                 continue
             varied = {name for changed in control.states.values()
                       for name in changed.get(part_id, {})}
             varied |= {one.path.split(".")[0] for one in driven.of(part_id)}
             rest[part_id] = part_values(kit, control, part_id, frozenset(), varied)
-            for condition, flags in in_order(tuple(control.states)):
+            for condition, flags in in_order(tuple(control.states)) if draw else ():
                 alone = control.only(condition)
                 values = part_values(kit, alone, part_id, flags, varied)
                 own = control.states[condition].get(part_id, {}) if len(flags) > 1 else {}
@@ -279,7 +285,7 @@ class QtWidgets:
 
     def _masks(
         self, kit: Kit, control: Control, part_id: str, rest: dict[str, Any],
-        changes: dict[Any, Any],
+        changes: dict[Any, Any], pictures_of: Callable[..., dict[tuple[str, ...], BakedPicture]],
     ) -> dict[tuple[str, ...], BakedPicture]:
         """White pictures of a layer, shown or not; its colour and fading stay values."""
         names = ("visible", "opacity", "blend", "colour")
@@ -301,7 +307,7 @@ class QtWidgets:
                         for one, found in changed.items()}
                 for state, changed in control.states.items()},
         })
-        return self._pictures(kit, white, [part_id])
+        return pictures_of(kit, white, [part_id])
 
     def _pictures(
         self, kit: Kit, control: Control, layer_ids: list[str]
@@ -387,6 +393,12 @@ class QtWidgets:
         if process.returncode:
             last = fault.strip().splitlines()[-1] if fault.strip() else "no message"
             raise TargetError(f"The control did not run in Qt: {last}")
+
+
+def _no_pictures(_kit: Kit, _control: Control, _layer_ids: list[str]) -> dict[
+        tuple[str, ...], BakedPicture]:
+    """What a plan needs of pictures: none."""
+    return {}
 
 
 def _key(flags: frozenset[str]) -> tuple[str, ...]:

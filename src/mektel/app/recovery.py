@@ -1,0 +1,157 @@
+"""Unsaved work, kept outside the kit's own file until it is saved or given up.
+
+Every window keeps its own, written beside its work by a thread of its own; a lock says whether
+that window still lives. What a window that is gone has left is offered by the next, and kept until
+the user has decided.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import fcntl
+import json
+import os
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import IO
+from uuid import uuid4
+
+from mektel.core.errors import MektelError
+from mektel.core.kit import Kit
+from mektel.formats.kitfile import kit_from_text, kit_to_text, write_atomically
+
+# Seconds from an edit until it is written, more edits or not.
+WITHIN = 1.0
+SUFFIX = ".unsaved"
+
+
+@dataclass(frozen=True)
+class Leftover:
+    """Unsaved work of a window that is gone: its kit, and the file that it belongs to, or none."""
+
+    file: Path
+    kit: Kit
+    path: Path | None
+    written: float
+
+
+class Recovery:
+    """One window's unsaved work. ``keep`` returns at once; ``failed`` is called once, from the
+    writing thread, with the words of an error when nothing can be kept.
+    """
+
+    def __init__(self, folder: Path, failed: Callable[[str], None]) -> None:
+        self.folder, self._failed = folder, failed
+        self._changed = threading.Condition()
+        self._wanted: tuple[Kit, Path | None] | None = None
+        self._due = 0.0
+        self._ended = self._told = False
+        self._writing = threading.Lock()
+        self._locks: dict[Path, IO[str]] = {}
+        self._thread: threading.Thread | None = None
+        self.file = self._new_file()
+
+    def _new_file(self) -> Path:
+        return self.folder / f"{os.getpid()}-{uuid4().hex[:8]}{SUFFIX}"
+
+    def keep(self, kit: Kit, path: Path | None) -> None:
+        """Writes this kit within ``WITHIN`` seconds, or a newer one that comes until then."""
+        with self._changed:
+            if self._wanted is None:
+                self._due = time.monotonic() + WITHIN
+            self._wanted = (kit, path)
+            if self._thread is None:
+                self._thread = threading.Thread(target=self._run, daemon=True, name="recovery")
+                self._thread.start()
+            self._changed.notify()
+
+    def _run(self) -> None:
+        while True:
+            with self._changed:
+                while self._wanted is None and not self._ended:
+                    self._changed.wait()
+                while self._wanted is not None and not self._ended and (
+                        left := self._due - time.monotonic()) > 0:
+                    self._changed.wait(left)
+                if self._ended:
+                    return
+                wanted, self._wanted, file = self._wanted, None, self.file
+            if wanted is not None:
+                self._write(*wanted, file)
+
+    def _write(self, kit: Kit, path: Path | None, file: Path) -> None:
+        with self._writing:
+            if file != self.file:
+                return  # saved or given up meanwhile
+            try:
+                self.folder.mkdir(parents=True, exist_ok=True)
+                self._hold(file)
+                content = {"path": str(path) if path else "", "kit": kit_to_text(kit)}
+                write_atomically(file, json.dumps(content).encode())
+            except (MektelError, OSError, ValueError) as error:
+                if not self._told:
+                    self._told = True
+                    self._failed(str(error))
+
+    def _hold(self, file: Path) -> bool:
+        """Takes the lock of a file for as long as this process lives; False if another has it."""
+        if file in self._locks:
+            return True
+        lock = file.with_suffix(".lock").open("w")
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            lock.close()
+            return False
+        self._locks[file] = lock
+        return True
+
+    def drop(self) -> None:
+        """The work is saved or given up: what was kept of it goes."""
+        with self._changed:
+            self._wanted = None
+        with self._writing:
+            self.forget(self.file)
+            self.file = self._new_file()
+
+    def forget(self, file: Path) -> None:
+        """Deletes one piece of unsaved work, as the user decided."""
+        with contextlib.suppress(OSError):
+            file.unlink(missing_ok=True)
+            file.with_suffix(".lock").unlink(missing_ok=True)
+        if lock := self._locks.pop(file, None):
+            lock.close()
+
+    def adopt(self, left: Leftover) -> None:
+        """Goes on with work that a window left: it is this window's own from now on."""
+        with self._writing:
+            self.file = left.file
+
+    def leftovers(self) -> list[Leftover]:
+        """What windows that are gone have left, the newest first; this window looks after it."""
+        found = []
+        for file in self.folder.glob(f"*{SUFFIX}"):
+            if file == self.file or file in self._locks:
+                continue
+            with contextlib.suppress(OSError, ValueError, KeyError, TypeError, MektelError):
+                if not self._hold(file):
+                    continue
+                content = json.loads(file.read_text(encoding="utf-8"))
+                kit = kit_from_text(content["kit"], "the unsaved work")
+                path = Path(content["path"]) if content["path"] else None
+                found.append(Leftover(file, kit, path, file.stat().st_mtime))
+        return sorted(found, key=lambda one: -one.written)
+
+    def end(self) -> None:
+        """The window closes. What was offered and not decided stays for the next one."""
+        with self._changed:
+            self._ended = True
+            self._changed.notify()
+        if self._thread is not None:
+            self._thread.join()
+        for lock in self._locks.values():
+            lock.close()
+        self._locks.clear()
