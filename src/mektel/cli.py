@@ -372,8 +372,9 @@ def _print_matches(matches: list[Any]) -> None:
             cells.append(
                 f"{found.mean:6.2f} {found.high:6.1f} {found.worst:5d}" if found else " " * 20
             )
-        verdict = "" if match.passes else "   over the bar"
-        click.echo("  ".join(cells) + f"   {'same' if match.same_box else 'differs'}{verdict}")
+        click.echo("  ".join(cells) + f"   {'same' if match.same_box else 'differs'}")
+        for fault in match.faults:
+            click.echo(f"{'':<12} {'':<9}  {fault}")
 
 
 def _chosen(kit: Any, names: tuple[str, ...]) -> list[Any]:

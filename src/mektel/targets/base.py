@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
-from typing import Protocol
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -60,20 +60,27 @@ class Shot:
     flags: frozenset[str]
     text: str | None
     scale: int
+    # Where the pointer is tried, in px from the box's top left.
+    places: tuple[tuple[float, float], ...] = ()
+    # Arguments that are set once it stands there.
+    arguments: tuple[tuple[str, Any], ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
 class Taken:
     """The photograph of a :class:`Shot`: opaque RGBA (h, w, 4) of box and margins.
 
-    ``box`` is where the running control says its box lies in it (x, y, width, height, px), and
-    ``signals`` what it sent on the way.
+    ``box`` is where the running control says its box lies in it (x, y, width, height, px),
+    ``signals`` what it sent on the way, ``hits`` which of the shot's places answered the pointer,
+    and ``text`` what it says, where it can be asked.
     """
 
     shot: Shot
     pixels: Pixels
     box: tuple[float, ...]
     signals: tuple[str, ...] = ()
+    hits: tuple[bool, ...] = ()
+    text: str | None = None
 
 
 class Target(Protocol):
@@ -82,6 +89,8 @@ class Target(Protocol):
     summary: str
     # Names that no parameter can have in shipped code: what every control has already.
     taken: frozenset[str]
+    # Whether what ships can be in several states at once, as the design has them.
+    combines: bool
 
     def own_files(self, control: Control) -> list[str]:
         """The paths of the files that are this control's alone, as far as names go."""

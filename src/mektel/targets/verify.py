@@ -4,63 +4,46 @@ from __future__ import annotations
 
 import math
 import tempfile
-from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
-from mektel.core.kit import Control, Kit, parse_flags, shown_states
-from mektel.core.look import resolve, settled, shared_margins
+from mektel.core.formula import parse
+from mektel.core.kit import (
+    CONTROL,
+    REST,
+    Control,
+    Kit,
+    Parameter,
+    designed_states,
+    parse_flags,
+    shown_states,
+)
+from mektel.core.kit.parameters import NUMERIC, argument_problem
+from mektel.core.look import resolve, settle, settled, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
-from mektel.core.proof import Difference, difference
+from mektel.core.proof import difference
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
+from mektel.targets.match import Compared, Match
 from mektel.targets.shipping import ship
 
-BAR, BAR_WITH_TEXT = 1.0, 3.0
 BACKDROP = "#E9E2D3"
+NOTHING: Mapping[str, Collection[str]] = {}
+# Places tried across and down, reaching so many px beyond the box; none so near the outline that
+# rounding decides.
+TRIED, BEYOND, CLEAR = (13, 7), 5.0, 1.5
 
 
-@dataclass(frozen=True, eq=False)
-class Match:
-    """One state of one control, as designed and as it ran.
-
-    ``without_text`` is absent for a control without a label or a target that bakes it.
+def brought_about(control: Control, target: Target) -> list[tuple[str, frozenset[str]]]:
+    """Each state that the design has, and what holds when it is brought about: a press is also a
+    hover. A target of pictures has those that it ships.
     """
-
-    control: str
-    state: str
-    flags: tuple[str, ...]
-    scale: int
-    with_text: Difference
-    without_text: Difference | None
-    same_box: bool
-    designed: Pixels
-    taken: Pixels
-
-    @property
-    def passes(self) -> bool:
-        bare = self.without_text or self.with_text
-        return (
-            self.same_box and bare.mean <= BAR and self.with_text.mean <= BAR_WITH_TEXT
-        )
-
-    def as_data(self) -> dict[str, object]:
-        def plain(found: Difference | None) -> dict[str, float] | None:
-            if found is None:
-                return None
-            return {"mean": found.mean, "p99.9": found.high, "worst": found.worst}
-
-        return {
-            "control": self.control, "state": self.state, "flags": list(self.flags),
-            "scale": self.scale, "without_text": plain(self.without_text),
-            "with_text": plain(self.with_text), "same_box": self.same_box, "passes": self.passes,
-        }
-
-
-def brought_about(control: Control) -> list[tuple[str, frozenset[str]]]:
-    """Each shown state, and what holds when it is brought about: a press is also a hover."""
+    control_states = (designed_states(control.kind, control.states) if target.combines
+                      else shown_states(control.kind))
     found = []
-    for state in shown_states(control.kind):
+    for state in control_states:
         flags = parse_flags(state)
         found.append((state, flags | {"hover"} if "pressed" in flags else flags))
     return found
@@ -73,8 +56,10 @@ def verify(
     progress: Progress | None = None,
     scale: int = 2,
     folder: Path | None = None,
+    only: Mapping[str, Collection[str]] = NOTHING,
 ) -> list[Match]:
-    """Runs every state of the controls as shipped to ``folder``, and measures.
+    """Runs every state of the controls as shipped to ``folder``, and measures; of a control whose
+    id is in ``only``, those states alone.
 
     Without a folder they are first written to a temporary one.
     Raises :class:`TargetError` if the toolkit is missing or a shot did not come back.
@@ -85,25 +70,103 @@ def verify(
         with tempfile.TemporaryDirectory(prefix="mektel-verify-") as made:
             report(0, 1, f"writing for {target.title}")
             write_files(ship(target, kit, chosen), Path(made))
-            return verify(kit, chosen, target, progress, scale, Path(made))
-    plain = [settled(kit, control) for control in chosen]
-    shots = [
-        Shot(control, state, flags, text, scale)
-        for control in plain
-        for state, flags in brought_about(control)
-        for text in ([control.text, ""] if has_label(control) else [control.text])
-    ]
+            return verify(kit, chosen, target, progress, scale, Path(made), only)
+    shots: list[Shot] = []
+    for control in chosen:
+        plain = settled(kit, control)
+        # As it says by itself, but for what has to be given.
+        own = plain.text if any(one.name == "text" and one.required
+                                for one in control.parameters) else None
+        for state, flags in _wanted(plain, target, only):
+            places = _places(kit, plain) if state == REST else ()
+            shots.append(Shot(plain, state, flags, own, scale, places))
+            if has_label(plain):
+                shots.append(Shot(plain, state, flags, "", scale))
+        # Last of all: what was set stays.
+        shots += [Shot(plain, REST, frozenset(), None, scale, arguments=((name, value),))
+                  for name, value in _other_arguments(control) if target.combines]
     taken = target.shoot(kit, shots, folder, BACKDROP, report)
-    found = {(t.shot.control.id, t.shot.state, t.shot.text): t for t in taken}
+    found = {(t.shot.control.id, t.shot.state, t.shot.text == ""): t for t in taken
+             if not t.shot.arguments}
+    said = {t.shot.control.id: t for t in taken if t.shot.arguments}
     matches = []
     for control in chosen:
-        for state, flags in brought_about(control):
-            full = found.get((control.id, state, settled(kit, control).text))
+        plain = settled(kit, control)
+        for state, flags in _wanted(plain, target, only):
+            full = found.get((control.id, state, False))
             if full is None:
                 raise TargetError(f"{target.title}: no picture of {control.name}, {state}.")
-            bare = found.get((control.id, state, "")) if has_label(control) else None
-            matches.append(_match(kit, control, state, flags, scale, full, bare))
-    return matches
+            bare = found.get((control.id, state, True)) if has_label(plain) else None
+            match = _match(kit, control, state, flags, scale, full, bare)
+            if state == REST and (other := said.get(control.id)) and match.text == match.meant:
+                given = dict(other.shot.arguments)
+                match = replace(match, text=other.text,
+                                meant=settle(kit, control, None, given).control.text)
+            matches.append(match)
+    return told_apart(matches)
+
+
+def _wanted(
+    control: Control, target: Target, only: Mapping[str, Collection[str]]
+) -> list[tuple[str, frozenset[str]]]:
+    return [(state, flags) for state, flags in brought_about(control, target)
+            if control.id not in only or state in only[control.id]]
+
+
+def _other_arguments(control: Control) -> list[tuple[str, Any]]:
+    """One argument other than its default, where the control's text follows it."""
+    text = control.formulas.get(REST, {}).get(CONTROL, {}).get("text")
+    names = parse(text).names if text else frozenset()
+    for one in control.parameters:
+        if one.name in names and not one.required:
+            for value in _others(one):
+                if value != one.default and not argument_problem(one, value):
+                    return [(one.name, value)]
+    return []
+
+
+def _others(one: Parameter) -> list[Any]:
+    if one.type in NUMERIC and isinstance(one.default, float):
+        return [one.default + 1, one.default - 1]
+    if one.type == "yes-no":
+        return [not one.default]
+    return [*one.choices] if one.type == "choice" else [f"{one.default}x"]
+
+
+def told_apart(matches: list[Match]) -> list[Match]:
+    """Matches that also say where a state looks more like another of the same control: one that
+    is lost or mixed up may differ from its design by less than any bar.
+    """
+    found = []
+    for match in matches:
+        own = match.bare or match.full
+        for other in matches:
+            theirs = (other.bare or other.full).designed
+            if (other.control != match.control or theirs.shape != own.designed.shape
+                    or (theirs == own.designed).all()):
+                continue
+            if difference(theirs[:, :, :3], own.taken[:, :, :3]).mean < own.whole.mean:
+                match = replace(match, nearer=other.state)
+                break
+        found.append(match)
+    return found
+
+
+def _places(kit: Kit, control: Control) -> tuple[tuple[float, float], ...]:
+    """Places about the box, in px from its top left, where the pointer is tried."""
+    outline = resolve(kit, control).outline
+    width, height = control.size
+    across, down = TRIED
+    found = []
+    for row in range(down):
+        for column in range(across):
+            x = -BEYOND + (width + 2 * BEYOND) * column / (across - 1)
+            y = -BEYOND + (height + 2 * BEYOND) * row / (down - 1)
+            inside = outline.contains(x, y)
+            if all(outline.contains(x + dx, y + dy) == inside
+                   for dx in (-CLEAR, CLEAR) for dy in (-CLEAR, CLEAR)):
+                found.append((x, y))
+    return tuple(found)
 
 
 def _within(kit: Kit, control: Control, taken: Taken, scale: int) -> Taken:
@@ -153,10 +216,12 @@ def _match(
     same = all(abs(one - two) <= 0.5 for one, two in zip(own, full.box, strict=True))
     without = None
     if bare is not None:
-        blank = designed_picture(kit, control, flags, "", scale)
-        without = difference(blank[:, :, :3], bare.pixels[:, :, :3])
+        without = Compared(
+            designed_picture(kit, control, flags, "", scale), bare.pixels, scale)
+    outline = resolve(kit, control).outline
+    missed = sum(hit != outline.contains(x, y)
+                 for hit, (x, y) in zip(full.hits, full.shot.places, strict=bool(full.hits)))
     return Match(
         control.id, state, tuple(sorted(flags)), scale,
-        difference(designed[:, :, :3], full.pixels[:, :, :3]), without, same, designed,
-        full.pixels,
-    )
+        Compared(designed, full.pixels, scale), without, same, missed, len(full.hits),
+        full.text, text if full.text is not None else None)

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from mektel.app.theme import GAP_2, paint_focus, theme, ui_font
 from mektel.core.proof import difference_picture
-from mektel.targets.verify import BAR, BAR_WITH_TEXT, Match
+from mektel.targets.match import BAR, BAR_WITH_TEXT, Match
 
 ROW = 28
 COLUMNS = ((0.34, "bare"), (0.56, "with text"), (0.76, "worst"), (1.0, "box"))

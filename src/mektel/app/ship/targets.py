@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from mektel.app.theme import paint_focus, paint_held, theme, ui_font
 from mektel.core.kit import Kit
 from mektel.targets import OutFile
-from mektel.targets.verify import Match
+from mektel.targets.match import Match
 
 TICK = QRectF(0, 0, 24, 24)
 

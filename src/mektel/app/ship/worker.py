@@ -10,7 +10,8 @@ from mektel.app.faults import faults
 from mektel.core.errors import MektelError
 from mektel.core.kit import Kit
 from mektel.targets import CancelledError, TargetError, ship, target_named, write_files
-from mektel.targets.verify import Match, verify
+from mektel.targets.match import Match
+from mektel.targets.verify import verify
 
 
 class ShipWork(QThread):

@@ -6,6 +6,7 @@ from mektel.core.kit.conditions import (
     STATES,
     combined_states,
     condition_of,
+    designed_states,
     in_order,
     parse_flags,
     shown_states,
@@ -48,6 +49,7 @@ __all__ = [
     "History", "Icon", "InnerGlow", "InnerShadow", "Join", "Kit", "Label", "Layer", "Lens", "Light",
     "Line", "Measure", "Outlined", "OwnOutline", "Parameter", "Picture", "Pixels", "Progress",
     "Shadow", "Stop", "Swatch", "Symbol", "TextStyle", "Variation", "arguments_for",
-    "combined_states", "condition_of", "in_order", "kit_from_data", "measure_of", "parse_flags",
-    "pixels_from_bytes", "pixels_of", "shown_states", "states_of", "value_names",
+    "combined_states", "condition_of", "designed_states", "in_order", "kit_from_data",
+    "measure_of", "parse_flags", "pixels_from_bytes", "pixels_of", "shown_states", "states_of",
+    "value_names",
 ]

@@ -77,6 +77,28 @@ def shown_states(kind: str) -> tuple[str, ...]:
     return PLAIN + extra.get(kind, ())
 
 
+def designed_states(kind: str, conditions: Iterable[str]) -> tuple[str, ...]:
+    """What is shown, and every other condition that a design has changes for and can be met; with
+    focus or hover beside those, where the design has them.
+
+    >>> designed_states("push", ["hover", "focus", "focus+pressed"])[5:]
+    ('focus+pressed', 'focus+hover')
+    """
+    usual, can = shown_states(kind), frozenset(states_of(kind))
+    own = [one for one in dict.fromkeys(conditions) if one != REST]
+    wanted = [*own]
+    if "focus" in own:
+        wanted += ["focus+hover", "focus+pressed"]
+        wanted += ["checked+focus"] if "checked" in can else []
+    found = []
+    for one in map(condition_of, map(parse_flags, wanted)):
+        flags = parse_flags(one)
+        silent = any(state in flags and flags & SILENT[state] for state in SILENT)
+        if flags <= can and not silent and one not in usual and one not in found:
+            found.append(one)
+    return (*usual, *found)
+
+
 @lru_cache(maxsize=16)
 def combined_states(kind: str) -> tuple[frozenset[str], ...]:
     """Every set of states that can hold at once."""

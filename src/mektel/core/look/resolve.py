@@ -12,8 +12,8 @@ from mektel.core.kit import (
     Body,
     Control,
     Kit,
+    designed_states,
     parse_flags,
-    shown_states,
 )
 from mektel.core.look.holding import MARK
 from mektel.core.look.layout import natural
@@ -136,7 +136,7 @@ def _shared_margins(
     kit: Kit, control: Control, size: tuple[float, float], text: str | None
 ) -> Margins:
     margins = Margins()
-    sets = [parse_flags(state) for state in shown_states(control.kind)]
+    sets = [parse_flags(state) for state in designed_states(control.kind, control.states)]
     for flags in [*sets, frozenset({"hover", "pressed"})]:
         margins = margins.union(resolve(kit, control, flags, size, text).margins())
     return margins

@@ -1,10 +1,25 @@
 """Comparing pictures; measuring contrast; finding what is wrong in a kit."""
 
-from mektel.core.proof.compare import Difference, difference, difference_picture
+from mektel.core.proof.compare import (
+    Difference,
+    LocalDifference,
+    difference,
+    difference_picture,
+    local_difference,
+)
 from mektel.core.proof.contrast import LabelContrast, label_contrast, state_contrasts
 from mektel.core.proof.findings import Finding, findings, findings_of
 
 __all__ = [
-    "Difference", "Finding", "LabelContrast", "difference", "difference_picture", "findings",
-    "findings_of", "label_contrast", "state_contrasts",
+    "Difference",
+    "Finding",
+    "LabelContrast",
+    "LocalDifference",
+    "difference",
+    "difference_picture",
+    "findings",
+    "findings_of",
+    "label_contrast",
+    "local_difference",
+    "state_contrasts",
 ]

@@ -33,6 +33,53 @@ def difference(one: Pixels, two: Pixels) -> Difference:
     )
 
 
+@dataclass(frozen=True)
+class LocalDifference:
+    """Where two pictures differ most, whatever they have in common elsewhere.
+
+    ``block`` is the largest mean absolute difference of a block of ``BLOCK`` × ``BLOCK`` pixels,
+    ``tone`` the largest by which a block is lighter or darker in a channel; both beyond what edges
+    make of it that lie up to ``EDGE`` px elsewhere, as browsers round them;
+    ``stray`` counts pixels unlike any within ``REACH`` pixels in the other picture, by more than
+    ``STRAY_STEP``: lines and letters that are missing, moved or too many. ``at`` is the pixel
+    (x, y) of the worst block's middle. In steps of 255.
+    """
+
+    block: float
+    tone: float
+    stray: int
+    at: tuple[int, int]
+
+
+BLOCK, REACH, STRAY_STEP = 8, 1, 24
+EDGE = 0.6
+
+
+def local_difference(one: Pixels, two: Pixels, scale: float = 1.0) -> LocalDifference:
+    """Compares two pictures of shape ``(h, w, 3)``, with ``scale`` pixels per px, round every
+    pixel.
+    """
+    from scipy.ndimage import maximum_filter, minimum_filter, uniform_filter
+
+    first, second = (picture.astype(np.float32) for picture in (one, two))
+    apart = second - first
+    # Each block by its middle; beyond the edge the pictures go on as they end.
+    means = uniform_filter(apart, (BLOCK, BLOCK, 0), mode="nearest")
+    slope = sum(np.abs(np.gradient(first, axis=axis)) for axis in (0, 1))
+    allowed = EDGE * scale * uniform_filter(slope, (BLOCK, BLOCK, 0), mode="nearest")
+    tones = np.maximum(0, np.abs(means) - allowed).max(axis=2)
+    differing = uniform_filter(np.abs(apart), (BLOCK, BLOCK, 0), mode="nearest")
+    blocks = np.maximum(0, differing - allowed).mean(axis=2)
+    size = (2 * REACH + 1, 2 * REACH + 1, 1)
+    strays = np.zeros(apart.shape[:2], bool)
+    for here, there in ((first, second), (second, first)):
+        low, high = minimum_filter(there, size), maximum_filter(there, size)
+        strays |= (np.maximum(low - here, here - high) > STRAY_STEP).any(axis=2)
+    y, x = np.unravel_index(int(np.argmax(blocks + tones)), blocks.shape)
+    return LocalDifference(round(float(blocks.max()), 3), round(float(tones.max()), 3),
+                           int(strays.sum()), (int(x), int(y)))
+
+
 def difference_picture(one: Pixels, two: Pixels, gain: float = 8.0) -> Pixels:
     """The difference made visible, ``gain`` times as strong, opaque RGBA of the same size."""
     apart = np.abs(one[:, :, :3].astype(np.float32) - two[:, :, :3].astype(np.float32))

@@ -99,6 +99,7 @@ class QtWidgets:
     title = "Qt Widgets"
     summary = "A QAbstractButton subclass per control, in Python (PySide6)"
     taken = members(Path(__file__).parent / "members.txt")
+    combines = True
 
     def own_files(self, control: Control) -> list[str]:
         return [str(self.main_file(control))]
@@ -355,7 +356,8 @@ class QtWidgets:
                 for at, shot in enumerate(batch):
                     pixels = pixels_from_png((Path(made) / f"{at}.png").read_bytes())
                     told = json.loads((Path(made) / f"{at}.json").read_text())
-                    taken.append(Taken(shot, pixels, tuple(told["box"]), tuple(told["signals"])))
+                    taken.append(Taken(shot, pixels, tuple(told["box"]), tuple(told["signals"]),
+                                       tuple(told["hits"]), told["text"]))
         return taken
 
     def _run(
@@ -366,7 +368,8 @@ class QtWidgets:
             {
                 "file": str(folder / self.main_file(shot.control)),
                 "class": self.class_name(shot.control),
-                "state": shot.state, "text": shot.text,
+                "state": shot.state, "text": shot.text, "places": shot.places,
+                "then": dict(shot.arguments),
                 "arguments": {
                     one.name: one.default for one in shipped(kit, shot.control).parameters
                     if one.required and one.type != "action"},

@@ -73,6 +73,7 @@ class Sprites:
     title = "Sprites"
     summary = "PNG pictures per state and density, atlases, and JSON"
     taken: frozenset[str] = frozenset()
+    combines = False
 
     def own_files(self, control: Control) -> list[str]:
         return [f"{control.id}/"]

@@ -239,6 +239,12 @@ def _lens(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[st
         declared |= place(own, body, control.size, 0)
     if part.blur > 0:
         declared["backdrop-filter"] = f"blur({px(part.blur / 2)})"
+        look = bare_look(kit, control, part.id, flags)
+        picture = bake(kit, control, [part.id], flags, still=True)
+        if look is not None and picture is not None and not is_round(body if own is None else own):
+            # What lies behind is blurred within the outline alone, not in its whole box.
+            outline = look.outline.moved(-body.offset[0], -body.offset[1])
+            declared["clip-path"] = polygon(outline, within=picture.place)
     return declared
 
 

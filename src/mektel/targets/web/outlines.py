@@ -62,8 +62,11 @@ def clip(
     return spread_over(outline, size, offset) | {"clip-path": polygon(outline, hole)}
 
 
-def polygon(outline: AnyOutline, hole: AnyOutline | None = None) -> str:
-    """``polygon()`` in shares of the outline's own bounds.
+def polygon(
+    outline: AnyOutline, hole: AnyOutline | None = None,
+    within: tuple[float, float, float, float] | None = None,
+) -> str:
+    """``polygon()`` in shares of the outline's own bounds, or of a box (x, y, width, height, px).
 
     Several rings are joined by lines there and back, which under the even-odd rule count nothing.
     """
@@ -75,10 +78,11 @@ def polygon(outline: AnyOutline, hole: AnyOutline | None = None) -> str:
         spots += [*ring, ring[0]]
     for ring in reversed(rings[:-1]):
         spots.append(ring[0])
-    width, height = max(outline.width, 1e-6), max(outline.height, 1e-6)
+    left, top, wide, high = within or (outline.x, outline.y, outline.width, outline.height)
+    width, height = max(wide, 1e-6), max(high, 1e-6)
     text = ", ".join(
-        f"{number(round((x - outline.x) / width * 100, 3))}% "
-        f"{number(round((y - outline.y) / height * 100, 3))}%"
+        f"{number(round((x - left) / width * 100, 3))}% "
+        f"{number(round((y - top) / height * 100, 3))}%"
         for x, y in spots
     )
     return f"polygon(evenodd, {text})" if len(rings) > 1 else f"polygon({text})"

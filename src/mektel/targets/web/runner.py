@@ -125,25 +125,35 @@ def _shoot(page: Any, kit: Kit, shot: Shot, target: Any) -> Taken:
     pressing = bool(flags & {"pressed", "disabled"})
     page.mouse.move(1, 1)
     x, y, w, h = page.evaluate(
-        """([tag, text, disabled, checked, busy]) => {
+        """([tag, text, disabled, checked, busy, given]) => {
             const element = document.querySelector(tag);
+            Object.assign(element, given);
             document.querySelector("input").focus();
             window.signals.length = 0;
-            if (text !== null) element.label = text;
+            if (text === null) element.removeAttribute("label");
+            else element.label = text;
             element.disabled = disabled;
             element.checked = checked;
             element.busy = busy;
             const box = element.getBoundingClientRect();
             return [box.x, box.y, box.width, box.height];
         }""",
-        [tag, shot.text, *(state in flags for state in ("disabled", "checked", "busy"))],
+        [tag, shot.text, *(state in flags for state in ("disabled", "checked", "busy")),
+         dict(shot.arguments)],
     )
+    hits, said = page.evaluate(
+        """([tag, places]) => {
+            const element = document.querySelector(tag);
+            return [places.map(([x, y]) => document.elementFromPoint(x, y) === element),
+                    element.label];
+        }""", [tag, [[x + px, y + py] for px, py in shot.places]])
+    # Keys first: a press takes the focus, too, and then it is not the keyboard's.
+    if "focus" in flags:
+        page.keyboard.press("Tab")
     if "hover" in flags or pressing:
         page.mouse.move(x + w / 2, y + h / 2)
     if pressing:
         page.mouse.down()
-    if "focus" in flags:
-        page.keyboard.press("Tab")
     # A change of state may take time; what is wanted is how it ends.
     page.evaluate(
         """tag => document.querySelector(tag).shadowRoot.getAnimations()
@@ -157,4 +167,5 @@ def _shoot(page: Any, kit: Kit, shot: Shot, target: Any) -> Taken:
         page.mouse.up()
     signals = tuple(page.evaluate("window.signals"))
     pixels = np.asarray(Image.open(io.BytesIO(content)).convert("RGBA"))
-    return Taken(shot, pixels, (x - AROUND, y - AROUND, w, h), signals)
+    return Taken(shot, pixels, (x - AROUND, y - AROUND, w, h), signals, tuple(hits),
+                 said if shot.text is None else None)

@@ -36,6 +36,8 @@ def shoot(job: dict, backdrop: str) -> tuple:
     if job["text"] is not None:
         given["text"] = job["text"]
     control = getattr(load(job["file"]), job["class"])(parent=window, **given)
+    for name, value in job["then"].items():
+        setattr(control, name, value)
     hint = control.sizeHint()
     control.setGeometry(60, 60, hint.width(), hint.height())
     before.setGeometry(4, 4, 40, 20)
@@ -57,21 +59,33 @@ def shoot(job: dict, backdrop: str) -> tuple:
     handle = window.windowHandle()
     middle = control.geometry().center()
     QTest.mouseMove(handle, QPoint(2, 2))
+    box = control.box()
+    hits = [_answers(handle, control, x + box.x(), y + box.y()) for x, y in job["places"]]
+    QTest.mouseMove(handle, QPoint(2, 2))
+    # Keys first: a press takes the focus, too, and then it is not the keyboard's.
+    if "focus" in flags:
+        QTest.keyClick(handle, Qt.Key.Key_Tab)
     if flags & {"hover", "pressed", "disabled"}:
         QTest.mouseMove(handle, middle)
     if flags & {"pressed", "disabled"}:
         QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=middle)
-    if "focus" in flags:
-        QTest.keyClick(handle, Qt.Key.Key_Tab)
     QApplication.processEvents()
     picture = window.grab(control.geometry()).toImage()
-    box = control.box()
     if flags & {"pressed", "disabled"}:
         QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle)
     QTest.mouseMove(handle, QPoint(2, 2))
     window.close()
     window.deleteLater()
-    return picture, [box.x(), box.y(), box.width(), box.height()], signals
+    told = {"box": [box.x(), box.y(), box.width(), box.height()], "signals": signals,
+            "hits": hits, "text": control.text() if job["text"] is None else None}
+    return picture, told
+
+
+def _answers(handle: Any, control: Any, x: float, y: float) -> bool:
+    """Whether the control says that the pointer is inside, once it is there."""
+    QTest.mouseMove(handle, control.mapTo(control.window(), QPoint(round(x), round(y))))
+    QApplication.processEvents()
+    return "hover" in control.states()
 
 
 def main() -> None:
@@ -80,9 +94,9 @@ def main() -> None:
     application = QApplication([])
     application.setQuitOnLastWindowClosed(False)
     for at, job in enumerate(work["jobs"]):
-        picture, box, signals = shoot(job, work["backdrop"])
+        picture, told = shoot(job, work["backdrop"])
         picture.save(str(folder / f"{at}.png"))
-        (folder / f"{at}.json").write_text(json.dumps({"box": box, "signals": signals}))
+        (folder / f"{at}.json").write_text(json.dumps(told))
         print("shot", at + 1, flush=True)
 
 

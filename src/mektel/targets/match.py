@@ -1,0 +1,144 @@
+"""The verdict on one state of one control as it ran: as a whole, and wherever it differs most.
+
+A mean over a picture hides what is small: a line, a letter, a ring. So every block is judged, and
+every pixel by its neighbours; and besides the look the box, what answers the pointer, and the text.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from mektel.core.proof import Difference, LocalDifference, difference, local_difference
+from mektel.targets.base import Pixels
+
+BAR, BAR_WITH_TEXT = 1.0, 3.0
+
+
+@dataclass(frozen=True)
+class Limits:
+    """The most that an honest control differs by, in a part of its picture (see
+    :class:`LocalDifference`). ``stray`` is in pixels per px of scale.
+    """
+
+    block: float
+    tone: float
+    stray: int
+
+
+# Without text, and where a toolkit sets text itself.
+BARE = Limits(block=24.0, tone=3.0, stray=6)
+TEXT = Limits(block=24.0, tone=4.0, stray=12)
+
+
+@dataclass(frozen=True, eq=False)
+class Compared:
+    """Two pictures of one state: how far they are apart, as a whole and locally."""
+
+    designed: Pixels
+    taken: Pixels
+    scale: int
+
+    @cached_property
+    def whole(self) -> Difference:
+        return difference(self.designed[:, :, :3], self.taken[:, :, :3])
+
+    @cached_property
+    def local(self) -> LocalDifference:
+        return local_difference(
+            self.designed[:, :, :3], self.taken[:, :, :3], self.scale)
+
+    def faults(self, limits: Limits, what: str) -> list[str]:
+        """Why this is not the same, in words; empty if it is."""
+        local, found = self.local, []
+        x, y = (round(side / self.scale) for side in local.at)
+        where = f"at {x}, {y} px"
+        if local.tone > limits.tone:
+            found.append(f"{what} is {local.tone:.0f} of 255 lighter or darker {where}")
+        if local.block > limits.block:
+            found.append(f"{what} differs by {local.block:.0f} of 255 {where}")
+        if local.stray > limits.stray * self.scale:
+            found.append(f"{what} has {local.stray} pixels that are missing or too many, {where}")
+        return found
+
+
+@dataclass(frozen=True, eq=False)
+class Match:
+    """One state of one control, as designed and as it ran.
+
+    ``bare`` is absent for a control without a label or a target that bakes it.
+    """
+
+    control: str
+    state: str
+    flags: tuple[str, ...]
+    scale: int
+    full: Compared
+    bare: Compared | None
+    same_box: bool
+    # Points that should answer the pointer and do not, or the other way round; of how many.
+    missed: int = 0
+    tried: int = 0
+    # What it says, where that was asked, and what it should.
+    text: str | None = None
+    meant: str | None = None
+    # Another state whose design it is nearer to than to its own.
+    nearer: str = ""
+
+    @property
+    def with_text(self) -> Difference:
+        return self.full.whole
+
+    @property
+    def without_text(self) -> Difference | None:
+        return self.bare.whole if self.bare is not None else None
+
+    @property
+    def designed(self) -> Pixels:
+        return self.full.designed
+
+    @property
+    def taken(self) -> Pixels:
+        return self.full.taken
+
+    @cached_property
+    def faults(self) -> tuple[str, ...]:
+        """Everything that is not as designed, in words; the mean first."""
+        found = []
+        bare = self.bare or self.full
+        if bare.whole.mean > BAR:
+            found.append(f"the mean is {bare.whole.mean:.2f} of 255, {BAR:g} is the most")
+        if self.with_text.mean > BAR_WITH_TEXT:
+            found.append(f"the mean with text is {self.with_text.mean:.2f} of 255, "
+                         f"{BAR_WITH_TEXT:g} is the most")
+        if not self.same_box:
+            found.append("its box does not lie where it was designed")
+        if self.nearer:
+            found.append(f"it looks more like {self.nearer} than like {self.state}")
+        if self.missed:
+            found.append(f"{self.missed} of {self.tried} places answer the pointer otherwise")
+        if self.meant is not None and self.text != self.meant:
+            found.append(f"it says “{self.text}”, not “{self.meant}”")
+        found += bare.faults(BARE, "the look")
+        if self.bare is not None:
+            found += self.full.faults(TEXT, "the look with its label")
+        return tuple(found)
+
+    @property
+    def passes(self) -> bool:
+        return not self.faults
+
+    def as_data(self) -> dict[str, object]:
+        def plain(one: Compared | None) -> dict[str, float] | None:
+            if one is None:
+                return None
+            return {"mean": one.whole.mean, "p99.9": one.whole.high, "worst": one.whole.worst,
+                    "block": one.local.block, "tone": one.local.tone, "stray": one.local.stray}
+
+        return {
+            "control": self.control, "state": self.state, "flags": list(self.flags),
+            "scale": self.scale, "without_text": plain(self.bare), "with_text": plain(self.full),
+            "same_box": self.same_box, "missed": self.missed, "tried": self.tried,
+            "passes": self.passes, "faults": list(self.faults),
+        }
+
