@@ -134,6 +134,14 @@ class Workbench(QObject):
         control = self.control
         return None if control is None else settled(self.drawn, control)
 
+    @property
+    def shown_size(self) -> tuple[float, float]:
+        """Width and height in px that the held control shows itself at; larger than its own where
+        it fits its content.
+        """
+        control = self.settled_control
+        return (0.0, 0.0) if control is None else (float(control.size[0]), float(control.size[1]))
+
     def held_controls(self) -> list[Control]:
         """Every control that an edit goes into, the first held one first."""
         control = self.control

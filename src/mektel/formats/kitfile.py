@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import contextlib
+import glob
+import itertools
 import json
 import os
 import re
-import tempfile
 from pathlib import Path
 from typing import Any
 
@@ -75,8 +76,9 @@ def read_limited(path: Path, largest: int) -> bytes:
             raise KitFileError(f"{path}: this is {what}, so it is not read.")
         with path.open("rb") as file:
             content = file.read(largest + 1)
-    except OSError as error:
-        raise KitFileError(f"{path}: {error.strerror or error}.") from None
+    except (OSError, RuntimeError) as error:
+        why = error.strerror if isinstance(error, OSError) else "its links lead in a ring"
+        raise KitFileError(f"{path}: {why or error}.") from None
     if len(content) > largest:
         raise KitFileError(f"{path}: larger than {size_words(largest)}, so it is not read.")
     return content
@@ -93,22 +95,56 @@ def write_kit(kit: Kit, path: Path) -> None:
 
 
 def write_atomically(path: Path, content: bytes) -> None:
-    target = path.resolve()
-    temporary: str | None = None
+    """Writes beside the file, then puts it in its place; what writers that ended half-way left
+    beside it goes. Raises :class:`KitFileError`; then the old file is as it was.
+    """
+    temporary: Path | None = None
     try:
+        target = path.resolve()
+        _clear_away(target)
         mode = target.stat().st_mode & 0o777 if target.exists() else 0o666 & ~_umask()
-        handle, temporary = tempfile.mkstemp(prefix=f".{target.name}.", dir=target.parent)
-        with os.fdopen(handle, "wb") as file:
+        temporary = target.parent / f"{_beside(target)}{os.getpid()}-{next(_count)}{HALF}"
+        with temporary.open("xb") as file:
             file.write(content)
             file.flush()
             os.fsync(file.fileno())
-        Path(temporary).chmod(mode)
-        Path(temporary).replace(target)
-    except OSError as error:
+        temporary.chmod(mode)
+        temporary.replace(target)
+    except (OSError, RuntimeError) as error:
         if temporary:
             with contextlib.suppress(OSError):
-                Path(temporary).unlink()
-        raise KitFileError(f"{path}: not written: {error.strerror or error}.") from None
+                temporary.unlink()
+        # A ring of links is a RuntimeError.
+        why = error.strerror if isinstance(error, OSError) else "its links lead in a ring"
+        raise KitFileError(f"{path}: not written: {why or error}.") from None
+
+
+# What is written first is called after the file, the process and a count.
+HALF = ".half-written"
+_count = itertools.count(1)
+
+
+def _beside(target: Path) -> str:
+    return f".{target.name[:60]}."
+
+
+def _clear_away(target: Path) -> None:
+    """Deletes what processes that are gone have left beside a file."""
+    for left in target.parent.glob(f"{glob.escape(_beside(target))}*{HALF}"):
+        number = left.name.removeprefix(_beside(target)).split("-")[0]
+        if number.isdigit() and not _lives(int(number)):
+            with contextlib.suppress(OSError):
+                left.unlink()
+
+
+def _lives(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return False
+    except OSError:
+        return True
+    return True
 
 
 def kit_schema() -> dict[str, Any]:

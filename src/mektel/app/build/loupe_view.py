@@ -68,7 +68,7 @@ class LoupeView(ShowsPictures, QWidget):
         control = self.bench.control
         if control is None:
             return 1.0
-        width, height = control.size
+        width, height = self.bench.shown_size
         fits = min((self.width() - 80) / width, (self.height() - 80) / height)
         return max([z for z in ZOOMS if z <= fits] or [ZOOMS[0]])
 
@@ -80,7 +80,7 @@ class LoupeView(ShowsPictures, QWidget):
     def origin(self) -> QPointF:
         control = self.bench.control
         assert control is not None
-        width, height = control.size
+        width, height = self.bench.shown_size
         x = self.width() / 2 - width * self.scale / 2 + self.pan.x()
         y = self.height() / 2 - height * self.scale / 2 + self.pan.y()
         return QPointF(round(x), round(y))
@@ -113,7 +113,8 @@ class LoupeView(ShowsPictures, QWidget):
         assert control is not None
         part = settled(self.bench.drawn, control).part_in(
             self.bench.part_id, parse_flags(self.bench.state))
-        box = paint_box(control, self.bench.state, self.bench.part_id)
+        box = paint_box(
+            settled(self.bench.drawn, control), self.bench.state, self.bench.part_id)
         start, end = (self.to_screen(*point) for point in gradient_line(part, box))
         along = end - start
         length = max(1e-6, (along.x() ** 2 + along.y() ** 2) ** 0.5)
@@ -122,7 +123,7 @@ class LoupeView(ShowsPictures, QWidget):
     def _zone_handles(self) -> list[Handle]:
         control = self.bench.control
         assert control is not None
-        width, height = control.size
+        width, height = self.bench.shown_size
         zones = control_insets(self.bench.kit, control)
         return [
             Handle("zone-0", "edge", zones.left, height * 0.2, "stretch zone, left"),
@@ -187,7 +188,7 @@ class LoupeView(ShowsPictures, QWidget):
         """What stretches is tinted; what keeps its form is left as it is."""
         control = self.bench.control
         assert control is not None
-        width, height = control.size
+        width, height = self.bench.shown_size
         zones = control_insets(self.bench.kit, control)
         tint = QColor(theme().second)
         tint.setAlpha(40)
@@ -206,7 +207,8 @@ class LoupeView(ShowsPictures, QWidget):
         assert control is not None
         part = settled(self.bench.drawn, control).part_in(
             self.bench.part_id, parse_flags(self.bench.state))
-        box = paint_box(control, self.bench.state, self.bench.part_id)
+        box = paint_box(
+            settled(self.bench.drawn, control), self.bench.state, self.bench.part_id)
         shown = self.shown()
         if any(handle.kind == "stop" for handle in shown) and part.style != "conic":
             start, end = gradient_line(part, box)
@@ -310,7 +312,8 @@ class LoupeView(ShowsPictures, QWidget):
             self.bench.part_id, parse_flags(self.bench.state))
         if getattr(part, "style", "solid") == "solid" or part.kind == "label":
             return False
-        box = paint_box(control, self.bench.state, self.bench.part_id)
+        box = paint_box(
+            settled(self.bench.drawn, control), self.bench.state, self.bench.part_id)
         place, away = position_on_line(part, box, *self.to_control(at))
         if away * self.scale > GRAB:
             return False
@@ -352,7 +355,8 @@ class LoupeView(ShowsPictures, QWidget):
         assert control is not None
         part = settled(self.bench.drawn, control).part_in(
             self.bench.part_id, parse_flags(self.bench.state))
-        box = paint_box(control, self.bench.state, self.bench.part_id)
+        box = paint_box(
+            settled(self.bench.drawn, control), self.bench.state, self.bench.part_id)
         _, away = position_on_line(part, box, *self.to_control(at))
         self._pulled_off = away * self.scale > PULL_OFF and len(part.stops) > 2
         self.setCursor(Qt.CursorShape.ForbiddenCursor if self._pulled_off
@@ -363,7 +367,7 @@ class LoupeView(ShowsPictures, QWidget):
     def _snap_box(self) -> Box:
         control = self.bench.control
         assert control is not None
-        return paint_box(control, self.bench.state, BODY)
+        return paint_box(settled(self.bench.drawn, control), self.bench.state, BODY)
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         if self._pulled_off:
@@ -416,7 +420,7 @@ class LoupeView(ShowsPictures, QWidget):
         assert control is not None
         zones = control_insets(self.bench.kit, control)
         insets = [zones.left, zones.top, zones.right, zones.bottom]
-        width, height = control.size
+        width, height = self.bench.shown_size
         wanted = (x, y, width - x, height - y)[side]
         opposite = insets[(side + 2) % 4]
         insets[side] = max(0.0, min(round(wanted), (width, height)[side % 2] - opposite - 1))

@@ -131,7 +131,8 @@ class Header(QWidget):
         self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
         held = len(self.bench.held_controls())
         self.kind.setText(control.kind.replace("-", " "))
-        size = f"{control.size[0]:g} × {control.size[1]:g} px"
+        shown = self.bench.shown_size
+        size = f"{shown[0]:g} × {shown[1]:g} px"
         self.measures.setText(size if held < 2 else f"{size} · and {held - 1} more held")
         modes = self.bench.kit.modes
         self.modes.setVisible(len(modes) > 1)

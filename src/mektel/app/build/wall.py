@@ -299,7 +299,7 @@ class SizesTile(Tile):
         self.paint_ground(painter)
         if control is None:
             return
-        width, height = control.size
+        width, height = self.bench.shown_size
         small = natural_size(control.model_copy(update={"size": (4.0, 4.0)}))
         labelled = any(layer.kind == "label" for layer in control.layers)
         narrow = min(width, small[0]) if labelled and control.text else width / 2
@@ -393,8 +393,9 @@ class Wall(QScrollArea):
             return
         margins = shared_margins(self.bench.drawn, control)
         density = self.bench.density
-        wide = (control.size[0] + margins.left + margins.right) * density + 2 * BRACKET + GAP_2
-        high = (control.size[1] + margins.top + margins.bottom) * density + CAPTION + 2 * BRACKET
+        width, height = self.bench.shown_size
+        wide = (width + margins.left + margins.right) * density + 2 * BRACKET + GAP_2
+        high = (height + margins.top + margins.bottom) * density + CAPTION + 2 * BRACKET
         space = self.viewport().size()
         columns = max(1, min(3, math.floor(space.width() / wide)))
         count = len(self.tiles) + 1

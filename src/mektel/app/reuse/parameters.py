@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from PySide6.QtCore import Qt
@@ -115,10 +116,13 @@ class ParameterRow:
             return
         self.limits.setModified(False)
         parameter = self.table.parameter(self.name)
-        words = self.limits.text().replace("to", " ").replace("–", " ").replace(",", " ").split()
         if parameter.type in ("choice", "icon"):
-            self._change(choices=tuple(words))
+            # A choice may be several words, and may have “to” in it: commas part them.
+            choices = (one.strip() for one in self.limits.text().split(","))
+            if not self._change(choices=tuple(dict.fromkeys(one for one in choices if one))):
+                self.limits.setText(_limits(parameter))
             return
+        words = re.sub(r"\bto\b|[–,]", " ", self.limits.text()).split()
         try:
             low, high = (float(words[0]), float(words[1])) if words else (None, None)
         except (ValueError, IndexError):

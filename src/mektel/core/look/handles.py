@@ -16,6 +16,7 @@ from mektel.core.look.outlines import body_outline, own_outline
 from mektel.core.look.paints import free_ends
 from mektel.core.look.parts import is_turned
 from mektel.core.look.resolve import parse_flags, resolve
+from mektel.core.look.settle import settled
 
 Point = tuple[float, float]
 STOP = "stop-"
@@ -85,7 +86,7 @@ def handles(
 ) -> list[Handle]:
     """What of a part can be dragged in a state; ``turning`` keeps the handle of an upright one."""
     part = control.part_in(part_id, parse_flags(state))
-    box = paint_box(control, state, part_id)
+    box = paint_box(settled(kit, control), state, part_id)
     if part_id == BODY:
         return _of_body(part, box)
     found: list[Handle] = []
@@ -208,7 +209,7 @@ def dragged(
     ``alone`` moves one corner only; ``coarse`` turns in steps of 15°.
     """
     part = control.part_in(part_id, parse_flags(state))
-    box = paint_box(control, state, part_id)
+    box = paint_box(settled(kit, control), state, part_id)
     step = 15.0 if coarse else 1.0
     if handle.startswith("radius-"):
         return _radius(part, box, int(handle[-1]), x, y, alone)

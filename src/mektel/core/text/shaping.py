@@ -10,6 +10,7 @@ import numpy as np
 import uharfbuzz
 from numpy.typing import NDArray
 
+from mektel.core.text.direction import visual_runs
 from mektel.core.text.fonts import loaded_font
 
 Points = NDArray[np.float64]
@@ -85,28 +86,31 @@ def shape_line(
 ) -> Line:
     """Shapes ``text`` on one line at ``size`` px per em, with the font's own kerning.
 
-    Ligatures are formed, and text written from right to left runs so. ``spacing`` px follow every
-    letter, and then ligatures are not formed, as CSS Text has it. Letters that the font
+    Ligatures are formed; parts that run from right to left stand and run so. ``spacing`` px follow
+    every letter, and then ligatures are not formed, as CSS Text has it. Letters that the font
     does not have are drawn as its missing-glyph box and listed.
     """
     font = loaded_font(family, weight)
-    buffer = uharfbuzz.Buffer()
-    buffer.add_str(text)
-    buffer.guess_segment_properties()
-    uharfbuzz.shape(font, buffer, {"liga": False, "clig": False} if spacing else {})
     scale = size / font.face.upem
     contours: list[Points] = []
     pen = 0.0
     missing: list[str] = []
-    for info, position in zip(
-        buffer.glyph_infos, buffer.glyph_positions or [], strict=True
-    ):
-        if info.codepoint == 0:
-            missing.append(text[info.cluster])
-        at = np.array([pen + position.x_offset, position.y_offset])
-        for contour in _glyph(family, weight, info.codepoint):
-            contours.append((contour + at) * (scale, -scale))
-        pen += position.x_advance + spacing / scale
+    for run in visual_runs(text):
+        buffer = uharfbuzz.Buffer()
+        # The letters beside a run are given, too: they decide on forms at its ends.
+        buffer.add_str(text, run.start, run.end - run.start)
+        buffer.guess_segment_properties()
+        buffer.direction = "rtl" if run.from_the_right else "ltr"
+        uharfbuzz.shape(font, buffer, {"liga": False, "clig": False} if spacing else {})
+        for info, position in zip(
+            buffer.glyph_infos, buffer.glyph_positions or [], strict=True
+        ):
+            if info.codepoint == 0:
+                missing.append(text[info.cluster])
+            at = np.array([pen + position.x_offset, position.y_offset])
+            for contour in _glyph(family, weight, info.codepoint):
+                contours.append((contour + at) * (scale, -scale))
+            pen += position.x_advance + spacing / scale
     extents = font.get_font_extents("ltr")
     return Line(
         tuple(contours),

@@ -40,6 +40,8 @@ def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _h
         "text-rendering": "geometricPrecision",
         "white-space": "normal" if wrapped else "pre", "user-select": "none",
     }
+    if not bound:
+        declared["unicode-bidi"] = "plaintext"  # it runs as its first letter with a direction
     if bound:
         # Laid into the control's width, which it does not widen.
         declared |= {"width": "0", "min-width": "100%", "text-align": place_}

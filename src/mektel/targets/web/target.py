@@ -172,7 +172,7 @@ def _elements(control: Control, text_part: str) -> list[dict[str, Any]]:
     """The layers' elements, each with how many that hold it end after it."""
     found = []
     ids = [layer.id for layer in control.layers]
-    for layer, after in zip(control.layers, [*ids[1:], ""], strict=True):
+    for layer, after in zip(control.layers, [*ids[1:], ""], strict=False):
         inside = [one.id for one in control.layers if one.kind == "look"
                   and (layer.id == one.id or layer.id.startswith(one.id + MARK))]
         text = layer.text if isinstance(layer, Label) else None

@@ -1,0 +1,192 @@
+"""A window that is used for long: nothing holds it up, nothing ends it, nothing is lost."""
+
+from __future__ import annotations
+
+import random
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QMessageBox, QWidget
+
+from mektel.app.faults import faults
+from mektel.core.kit import edit
+from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit, write_kit
+from tests.app.watchdog import Watchdog
+from tests.conftest import ROOT
+from tests.random_edits import random_edit
+
+CRASH = """
+import os, sys, time
+from pathlib import Path
+from mektel.app.main import make_application, make_window
+from mektel.core.kit import edit
+app = make_application()
+window = make_window(demo=True)
+window.show()
+began = time.monotonic()
+for count in range(7):  # edits half a second apart never stop coming
+    window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", f"Lost {count}"))
+    until = time.monotonic() + 0.5
+    while time.monotonic() < until:
+        app.processEvents()
+    kept = list(window.bench.settings.recovery_folder.glob("*.unsaved"))
+    if not kept and time.monotonic() - began > 2:
+        sys.exit("nothing was kept within two seconds of an edit")
+os.kill(os.getpid(), 9)
+"""
+
+
+def crash() -> None:
+    done = subprocess.run([sys.executable, "-c", CRASH], timeout=90, check=False)
+    assert done.returncode == -9
+
+
+def kept(window) -> list[Path]:
+    return sorted(window.bench.settings.recovery_folder.glob("*.unsaved"))
+
+
+def test_unsaved_work_is_kept_until_the_user_has_decided(make) -> None:
+    crash()
+    window, hand = make(demo=True)
+    left = kept(window)
+    assert len(left) == 1
+    window.bench.offer_recovery()
+    # Neither closing without an answer nor an edit of another kit loses what was offered.
+    window.bench.edit("text", lambda kit: edit.set_field(kit, "horn", "text", "Other"))
+    window._closing = True
+    window.bench.recovery.drop()
+    window.close()
+    assert kept(window) == left
+    window, hand = make(demo=False)
+    window.bench.offer_recovery()
+    assert "unsaved changes in “Lantern Ferry”" in window.notice.words.text()
+    hand.until(lambda: window.notice.act.isVisible())
+    hand.click(window.notice.act)
+    assert window.bench.kit.control("board").text.startswith("Lost ") and window.bench.unsaved
+    other, _ = make(demo=False)
+    other.bench.offer_recovery()
+    assert not other.notice.isVisible()  # it belongs to a window that lives
+    other.close()
+    assert kept(window) == left
+
+
+def test_unsaved_work_can_be_discarded(make) -> None:
+    crash()
+    window, hand = make(demo=False)
+    window.bench.offer_recovery()
+    hand.until(lambda: window.notice.other.isVisible())
+    hand.click(window.notice.other)
+    assert not kept(window)
+
+
+def test_a_kit_changed_by_another_program_is_noticed_and_both_are_kept(
+    make, tmp_path: Path
+) -> None:
+    path = tmp_path / "shared.mektel"
+    window, hand = make(demo=True)
+    assert window.bench.save(path)
+    window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", "Mine"))
+    write_kit(edit.set_field(read_kit(path), "board", "text", "Theirs"), path)
+    hand.until(lambda: "changed by another program" in window.notice.words.text())
+    window.save()
+    hand.until(lambda: any(box.isVisible() for box in window.findChildren(QMessageBox)))
+    hand.answer("Save mine as “shared (mine).mektel”")
+    assert read_kit(path).control("board").text == "Theirs"
+    assert read_kit(tmp_path / "shared (mine).mektel").control("board").text == "Mine"
+    assert window.bench.path == tmp_path / "shared (mine).mektel" and not window.bench.unsaved
+
+
+class _Broken(QWidget):
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+        painter = QPainter(self)
+        painter.drawLine(QPoint(0, 0), QPoint(9, 9))
+        raise ZeroDivisionError("in a paint")
+
+
+_Broken.__module__ = "mektel.app.tests"
+
+
+@pytest.fixture
+def broken_faults():
+    yield
+    faults().places.clear()  # meant to happen here
+
+
+def test_a_fault_while_painting_is_told_and_the_window_goes_on(demo, broken_faults) -> None:
+    from mektel.app.faults import guard
+
+    guard()
+    window, hand = demo
+    odd = _Broken(window)
+    odd.setGeometry(40, 40, 60, 60)
+    odd.show()
+    hand.until(lambda: "Something could not be shown" in window.notice.words.text())
+    assert window.bench.settings.log_file.read_text().count("ZeroDivisionError") >= 1
+    odd.hide()
+    assert window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", "On"))
+
+
+@pytest.mark.parametrize("face", ["flat", "thick"])
+def test_every_card_can_be_opened_with_any_face(demo, face: str) -> None:
+    window, hand = demo
+    window.bench.edit("face", lambda kit: kit.model_copy(update={"face": face}))
+    for control in window.bench.kit.controls[:8]:
+        window.bench.hold(control.id)
+        for layer in control.layers:
+            window.bench.hold(part_id=layer.id)
+            hand.settle()
+    assert not faults().places
+
+
+FAULTS = ("star", "badpic", "kit-05", "kit-52", "kit-53", "thick", "kit-22")
+
+
+@pytest.mark.parametrize("name", FAULTS)
+def test_a_kit_that_ended_the_window_opens_and_says_what_is_wrong(make, name: str) -> None:
+    window, hand = make(kit=ROOT / "tests" / "faults" / f"{name}.mektel")
+    for control in window.bench.kit.controls[:3]:
+        window.bench.hold(control.id)
+        for layer in control.layers[:6]:
+            window.bench.hold(part_id=layer.id)
+            hand.settle()
+    window.go_to("Reuse")
+    hand.settle()
+    assert not faults().places
+
+
+def test_random_edits_hold_nothing_up_and_every_kit_reopens(demo) -> None:
+    window, hand = demo
+    dice = random.Random(3)
+    with Watchdog(limit=0.25) as watch:  # the machine runs other tests beside; see long_use.py
+        for count in range(120):
+            window.bench.edit(f"edit {count}", lambda kit: random_edit(kit, dice))
+            kit = window.bench.kit
+            if count % 10 == 0:
+                assert kit_from_text(kit_to_text(kit)) == kit
+                window.bench.hold(dice.choice(kit.controls).id)
+            if count % 15 == 0:
+                window.bench.undo()
+            until = time.monotonic() + 0.02
+            hand.until(lambda until=until: time.monotonic() > until)
+    assert not faults().places
+    seconds, stack = watch.longest
+    assert not stack, f"{seconds:.2f} s\n{stack}"
+
+
+def test_ship_opens_without_holding_the_window_up(demo) -> None:
+    window, hand = demo
+    window.ship.isVisible()  # its module is loaded before what is watched
+    with Watchdog(limit=0.25) as watch:
+        window.go_to("Ship")
+        hand.until(lambda: all(card.state.counts for card in window.ship.cards.values()))
+        for name in window.ship.cards:
+            window.ship.hold(name)
+            hand.until(lambda: not window.bench.background.busy)
+        hand.until(lambda: not window.ship.working, timeout=60_000)
+    seconds, stack = watch.longest
+    assert not stack, f"{seconds:.2f} s\n{stack}"

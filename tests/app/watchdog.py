@@ -1,0 +1,60 @@
+"""Finds what holds the interface thread up: how long each turn of its loop takes, and where."""
+
+from __future__ import annotations
+
+import sys
+import threading
+import time
+import traceback
+from types import TracebackType
+
+from PySide6.QtCore import QTimer
+
+BEAT = 0.004
+
+
+class Watchdog:
+    """While entered, ``held`` gathers (seconds, stack) of every pause longer than ``limit``."""
+
+    def __init__(self, limit: float = 0.05) -> None:
+        self.limit = limit
+        self.held: list[tuple[float, str]] = []
+        self._beat = time.perf_counter()
+        self._ended = threading.Event()
+        self._main = threading.get_ident()
+
+    def __enter__(self) -> Watchdog:
+        self._timer = QTimer(interval=2)
+        self._timer.timeout.connect(self._take_beat)
+        self._timer.start()
+        self._thread = threading.Thread(target=self._watch, daemon=True)
+        self._beat = time.perf_counter()
+        self._thread.start()
+        return self
+
+    def _take_beat(self) -> None:
+        self._beat = time.perf_counter()
+
+    def _watch(self) -> None:
+        began, stack = 0.0, ""
+        while not self._ended.wait(BEAT):
+            late = time.perf_counter() - self._beat
+            if late > self.limit and not stack:
+                frame = sys._current_frames().get(self._main)
+                began = self._beat
+                stack = "".join(traceback.format_stack(frame, limit=24)) if frame else "?"
+            elif late <= self.limit and stack:
+                self.held.append((self._beat - began, stack))
+                stack = ""
+
+    def __exit__(
+        self, _kind: type[BaseException] | None, _error: BaseException | None,
+        _trace: TracebackType | None,
+    ) -> None:
+        self._ended.set()
+        self._thread.join()
+        self._timer.stop()
+
+    @property
+    def longest(self) -> tuple[float, str]:
+        return max(self.held, default=(0.0, ""))
