@@ -172,10 +172,15 @@ EDITS: tuple[Edit, ...] = (
     _set_value, _set_value, _formula, _layers, _states, _parameters, _palette, _controls)
 
 
+def raw_edit(kit: Kit, dice: random.Random) -> Kit:
+    """The kit after one edit as the window asks for it; raises as an edit does."""
+    return dice.choice(EDITS)(kit, dice)
+
+
 def random_edit(kit: Kit, dice: random.Random) -> Kit:
     """The kit after one edit; the same kit where the edit is refused in words."""
     try:
-        return checked(dice.choice(EDITS)(kit, dice), kit)
+        return checked(raw_edit(kit, dice), kit)
     except MektelError:
         return kit
     except ValueError as error:

@@ -111,13 +111,13 @@ def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.Mo
     told = json.loads(done.out)
     assert done.code == 0 and told["target"] == "qtwidgets"
     assert [match["state"] for match in told["matches"]] == [
-        "rest", "hover", "pressed", "focus", "disabled"]
+        "rest", "hover", "pressed", "focus", "disabled", "focus+hover", "focus+pressed"]
     assert all(match["without_text"]["mean"] < 1 for match in told["matches"])
     done = mektel("verify", DEMO, "hold", "--target", "sprites", "--scale", "1")
     assert done.code == 0 and "same" in done.out and len(done.out.splitlines()) == 7
-    monkeypatch.setattr("mektel.targets.verify.BAR", -1.0)
+    monkeypatch.setattr("mektel.targets.match.BAR", -1.0)
     done = mektel("verify", DEMO, "hold", "--target", "sprites")
-    assert done.code == 1 and "over the bar" in done.out
+    assert done.code == 1 and "is the most" in done.out
 
 
 @pytest.mark.parametrize(("words", "message"), [

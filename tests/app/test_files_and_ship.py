@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
@@ -66,34 +64,6 @@ def test_unsaved_work_is_asked_about_before_it_would_go(demo, tmp_path: Path) ->
     hand.choose(recent, "other")
     assert window.bench.path == other.resolve()
     assert not window.findChildren(QMessageBox) or window.isVisible()
-
-
-CRASH = """
-import os, sys
-from mektel.app.main import make_application, make_window
-from mektel.core.kit import edit
-app = make_application()
-window = make_window(demo=True)
-window.show()
-window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", "Nearly lost"))
-while not window.bench.settings.recovery_file.exists():
-    app.processEvents()
-os.kill(os.getpid(), 9)
-"""
-
-
-def test_unsaved_work_is_offered_again_after_a_crash(make) -> None:
-    done = subprocess.run([sys.executable, "-c", CRASH], timeout=60, check=False)
-    assert done.returncode == -9
-    window, hand = make(demo=False)
-    window.bench.offer_recovery()
-    assert "unsaved changes in “Lantern Ferry”" in window.notice.words.text()
-    hand.until(lambda: window.notice.act.isVisible())
-    hand.click(window.notice.act)
-    assert window.bench.kit.control("board").text == "Nearly lost" and window.bench.unsaved
-    window.bench.saved_kit = window.bench.kit
-    window.close()
-    assert not window.bench.settings.recovery_file.exists()
 
 
 def test_a_kit_that_cannot_be_opened_leaves_the_present_one(demo, tmp_path: Path) -> None:

@@ -121,7 +121,8 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
     hand.click(ship.run)
     hand.until(lambda: not ship.working, 60_000)
     matches = ship.cards["qtwidgets"].state.matches
-    assert [match.state for match in matches] == ["rest", "hover", "pressed", "focus", "disabled"]
+    assert [match.state for match in matches] == [
+        "rest", "hover", "pressed", "focus", "disabled", "focus+hover", "focus+pressed"]
     assert all(match.passes for match in matches)
     assert ship.match.rows.isVisible() and ship.match.evidence.height() > 0
     assert "files written" in window.notice.words.text()

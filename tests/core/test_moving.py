@@ -26,7 +26,7 @@ from mektel.core.kit import (
     measure_of,
     value_names,
 )
-from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
+from mektel.core.kit.moving import PasteError, add_asset, layer_to_text, paste_layer
 from mektel.formats.kitfile import KitFileError, kit_from_text, kit_to_text
 
 
@@ -65,7 +65,7 @@ def test_a_layer_takes_its_states_colours_and_pictures_along() -> None:
     {"format": "mektel-layer", "layer": {"kind": "mist"}, "palette": [], "assets": [],
      "states": {}})])
 def test_what_is_no_layer_is_not_pasted(text: str) -> None:
-    with pytest.raises(DocumentError, match="no layer"):
+    with pytest.raises(PasteError, match="no layer"):
         paste_layer(source(), "a", text, None)
 
 

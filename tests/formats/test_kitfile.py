@@ -3,11 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
-import signal
-import subprocess
-import sys
-import time
 from pathlib import Path
 
 import pytest
@@ -47,7 +42,7 @@ def test_a_kit_is_readable_and_in_a_stable_order(demo_kit: Kit) -> None:
     (b'{"format": 99}', "Open it with a newer Mektel"),
     (b'{"format": 1, "controls": [{"id": "a"}]}', "controls[0].name"),
     (b"[" * 100_000, "nested"),
-    (b'{"format": 1, "x": ' + b"[" * 60 + b"]" * 60 + b"}", "nested deeper"),
+    (b'{"format": 1, "x": ' + b"[" * 80 + b"]" * 80 + b"}", "nested deeper"),
     (b"\xff\xfe{}", "not UTF-8"),
 ])
 def test_broken_files_are_refused_with_place_and_reason(
@@ -81,36 +76,6 @@ def test_saving_keeps_permissions_and_follows_links(tmp_path: Path, demo_kit: Ki
     write_kit(demo_kit, link)
     assert link.is_symlink() and real.stat().st_mode & 0o777 == 0o640
     assert read_kit(real) == demo_kit
-
-
-SAVER = """
-import sys
-from pathlib import Path
-from mektel.core.kit import edit
-from mektel.formats.kitfile import read_kit, write_kit
-kit, path = read_kit(Path(sys.argv[1])), Path(sys.argv[2])
-print("ready", flush=True)
-while True:
-    for words in ("a" * 150, "b" * 150):
-        kit = edit.set_field(kit, "board", "text", words)
-        write_kit(kit, path)
-"""
-
-
-def test_killed_while_saving_the_file_is_whole(tmp_path: Path) -> None:
-    path = tmp_path / "kit.mektel"
-    for round_ in range(6):
-        process = subprocess.Popen(
-            [sys.executable, "-c", SAVER, str(DEMO), str(path)], stdout=subprocess.PIPE
-        )
-        assert process.stdout and process.stdout.readline() == b"ready\n"
-        time.sleep(0.03 + 0.011 * round_)
-        os.kill(process.pid, signal.SIGKILL)
-        process.wait()
-        process.stdout.close()
-        if path.exists():
-            assert read_kit(path).control("board").text[:1] in "ab"
-    assert path.exists()
 
 
 def test_the_schema_describes_the_file(demo_kit: Kit) -> None:

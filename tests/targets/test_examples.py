@@ -193,8 +193,8 @@ def test_the_page(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
         page.evaluate("document.body.append(document.createElement('passage-button'))")
         page.evaluate("new Promise((done) => setTimeout(done, 30))")
         assert any("needs label and on_press" in one for one in faults), faults
-        page.evaluate("try { single.depth = 99 } catch (e) { told.value = e.message }")
-        assert told() == "<passage-button>: depth must be from 0 to 14, not 99"
+        page.evaluate("try { single.thickness = 99 } catch (e) { told.value = e.message }")
+        assert told() == "<passage-button>: thickness must be from 0 to 14, not 99"
         page.evaluate("single.mode = 'night'; single.removeAttribute('face')")
 
 

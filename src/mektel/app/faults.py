@@ -100,11 +100,19 @@ def _guarded(name: str, method: Callable[..., Any]) -> Callable[..., Any]:
             return method(*arguments)
         except Exception as error:
             faults().report(error)
-            # A painter must end before Qt goes on, not when the fault is forgotten.
-            traceback.clear_frames(error.__traceback__)
+            _let_go(error)
             return INSTEAD.get(name, lambda: None)()
 
     return call
+
+
+def _let_go(error: BaseException | None) -> None:
+    """Drops what the frames of a fault and of what led to it hold: a painter must end before Qt
+    goes on, not when the fault is forgotten.
+    """
+    while error is not None:
+        traceback.clear_frames(error.__traceback__)
+        error = error.__context__
 
 
 def install(log: Path) -> None:

@@ -25,7 +25,7 @@ from mektel.app.parts.backdrop import paint_backdrop
 from mektel.app.theme import theme, ui_font
 from mektel.core.errors import MektelError
 from mektel.core.look import Look, Margins
-from mektel.core.paint import picture_size, render, render_layer, render_on
+from mektel.core.paint import estimated_seconds, picture_size, render, render_layer, render_on
 
 LARGEST_STORE = 96 * 1024 * 1024
 MOST_TOLD = 1200
@@ -176,7 +176,8 @@ class PictureStore(QObject):
         if image is not None:
             self._kept.move_to_end(wanted)
         elif wanted not in self._pending and not self._stopped:
-            if self._took.get(wanted.sort(), 1.0) < self._left:
+            if self._took.get(wanted.sort(), 1.0) < self._left and estimated_seconds(
+                    wanted.look, wanted.scale, wanted.margins) < AT_ONCE:
                 return self._draw_at_once(wanted)
             work = _Work(wanted, self._told)
             work.setAutoDelete(False)

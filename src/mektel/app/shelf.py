@@ -23,7 +23,7 @@ from mektel.app.theme import (
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import Control, Kit, deriving
 from mektel.core.kit import edit as edits
-from mektel.core.look import holders, holds_looks, resolve, shared_margins
+from mektel.core.look import Look, Margins, holders, holds_looks, resolve, shared_margins
 from mektel.core.proof import findings_of
 from mektel.samples import starter_files
 
@@ -36,15 +36,23 @@ STARTER_WORDS = {
 }
 
 
+def _prepared(kit: Kit, control: Control) -> tuple[Look, Margins, str]:
+    """What a thumbnail shows of a control, and what is wrong with it."""
+    told = "\n".join(map(str, findings_of(kit, control)))
+    return resolve(kit, control), shared_margins(kit, control), told
+
+
 class ShelfItem(ShowsPictures, QWidget):
     def __init__(self, control_id: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.control_id, self.bench = control_id, bench
         self.watch(bench.pictures)
         self._painted = (0, 0, 0)
+        # What it shows, worked out beside the interface thread: look, margins, what is wrong.
+        self._shown: tuple[Look, Margins, str] | None = None
         # A thumbnail follows once a drag pauses.
         self._late = QTimer(self, singleShot=True, interval=60)
-        self._late.timeout.connect(self.update)
+        self._late.timeout.connect(self._prepare)
         self.setFixedHeight(ITEM)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -58,6 +66,19 @@ class ShelfItem(ShowsPictures, QWidget):
             self._held_values = (control, palette, others)
             self.setAccessibleName(control.name)
             self._late.start()
+
+    def _prepare(self) -> None:
+        kit, control = self.bench.drawn, self.control
+        if control is not None:
+            self.bench.background.ask(
+                f"shelf {self.control_id}", lambda: _prepared(kit, control), self._show)
+
+    def _show(self, prepared: tuple[Look, Margins, str]) -> None:
+        self._shown = prepared
+        told = prepared[2]
+        self.setToolTip(told)
+        self.setAccessibleDescription(told)
+        self.update()
 
     @property
     def control(self) -> Control | None:
@@ -75,8 +96,29 @@ class ShelfItem(ShowsPictures, QWidget):
         # Thumbnails are small: a backdrop with much going on would drown them.
         ground = SAIL if self.bench.backdrop == DECK else self.bench.backdrop
         paint_backdrop(painter, area, ground)
-        look = resolve(self.bench.drawn, control)
-        margins = shared_margins(self.bench.drawn, control)
+        told = ""
+        if self._shown is not None:
+            look, margins, told = self._shown
+            self._paint_look(painter, area, ground, look, margins)
+        held = (self.bench.control_id == self.control_id
+                or self.control_id in self.bench.also_held)
+        painter.setFont(ui_font(11, 600 if held else 400))
+        painter.setPen(caption_colour(ground, held))
+        caption = QRectF(area.x() + 8, area.bottom() - 19, area.width() - 16, 18)
+        name = painter.fontMetrics().elidedText(
+            control.name, Qt.TextElideMode.ElideRight, round(caption.width())
+        )
+        painter.drawText(caption, Qt.AlignmentFlag.AlignVCenter, name)
+        if told:
+            paint_warning(painter, QRectF(area.right() - 22, area.y() + 6, 16, 16))
+        if held:
+            paint_held(painter, area.adjusted(-4.5, -4.5, 4.5, 4.5))
+        if self.hasFocus():
+            paint_focus(painter, area.adjusted(1, 1, -1, -1), 4)
+
+    def _paint_look(
+        self, painter: QPainter, area: QRectF, ground: str, look: Look, margins: Margins
+    ) -> None:
         room = area.adjusted(8, 6, -8, -20)
         # Room for what shows below the box, such as a thick key's foot; far shadows may be cut.
         below = min(margins.bottom, 10)
@@ -93,24 +135,6 @@ class ShelfItem(ShowsPictures, QWidget):
                 QRectF(x, y, image.width() / ratio, image.height() / ratio), image
             )
             painter.restore()
-        held = (self.bench.control_id == self.control_id
-                or self.control_id in self.bench.also_held)
-        painter.setFont(ui_font(11, 600 if held else 400))
-        painter.setPen(caption_colour(ground, held))
-        caption = QRectF(area.x() + 8, area.bottom() - 19, area.width() - 16, 18)
-        name = painter.fontMetrics().elidedText(
-            control.name, Qt.TextElideMode.ElideRight, round(caption.width())
-        )
-        painter.drawText(caption, Qt.AlignmentFlag.AlignVCenter, name)
-        told = "\n".join(map(str, findings_of(self.bench.drawn, control)))
-        self.setToolTip(told)
-        self.setAccessibleDescription(told)
-        if told:
-            paint_warning(painter, QRectF(area.right() - 22, area.y() + 6, 16, 16))
-        if held:
-            paint_held(painter, area.adjusted(-4.5, -4.5, 4.5, 4.5))
-        if self.hasFocus():
-            paint_focus(painter, area.adjusted(1, 1, -1, -1), 4)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:

@@ -173,5 +173,6 @@ def font_files(controls: list[Control], folder: PurePosixPath) -> list[OutFile]:
         OutFile(folder / font_file(*one).name, font_file(*one).read_bytes()) for one in sorted(used)
     ]
     for family in sorted({family for family, _ in used}):
-        files.append(OutFile(folder / "OFL.txt", licence_file(family).read_bytes(), "text"))
+        name = f"OFL-{family.replace(' ', '')}.txt"
+        files.append(OutFile(folder / name, licence_file(family).read_bytes(), "text"))
     return files

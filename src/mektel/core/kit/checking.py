@@ -36,7 +36,7 @@ def checked(kit: Kit, before: Kit) -> Kit:
     known = {id(one) for one in before.controls}
     new = [one for one in kit.controls if id(one) not in known]
     made = {id(one): _checked_control(one) for one in new}
-    controls = tuple(made.get(id(one), one) for one in kit.controls)
+    controls = tuple(made.get(id(one), one) for one in kit.controls) if new else kit.controls
     light = _checked_frame(kit, before)
     result = light.model_copy(update={"controls": controls})
     ids = [one.id for one in controls]

@@ -32,7 +32,7 @@ def identifier(title: str, taken: list[str], fallback: str) -> str:
     if not base or not base[0].isalpha():
         base = fallback if not base else f"{fallback}-{base}"
     name, count = base, 2
-    while name in taken or name in (BODY, CONTROL):
+    while name in taken or name == BODY:
         name, count = f"{base}-{count}", count + 1
     return name
 
@@ -339,7 +339,9 @@ def rename_layer(kit: Kit, control_id: str, layer_id: str, name: str) -> Kit:
 
 
 def _free_layer_id(control: Control, name: str) -> str:
-    return identifier(name, [layer.id for layer in control.layers], "layer")
+    # Formulas have the control itself under that name.
+    taken = [CONTROL, *(layer.id for layer in control.layers)]
+    return identifier(name, taken, "layer")
 
 
 def rename_kit(kit: Kit, name: str) -> Kit:

@@ -1,6 +1,6 @@
 """A look -> premultiplied RGBA pixels. One file per layer kind."""
 
-from mektel.core.paint.cost import CostError
+from mektel.core.paint.cost import CostError, estimated_seconds
 from mektel.core.paint.render import (
     Picture,
     on_backdrop,
@@ -12,6 +12,6 @@ from mektel.core.paint.render import (
 )
 
 __all__ = [
-    "CostError", "Picture", "on_backdrop", "picture_size", "render", "render_both", "render_layer",
-    "render_on",
+    "CostError", "Picture", "estimated_seconds", "on_backdrop", "picture_size", "render",
+    "render_both", "render_layer", "render_on",
 ]

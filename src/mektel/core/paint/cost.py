@@ -24,19 +24,19 @@ from mektel.core.look import (
     ShadowLook,
 )
 from mektel.core.paint.blend import PREMULTIPLIED
+from mektel.core.paint.group import finer_for
 from mektel.core.shape import FreeOutline
 
 MOST_SECONDS, MOST_BYTES = 5.0, 1536 * 2**20
-# Seconds and bytes per million pixels.
+# Seconds and bytes per million pixels; of what is turned, per sample of each.
 CANVAS = (0.06, 60e6)
 MASK = (0.05, 12e6)
 GRADIENT = {"linear": (0.06, 24e6), "radial": (0.12, 32e6), "conic": (0.2, 40e6)}
 BLUR, BEVEL, LENS = (0.25, 24e6), (0.5, 60e6), (1.2, 120e6)
 PICTURE, BLEND, SLOW_BLEND = (0.4, 80e6), (0.3, 60e6), (1.2, 130e6)
-GROUP, TURNED = (0.1, 48e6), (4.5, 130e6)
+GROUP, TURNED = (0.1, 48e6), (0.5, 130e6)
 # Seconds per million pairs of a pixel and an edge near it, and per million distances asked for.
 EDGES, DISTANCES = 0.004, 1.4
-FINER = 3
 
 
 class CostError(MektelError):
@@ -60,12 +60,10 @@ def check_cost(look: Look, scale: float, margins: Margins) -> None:
     """
     width = (margins.left + look.width + margins.right) * scale
     height = (margins.top + look.height + margins.bottom) * scale
-    box = (-margins.left, -margins.top, look.width + margins.right, look.height + margins.bottom)
-    whole = _times(CANVAS, width * height)
     if width * height < 60_000 and len(look.layers) < 20 and not any(
             isinstance(one, GroupLook | PictureLook) for one in look.layers):
         return  # the usual button: not worth working out
-    costs = [(layer.id, _cost(layer, scale, box)) for layer in look.layers]
+    whole, costs = _costs(look, scale, margins)
     total = sum((cost for _, cost in costs), whole)
     if total.seconds <= MOST_SECONDS and total.bytes + whole.bytes <= MOST_BYTES:
         return
@@ -76,6 +74,20 @@ def check_cost(look: Look, scale: float, margins: Margins) -> None:
         f"A picture of {size} takes too long or too much memory to draw"
         + (f"; the layer “{dearest}” is the heaviest. " if dearest else ". ")
         + "Make it smaller, scale it less, or draw at fewer pixels per px.")
+
+
+def estimated_seconds(look: Look, scale: float, margins: Margins) -> float:
+    """About how long drawing a look takes."""
+    whole, costs = _costs(look, scale, margins)
+    return whole.seconds + sum(cost.seconds for _, cost in costs)
+
+
+def _costs(look: Look, scale: float, margins: Margins) -> tuple[Cost, list[tuple[str, Cost]]]:
+    """Of the canvas, and of each layer by its id."""
+    box = (-margins.left, -margins.top, look.width + margins.right, look.height + margins.bottom)
+    area = (box[2] - box[0]) * (box[3] - box[1]) * scale * scale
+    return _times(CANVAS, area), [
+        (layer.id, _cost(layer, scale, box)) for layer in look.layers]
 
 
 def _times(each: tuple[float, float], pixels: float) -> Cost:
@@ -136,10 +148,11 @@ def _group(look: GroupLook, scale: float, box: tuple[float, ...], area: float) -
         return sum((_times(MASK, area) + _times(GRADIENT["conic"], area)
                     for _ in look.members), _times(GROUP, area))
     a, b, c, d, _, _ = look.matrix
-    fine = scale * FINER * max(1.0, math.hypot(a, b), math.hypot(c, d))
+    finer = finer_for(scale)
+    fine = scale * finer * max(1.0, math.hypot(a, b), math.hypot(c, d))
     boxes = [one.extent() for one in look.members]
     inner = (min(b[0] for b in boxes) - 1, min(b[1] for b in boxes) - 1,
              max(b[2] for b in boxes) + 1, max(b[3] for b in boxes) + 1)
     pixels = (inner[2] - inner[0]) * (inner[3] - inner[1]) * fine * fine
     return sum((_cost(one, fine, inner) for one in look.members),
-               _times(TURNED, area) + _times(CANVAS, pixels))
+               _times((TURNED[0] * finer**2, TURNED[1]), area) + _times(CANVAS, pixels))

@@ -18,6 +18,11 @@ from mektel.core.shape import polygon_coverage, polygons
 FINER = 3
 
 
+def finer_for(scale: float) -> int:
+    """How many times as fine: where pixels are small already, twice does."""
+    return FINER if scale <= 2 else 2
+
+
 def paint(
     look: GroupLook, surface: Surface, draw: Callable[[Any, Surface], None]
 ) -> None:
@@ -76,7 +81,8 @@ def _turned(
     x1, y1 = max(b[2] for b in boxes) + 1, max(b[3] for b in boxes) + 1
     a, b, c, d, e, f = look.matrix
     larger = max(1.0, math.hypot(a, b), math.hypot(c, d))
-    fine = surface.scale * FINER * larger
+    finer = finer_for(surface.scale)
+    fine = surface.scale * finer * larger
     flat = Surface(math.ceil((x1 - x0) * fine), math.ceil((y1 - y0) * fine), fine,
                    -x0 * fine, -y0 * fine, own=True)
     for member in look.members:
@@ -85,7 +91,7 @@ def _turned(
     width, height = columns.stop - columns.start, rows.stop - rows.start
     out = np.zeros((4, height, width), np.float32)
     grid_y, grid_x = np.mgrid[rows.start : rows.stop, columns.start : columns.stop]
-    within = [(at + 0.5) / FINER for at in range(FINER)]
+    within = [(at + 0.5) / finer for at in range(finer)]
     for dx in within:
         for dy in within:
             px = (grid_x + dx - surface.left) / surface.scale - e
@@ -94,4 +100,4 @@ def _turned(
             spots = [(ly - y0) * fine - 0.5, (lx - x0) * fine - 0.5]
             for channel in range(4):
                 out[channel] += map_coordinates(flat.planes[channel], spots, order=1)
-    return out / FINER**2
+    return out / finer**2

@@ -7,10 +7,35 @@ from typing import Any
 from mektel.core.kit import Control, Label
 from mektel.core.text import font_file, shape_line
 
+Metrics = tuple[str, str]
 
-def font_alias(family: str, control: Control) -> str:
-    """A name of the element's own, so that the page's use of the family is left alone."""
-    return f"{family} ({control.id})"
+
+def font_alias(part: Label, control: Control) -> str:
+    """A name of the element's own, so that the page's use of the family is left alone; another
+    for each size whose whole-pixel metrics are other shares of it.
+    """
+    number = _shares(control, part.family, part.weight).index(_share(part, control))
+    return f"{part.family} ({control.id}{f', {number + 1}' if number else ''})"
+
+
+def _labels(control: Control) -> list[Label]:
+    """Every label as it is in any state."""
+    return [part for layer in control.layers for state in ("rest", *control.states)
+            if isinstance(part := control.part_in(layer.id, {state}), Label)]
+
+
+def _share(part: Label, control: Control) -> Metrics:
+    """Ascent and descent as shares of the size; a hair less than whole, so that no rounding error
+    lifts a line above.
+    """
+    ascent, descent = whole_metrics(part, control)
+    return (f"{(ascent - 0.01) / part.size * 100:.3f}%",
+            f"{max(0.0, descent - 0.01) / part.size * 100:.3f}%")
+
+
+def _shares(control: Control, family: str, weight: int) -> list[Metrics]:
+    return list(dict.fromkeys(_share(part, control) for part in _labels(control)
+                              if (part.family, part.weight) == (family, weight)))
 
 
 def whole_metrics(label: Label, control: Control) -> tuple[int, int]:
@@ -28,19 +53,14 @@ def whole_metrics(label: Label, control: Control) -> tuple[int, int]:
 
 
 def font_faces(control: Control) -> list[dict[str, Any]]:
-    """A font face for every family and weight of a label in any state."""
+    """A font face for every family, weight and pair of metrics of a label in any state."""
     found: dict[tuple[str, int], dict[str, Any]] = {}
-    for layer in control.layers:
-        for state in ("rest", *control.states):
-            part = control.part_in(layer.id, {state})
-            if not isinstance(part, Label) or (part.family, part.weight) in found:
-                continue
-            ascent, descent = whole_metrics(part, control)
-            found[(part.family, part.weight)] = {
-                "family": font_alias(part.family, control), "weight": part.weight,
-                "file": f"fonts/{font_file(part.family, part.weight).name}",
-                # A hair less than whole, so that no rounding error lifts it above.
-                "ascent": f"{(ascent - 0.01) / part.size * 100:.3f}%",
-                "descent": f"{max(0.0, descent - 0.01) / part.size * 100:.3f}%",
-            }
+    for part in _labels(control):
+        ascent, descent = _share(part, control)
+        alias = font_alias(part, control)
+        found.setdefault((alias, part.weight), {
+            "family": alias, "weight": part.weight,
+            "file": f"fonts/{font_file(part.family, part.weight).name}",
+            "ascent": ascent, "descent": descent,
+        })
     return list(found.values())

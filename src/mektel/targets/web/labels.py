@@ -34,7 +34,7 @@ def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _h
         "padding": f"{px(body.padding[1])} {px(body.padding[0])}",
         "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
         **paint,
-        "font": f'{part.weight} {px(size)} "{font_alias(part.family, control)}", sans-serif',
+        "font": f'{part.weight} {px(size)} "{font_alias(part, control)}", sans-serif',
         "line-height": px(round(part.leading * part.size)) if wrapped else "normal",
         "letter-spacing": px(part.spacing) if part.spacing else "normal",
         "text-rendering": "geometricPrecision",
