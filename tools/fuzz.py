@@ -42,7 +42,7 @@ from mektel.samples import DEMO, starter_files
 ROOT = Path(__file__).resolve().parents[1]
 FAULTS = ROOT / "tests" / "faults"
 SECONDS, MEMORY = 10, 4 * 2**30
-MOST_DRAWN = 4
+MOST_DRAWN = 2
 NOISE = ["", "0", "-1", "1e9", "1e400", "NaN", "null", "true", "[]", "{}", '"', "'", "\\", "\x00",
          "\ud800".encode("utf-8", "surrogatepass").decode("utf-8", "replace"), "é", "🜁", "‮",
          "calc(1 + 2)", "var(--a)", "url(#a)", "matrix(1 2 3)", "999999999", "0.00001", "${x}", "`",
@@ -77,7 +77,7 @@ def _use(kit: Kit, last: bool = False) -> None:
     findings(kit)
     for control in kit.controls[-1:] if last else kit.controls[:MOST_DRAWN]:
         margins = shared_margins(kit, control)
-        for state in shown_states(control.kind)[:3]:
+        for state in shown_states(control.kind)[:2]:
             _next_step()
             with contextlib.suppress(CostError):
                 render(resolve(kit, control, parse_flags(state)), 1.0, margins)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path, PurePosixPath
 from typing import Any, Protocol
 
@@ -31,11 +31,15 @@ class CancelledError(MektelError):
 
 @dataclass(frozen=True)
 class LayerPlan:
-    """How a target draws one layer, and why: ``native``, ``baked``, ``partly`` or ``lost``."""
+    """How a target draws one layer, and why: ``native``, ``baked``, ``partly`` or ``lost``.
+
+    With ``differs`` it cannot look as designed, wherever it lies.
+    """
 
     layer: str
     how: str
     why: str = ""
+    differs: bool = False
 
 
 @dataclass(frozen=True)
@@ -126,9 +130,9 @@ def with_lost(
         part = control.layer(one.part).name if one.part not in (BODY, CONTROL) else ""
         told.setdefault(part, []).append(f"{one.path} does not follow: {why}")
     found = [
-        plan if plan.layer not in told else LayerPlan(
-            plan.layer, "partly" if plan.how == "native" else plan.how,
-            "; ".join([*([plan.why] if plan.why else []), *dict.fromkeys(told[plan.layer])]))
+        plan if plan.layer not in told else replace(
+            plan, how="partly" if plan.how == "native" else plan.how,
+            why="; ".join([*([plan.why] if plan.why else []), *dict.fromkeys(told[plan.layer])]))
         for plan in plans
     ]
     if "" in told:

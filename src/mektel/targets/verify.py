@@ -21,7 +21,7 @@ from mektel.core.kit import (
     shown_states,
 )
 from mektel.core.kit.parameters import NUMERIC, argument_problem
-from mektel.core.look import resolve, settle, settled, shared_margins
+from mektel.core.look import Look, Margins, resolve, settle, settled, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -92,12 +92,14 @@ def verify(
     matches = []
     for control in chosen:
         plain = settled(kit, control)
+        excused = {layer.id for layer, plan in zip(
+            plain.layers, target.plan(kit, control), strict=False) if plan.differs}
         for state, flags in _wanted(plain, target, only):
             full = found.get((control.id, state, False))
             if full is None:
                 raise TargetError(f"{target.title}: no picture of {control.name}, {state}.")
             bare = found.get((control.id, state, True)) if has_label(plain) else None
-            match = _match(kit, control, state, flags, scale, full, bare)
+            match = _match(kit, control, state, flags, scale, full, bare, excused)
             if state == REST and (other := said.get(control.id)) and match.text == match.meant:
                 given = dict(other.shot.arguments)
                 match = replace(match, text=other.text,
@@ -184,6 +186,21 @@ def _within(kit: Kit, control: Control, taken: Taken, scale: int) -> Taken:
     return replace(taken, pixels=pixels, box=box)
 
 
+def _apart(
+    look: Look, excused: set[str], margins: Margins, scale: int
+) -> tuple[tuple[slice, slice], ...]:
+    """The (rows, columns) of what a target cannot draw as designed, and says so in its plan."""
+    found = []
+    for layer in look.layers:
+        if layer.id in excused:
+            x0, y0, x1, y1 = layer.extent()
+            rows, columns = (slice(max(0, math.floor((low + room) * scale)),
+                                   max(0, math.ceil((high + room) * scale)))
+                             for low, high, room in ((y0, y1, margins.top), (x0, x1, margins.left)))
+            found.append((rows, columns))
+    return tuple(found)
+
+
 def has_label(control: Control) -> bool:
     return bool(control.text) and any(layer.kind == "label" for layer in control.layers)
 
@@ -199,7 +216,7 @@ def designed_picture(
 
 def _match(
     kit: Kit, control: Control, state: str, flags: frozenset[str], scale: int,
-    full: Taken, bare: Taken | None,
+    full: Taken, bare: Taken | None, excused: set[str],
 ) -> Match:
     text = settled(kit, control).text
     designed = designed_picture(kit, control, flags, text, scale)
@@ -215,13 +232,14 @@ def _match(
     own = (margins.left, margins.top, *settled(kit, control).size)
     same = all(abs(one - two) <= 0.5 for one, two in zip(own, full.box, strict=True))
     without = None
+    apart = _apart(resolve(kit, control, flags), excused, margins, scale)
     if bare is not None:
         without = Compared(
-            designed_picture(kit, control, flags, "", scale), bare.pixels, scale)
+            designed_picture(kit, control, flags, "", scale), bare.pixels, scale, apart)
     outline = resolve(kit, control).outline
     missed = sum(hit != outline.contains(x, y)
                  for hit, (x, y) in zip(full.hits, full.shot.places, strict=bool(full.hits)))
     return Match(
         control.id, state, tuple(sorted(flags)), scale,
-        Compared(designed, full.pixels, scale), without, same, missed, len(full.hits),
+        Compared(designed, full.pixels, scale, apart), without, same, missed, len(full.hits),
         full.text, text if full.text is not None else None)

@@ -13,11 +13,14 @@ from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
+from threadpoolctl import threadpool_limits
 
 from mektel.core.shape import AnyOutline, FreeOutline, Outline, coverage
 
 Floats = NDArray[np.float32]
 REACH = 3.0
+# Our products are small: threads that wait for a core another program has would only hold them up.
+threadpool_limits(limits=1, user_api="blas")
 
 
 def erf(values: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -40,7 +43,8 @@ def edge_profile(start: float, length: float, sigma: float, count: int) -> Float
         phi = np.exp(-0.5 * z * z) / np.sqrt(2 * np.pi)
         return np.asarray(sigma * (z * 0.5 * (1 + erf(z / np.sqrt(2))) + phi))
 
-    return np.diff(integral(start) - integral(start + length)).astype(np.float32)
+    found = np.diff(integral(start) - integral(start + length))
+    return np.maximum(found, 0).astype(np.float32)  # rounding leaves a hair below nothing
 
 
 def gaussian_matrix(source: int, fine: int, first: int, count: int, sigma: float) -> Floats:
@@ -123,7 +127,8 @@ def blurred_coverage(outline: AnyOutline, sigma: float, width: int, height: int)
             rows.start - y0 + reach : rows.stop - y0 + reach,
             columns.start - x0 + reach : columns.stop - x0 + reach,
         ]
-    return np.maximum(mask, 0)
+        np.maximum(mask[rows, columns], 0, out=mask[rows, columns])
+    return mask
 
 
 def _corner_loss(

@@ -135,17 +135,17 @@ class Surface:
         alpha = colour[3]
         if alpha <= 0:
             return
-        share = mask
-        if alpha < 1:
-            share = np.multiply(mask, np.float32(alpha), out=scratch("share", mask.shape))
         values = [np.float32(value * 255) for value in (*colour[:3], 1.0)]
         planes = self.planes[:, rows, columns]
         if self._bare:
             # Nothing lies beneath the first layer, so there is nothing to keep of it.
             self._bare = False
             for plane, value in zip(planes, values, strict=True):
-                np.multiply(share, value, out=plane)
+                np.multiply(mask, value * np.float32(alpha), out=plane)
             return
+        share = mask
+        if alpha < 1:
+            share = np.multiply(mask, np.float32(alpha), out=scratch("share", mask.shape))
         keep = np.subtract(1, share, out=scratch("keep", mask.shape))
         work = scratch("work", mask.shape)
         for plane, value in zip(planes, values, strict=True):

@@ -124,7 +124,7 @@ class QtWidgets:
                 plans.append(LayerPlan(layer.name, "baked", beneath))
             elif why:
                 how = "baked" if layer.kind != "lens" else "partly"
-                plans.append(LayerPlan(layer.name, how, why))
+                plans.append(LayerPlan(layer.name, how, why, differs=how == "partly"))
             elif isinstance(layer, Shadow | InnerShadow | Glow | InnerGlow):
                 plans.append(LayerPlan(layer.name, *self._shadow_plan(control, layer)))
             else:

@@ -90,7 +90,7 @@ class Sprites:
         }
         return [
             LayerPlan(layer.name, "partly" if layer.kind == "lens" else "baked",
-                      why.get(layer.kind, ""))
+                      why.get(layer.kind, ""), differs=False)
             for layer in control.layers
         ]
 

@@ -71,11 +71,12 @@ class Web:
             if isinstance(layer, Lens):
                 plans.append(LayerPlan(
                     layer.name, "partly", "blur is native, tint and rim are a picture; CSS cannot "
-                    "bend what lies behind"))
+                    "bend what lies behind", differs=True))
                 continue
             if isinstance(layer, Label) and loses_gradient(layer):
                 plans.append(LayerPlan(
-                    layer.name, "partly", "letters with a line round them take one colour"))
+                    layer.name, "partly", "letters with a line round them take one colour",
+                    differs=True))
                 continue
             if not _edges_are_whole(control, layer.id):
                 why = "browsers move its edges to whole pixels"
