@@ -40,6 +40,14 @@ SHEETS = [
     "outline:2px solid rgb(30 30 30/.5);outline-offset:0",
     "width:160px;height:48px;border-radius:999px;background:radial-gradient(closest-side,"
     "oklch(0.8 0.12 80),oklch(0.45 0.1 30)),#000",
+    # Under a border that shows it, the padding box's gradient is repeated.
+    "width:150px;height:50px;border:8px solid #00000055;border-radius:14px;"
+    "background:linear-gradient(#ffd27a,#b8472a)",
+    "width:150px;height:52px;border:6px solid rgb(255 255 255/.4);border-radius:10px;"
+    "background:linear-gradient(60deg,#ffd27a,#b8472a 60%,#2a1a40)",
+    "width:140px;height:44px;border:6px solid #0004;background:radial-gradient(gold,teal)",
+    "width:140px;height:60px;border-radius:8px;"
+    "background:radial-gradient(circle 900px at 10% 0,#ffd27a,#2a1a40)",
 ]
 
 

@@ -86,13 +86,14 @@ class SwatchRow:
         popover.open_below(self.swatch)
 
     def _rename(self) -> None:
-        new = self.entry.text().strip().lower().replace(" ", "-")
+        new = self.entry.text().strip()
         if new and new != self.name and self.entry.isModified():
             old = self.name
             self.entry.setModified(False)
-            if not self.bench.edit(f"rename colour {old}",
-                                   lambda kit: palette_edits.rename(kit, old, new)):
-                self.entry.setText(old)
+            self.bench.edit(f"rename colour {old}",
+                            lambda kit: palette_edits.rename(kit, old, new))
+            if any(one.name == old for one in self.bench.kit.palette):
+                self.entry.setText(old)  # refused, or as it was once made a name
 
     def _show_menu(self) -> None:
         menu = QMenu(self.used)

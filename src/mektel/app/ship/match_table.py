@@ -11,8 +11,9 @@ from mektel.core.proof import difference_picture
 from mektel.targets.match import BAR, BAR_WITH_TEXT, Match
 
 ROW = 28
-COLUMNS = ((0.34, "bare"), (0.56, "with text"), (0.76, "worst"), (1.0, "box"))
+COLUMNS = ((0.47, "bare"), (0.64, "with text"), (0.76, "worst"), (1.0, "verdict"))
 GAIN = 8
+MOST_FAULTS = 4
 
 
 class MatchRows(QWidget):
@@ -28,7 +29,8 @@ class MatchRows(QWidget):
         self.setAccessibleName("Difference per state")
         self.setToolTip(
             f"Mean difference of 255 without text (at most {BAR:g}) and with text (at most "
-            f"{BAR_WITH_TEXT:g}), the worst pixel, and whether the box lies where it was designed"
+            f"{BAR_WITH_TEXT:g}), the worst pixel; the verdict looks at every block, at edges, "
+            "at what answers the pointer, and at the text"
         )
 
     def show_matches(self, matches: list[Match]) -> None:
@@ -69,8 +71,8 @@ class MatchRows(QWidget):
             bar = BAR_WITH_TEXT if bare is not None else BAR
             cell(row, 1, f"{full.mean:.2f}", colours.good if full.mean <= bar else colours.bad)
             cell(row, 2, f"{full.worst}", colours.ink)
-            cell(row, 3, "same" if match.same_box else "differs",
-                 colours.good if match.same_box else colours.bad)
+            cell(row, 3, "as designed" if match.passes else "differs",
+                 colours.good if match.passes else colours.bad)
         if self.hasFocus():
             paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
@@ -149,11 +151,15 @@ class MatchPanel(QWidget):
         self.words.setWordWrap(True)
         self.rows = MatchRows(self)
         self.evidence = Evidence(self)
-        self.rows.held.connect(lambda at: self.evidence.show_match(self.rows.matches[at]))
+        self.verdict = QLabel(self)
+        self.verdict.setWordWrap(True)
+        self.verdict.setTextFormat(Qt.TextFormat.PlainText)
+        self.rows.held.connect(lambda at: self._show(self.rows.matches[at]))
         column.addWidget(self.heading)
         column.addWidget(self.words)
         column.addWidget(self.rows)
         column.addSpacing(GAP_2)
+        column.addWidget(self.verdict)
         column.addWidget(self.evidence)
         column.addStretch(1)
 
@@ -162,4 +168,16 @@ class MatchPanel(QWidget):
         self.words.setText(words)
         self.words.setVisible(bool(words))
         self.rows.show_matches(matches)
-        self.evidence.show_match(matches[self.rows.at] if matches else None)
+        self._show(matches[self.rows.at] if matches else None)
+
+    def _show(self, match: Match | None) -> None:
+        """What of a state is not as designed, in words, over the pictures that show it."""
+        faults = match.faults if match is not None else ()
+        words = [f"{one[0].upper()}{one[1:]}." for one in faults[:MOST_FAULTS]]
+        if match is not None and not faults:
+            words = [f"{match.state}: every block, edge and letter is as designed."]
+        self.verdict.setText("\n".join(words))
+        self.verdict.setVisible(bool(words))
+        self.verdict.setProperty("role", "bad" if faults else "small")
+        self.verdict.style().polish(self.verdict)
+        self.evidence.show_match(match)

@@ -53,6 +53,8 @@ class LocalDifference:
 
 BLOCK, REACH, STRAY_STEP = 8, 1, 24
 EDGE = 0.6
+# Up to so many steps a pixel is the same; where all are, there is nothing to look at.
+SMALLEST = 2
 
 
 def local_difference(one: Pixels, two: Pixels, scale: float = 1.0) -> LocalDifference:
@@ -61,7 +63,14 @@ def local_difference(one: Pixels, two: Pixels, scale: float = 1.0) -> LocalDiffe
     """
     from scipy.ndimage import maximum_filter, minimum_filter, uniform_filter
 
-    first, second = (picture.astype(np.float32) for picture in (one, two))
+    steps = _steps(one, two)
+    rows, columns = (np.flatnonzero((steps > SMALLEST).any(axis=(axis, 2))) for axis in (1, 0))
+    if not len(rows):
+        return LocalDifference(0.0, 0.0, 0, (0, 0))
+    # Only what differs is looked at, with as much round it as a block reaches.
+    top, left = max(0, rows[0] - BLOCK), max(0, columns[0] - BLOCK)
+    area = (slice(top, rows[-1] + BLOCK + 1), slice(left, columns[-1] + BLOCK + 1))
+    first, second = (picture[area].astype(np.float32) for picture in (one, two))
     apart = second - first
     # Each block by its middle; beyond the edge the pictures go on as they end.
     means = uniform_filter(apart, (BLOCK, BLOCK, 0), mode="nearest")
@@ -70,14 +79,27 @@ def local_difference(one: Pixels, two: Pixels, scale: float = 1.0) -> LocalDiffe
     tones = np.maximum(0, np.abs(means) - allowed).max(axis=2)
     differing = uniform_filter(np.abs(apart), (BLOCK, BLOCK, 0), mode="nearest")
     blocks = np.maximum(0, differing - allowed).mean(axis=2)
-    size = (2 * REACH + 1, 2 * REACH + 1, 1)
-    strays = np.zeros(apart.shape[:2], bool)
-    for here, there in ((first, second), (second, first)):
-        low, high = minimum_filter(there, size), maximum_filter(there, size)
-        strays |= (np.maximum(low - here, here - high) > STRAY_STEP).any(axis=2)
+    stray = 0
+    if steps.max() > STRAY_STEP:
+        size = (2 * REACH + 1, 2 * REACH + 1, 1)
+        strays = np.zeros(apart.shape[:2], bool)
+        for here, there in ((first, second), (second, first)):
+            low, high = minimum_filter(there, size), maximum_filter(there, size)
+            strays |= (np.maximum(low - here, here - high) > STRAY_STEP).any(axis=2)
+        stray = int(strays.sum())
     y, x = np.unravel_index(int(np.argmax(blocks + tones)), blocks.shape)
-    return LocalDifference(round(float(blocks.max()), 3), round(float(tones.max()), 3),
-                           int(strays.sum()), (int(x), int(y)))
+    return LocalDifference(round(float(blocks.max()), 3), round(float(tones.max()), 3), stray,
+                           (int(x) + int(left), int(y) + int(top)))
+
+
+def _steps(one: Pixels, two: Pixels) -> Pixels:
+    """Absolute difference of each channel, uint8."""
+    return np.subtract(np.maximum(one, two), np.minimum(one, two))
+
+
+def mean_difference(one: Pixels, two: Pixels) -> float:
+    """The mean of :func:`difference` alone."""
+    return float(_steps(one, two).mean())
 
 
 def difference_picture(one: Pixels, two: Pixels, gain: float = 8.0) -> Pixels:

@@ -121,7 +121,7 @@ def _taken(model: type[Any], values: dict[str, Any], sheet: Sheet) -> Any:
             name = re.split(r"[.\[]", place)[0]
             if name not in values or name in ("id", "kind", "name"):
                 raise
-            sheet.leave(0, f"{values.get('name', 'the outline')}, {name}: {why}")
+            sheet.leave(sheet.first_line, f"{values.get('name', 'the outline')}, {name}: {why}")
             del values[name]
     return model.model_validate(values)
 

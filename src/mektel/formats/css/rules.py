@@ -71,6 +71,12 @@ class Sheet:
     def leftovers(self) -> list[CssLeftover]:
         return list(self._left)
 
+    @property
+    def first_line(self) -> int:
+        """Where the first declaration stands: for what several of them give together."""
+        return min((one.line for state in self.states.values() for one in state.values()),
+                   default=1)
+
     def leave(self, line: int, what: str) -> None:
         self._left.setdefault(CssLeftover(line, what))
 
