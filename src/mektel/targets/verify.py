@@ -24,12 +24,14 @@ from mektel.core.kit.parameters import NUMERIC, argument_problem
 from mektel.core.look import Look, Margins, resolve, settle, settled, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
-from mektel.core.proof import difference
+from mektel.core.proof import mean_difference
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
 from mektel.targets.match import Compared, Match
 from mektel.targets.shipping import ship
 
 BACKDROP = "#E9E2D3"
+# Means are rounded to four places.
+CLOSE = 1e-4
 NOTHING: Mapping[str, Collection[str]] = {}
 # Places tried across and down, reaching so many px beyond the box; none so near the outline that
 # rounding decides.
@@ -147,7 +149,7 @@ def told_apart(matches: list[Match]) -> list[Match]:
             if (other.control != match.control or theirs.shape != own.designed.shape
                     or (theirs == own.designed).all()):
                 continue
-            if difference(theirs[:, :, :3], own.taken[:, :, :3]).mean < own.whole.mean:
+            if mean_difference(theirs[:, :, :3], own.taken[:, :, :3]) < own.whole.mean - CLOSE:
                 match = replace(match, nearer=other.state)
                 break
         found.append(match)

@@ -293,6 +293,24 @@ class ChangesPopover(QFrame):
 class SizesTile(Tile):
     """The held state at other sizes: as small as its text allows, wide, low, and tall."""
 
+    # What it shows, and what that was worked out for: beside the interface thread.
+    _shown: tuple[tuple[Look, Margins], ...] = ()
+    _shown_for: tuple[object, ...] = ()
+
+    def _prepare(self, sizes: list[tuple[float, float]]) -> None:
+        kit, control, state = self.bench.drawn, self.bench.control, self.bench.state
+        if control is None or self._shown_for == (id(kit), control.id, state, *sizes):
+            return
+        self._shown_for = (id(kit), control.id, state, *sizes)
+        flags = parse_flags(state)
+        self.bench.background.ask("sizes", lambda: tuple(
+            (resolve(kit, control, flags, size), shared_margins(kit, control, size))
+            for size in sizes), self._show)
+
+    def _show(self, shown: tuple[tuple[Look, Margins], ...]) -> None:
+        self._shown = shown
+        self.update()
+
     def paintEvent(self, _event: object) -> None:
         control = self.bench.control
         painter = QPainter(self)
@@ -307,12 +325,10 @@ class SizesTile(Tile):
             (narrow, height), (width * 1.5, height),
             (width, max(4.0, height * 0.6)), (width, height * 1.4),
         ]
-        flags = parse_flags(self.bench.state)
+        self._prepare(sizes)
         area = self.area().adjusted(8, 6, -8, -CAPTION)
         cell_w, cell_h = area.width() / 2, area.height() / 2
-        for slot, size in enumerate(sizes):
-            look = resolve(self.bench.drawn, control, flags, size)
-            margins = shared_margins(self.bench.drawn, control, size)
+        for slot, (look, margins) in enumerate(self._shown):
             full_w = look.width + margins.left + margins.right
             full_h = look.height + margins.top + margins.bottom
             share = min(1.0, cell_w / full_w, cell_h / full_h)

@@ -13,6 +13,14 @@ from mektel.app.theme import code_font, theme
 LONGEST = 200_000
 
 
+LANGUAGES = ("python", "javascript", "html", "json")
+
+
+def load_languages() -> None:
+    for name in LANGUAGES:
+        get_lexer_by_name(name)
+
+
 class CodeView(QPlainTextEdit):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.parts.layouts import empty
-from mektel.app.ship.code_view import CodeView
+from mektel.app.ship.code_view import CodeView, load_languages
 from mektel.app.ship.match_table import MatchPanel
 from mektel.app.ship.targets import TargetCard
 from mektel.app.ship.worker import PreviewWork, ShipWork
@@ -81,6 +81,8 @@ class ShipRoom(QWidget):
         self.match.setFixedWidth(330)
         body.addWidget(self.match, 0)
         column.addLayout(body, 1)
+        # Loading the words of a language takes a quarter of a second when first wanted.
+        bench.background.ask("languages", load_languages, lambda _: None)
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self._show_held_control)
         bench.file_changed.connect(self._suggest_folder)

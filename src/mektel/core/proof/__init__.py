@@ -6,6 +6,7 @@ from mektel.core.proof.compare import (
     difference,
     difference_picture,
     local_difference,
+    mean_difference,
 )
 from mektel.core.proof.contrast import LabelContrast, label_contrast, state_contrasts
 from mektel.core.proof.findings import Finding, findings, findings_of
@@ -20,6 +21,6 @@ __all__ = [
     "findings",
     "findings_of",
     "label_contrast",
-    "local_difference",
+    "local_difference", "mean_difference",
     "state_contrasts",
 ]
