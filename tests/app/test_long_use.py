@@ -180,8 +180,8 @@ def test_edits_of_a_control_do_not_hold_the_window_up(demo) -> None:
     window.bench.hold("board", "hover", "face")
     hand.settle()
     hand.until(lambda: not window.bench.background.busy)
-    # Other tests run beside: three frames, where one is wanted.
-    with Watchdog(limit=0.15) as watch:
+    # Fifty milliseconds are wanted, and measured where nothing else runs (tools/long_use.py).
+    with Watchdog(limit=0.09) as watch:
         for count in range(30):
             colour = f"#{40 + 5 * count:02X}8C93"
             window.bench.edit("colour", lambda kit, colour=colour: edit.set_value(
@@ -195,7 +195,9 @@ def test_ship_opens_without_holding_the_window_up(demo) -> None:
     window, hand = demo
     window.ship.isVisible()  # its module is loaded before what is watched
     hand.until(lambda: not window.bench.background.busy)
-    with Watchdog(limit=0.25) as watch:
+    kit = window.bench.kit
+    window.bench.start(kit.model_copy(update={"controls": kit.controls[:6]}), None)
+    with Watchdog(limit=0.09) as watch:
         window.go_to("Ship")
         hand.until(lambda: all(card.state.counts for card in window.ship.cards.values()))
         for name in window.ship.cards:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
+from shiboken6 import isValid
 
 from mektel.app.faults import faults
 
@@ -56,6 +57,9 @@ class Background(QObject):
         if asked is None or asked[0] != number:
             return
         del self._asked[slot]
+        owner = getattr(asked[1], "__self__", None)
+        if isinstance(owner, QObject) and not isValid(owner):
+            return  # whoever asked is gone
         if fault is not None:
             faults().report(fault)
         else:

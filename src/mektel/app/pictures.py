@@ -144,7 +144,7 @@ def _told_in_words(wanted: Wanted, why: str) -> QImage:
 
 
 # Drawing on the interface thread that one turn of its loop may pay for, in seconds.
-AT_ONCE = 0.02
+AT_ONCE = 0.014
 
 
 class PictureStore(QObject):

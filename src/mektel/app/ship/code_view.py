@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Iterator
+from typing import Any
+
 from pygments import lex
 from pygments.lexers import get_lexer_by_name
 from pygments.token import Comment, Keyword, Name, Number, String
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QColor, QFont, QPalette, QTextCharFormat, QTextCursor
 from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
 from mektel.app.theme import code_font, theme
 
 LONGEST = 200_000
-
-
+# Seconds of one turn of the loop that colouring may take.
+A_TURN = 0.006
 LANGUAGES = ("python", "javascript", "html", "json")
 
 
@@ -28,6 +33,10 @@ class CodeView(QPlainTextEdit):
         self.setFont(code_font(12))
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self._shown: tuple[str, str, str] = ("", "", "")
+        self._words: Iterator[tuple[Any, str]] = iter(())
+        self._at = 0
+        self._turn = QTimer(self, singleShot=True, interval=0)
+        self._turn.timeout.connect(self._colour_some)
 
     def show_code(self, text: str, language: str) -> None:
         """Sets the text; colours follow the theme it is shown in."""
@@ -39,22 +48,31 @@ class CodeView(QPlainTextEdit):
         cut = len(text) > LONGEST
         self.setPlainText(shown + ("\n… the rest is in the file" if cut else ""))
         self.setFont(code_font(12))
-        if not language or language == "text":
-            return
+        self.moveCursor(QTextCursor.MoveOperation.Start)
+        self._words, self._at = iter(()), 0
+        if language and language != "text":
+            self._words = iter(lex(
+                shown, get_lexer_by_name(language, ensurenl=False, stripnl=False)))
+            self._turn.start()
+
+    def _colour_some(self) -> None:
+        """Colours words for a part of a frame, and goes on in the next turn: a file may be long."""
+        until = time.perf_counter() + A_TURN
         cursor = QTextCursor(self.document())
         cursor.beginEditBlock()
-        at = 0
-        for kind, words in lex(shown, get_lexer_by_name(language, ensurenl=False, stripnl=False)):
+        for kind, words in self._words:
             made = self._format(kind)
             # The document counts in UTF-16 units.
             length = len(words.encode("utf-16-le")) // 2
             if made is not None:
-                cursor.setPosition(at)
-                cursor.setPosition(at + length, QTextCursor.MoveMode.KeepAnchor)
+                cursor.setPosition(self._at)
+                cursor.setPosition(self._at + length, QTextCursor.MoveMode.KeepAnchor)
                 cursor.setCharFormat(made)
-            at += length
+            self._at += length
+            if time.perf_counter() > until:
+                self._turn.start()
+                break
         cursor.endEditBlock()
-        self.moveCursor(QTextCursor.MoveOperation.Start)
 
     def _format(self, kind: object) -> QTextCharFormat | None:
         colours = theme()
