@@ -208,8 +208,9 @@ def _changed_json(content: bytes, dice: random.Random) -> bytes:
                 todo.append(value)
     for _ in range(dice.choice((1, 2, 4))):
         node, key = dice.choice(spots)
-        if isinstance(node[key], int | float) and dice.random() < 0.8:
-            node[key] *= dice.choice((0, -1, 0.01, 0.5, 2, 7, 100))
+        value = node[key]
+        if isinstance(value, int | float) and abs(value) < 1e9 and dice.random() < 0.8:
+            node[key] = value * dice.choice((0, -1, 0.01, 0.5, 2, 7, 100))
         elif dice.random() < 0.4:
             other, name = dice.choice(spots)
             try:
