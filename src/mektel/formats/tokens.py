@@ -89,9 +89,7 @@ class _Found:
         self.figures: list[Figure] = []
         self.leftovers: list[TokenLeftover] = []
         self.paths: dict[str, str] = {}
-        # Names given, so that no two tokens get the same; values looked at.
-        self.names: dict[str, None] = {}
-        self.followed = 0
+        self.followed = 0  # values looked at while aliases are followed
 
     def walk(self, node: dict[str, Any], path: tuple[str, ...], kind: str | None) -> None:
         if len(path) > DEEPEST:
