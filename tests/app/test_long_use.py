@@ -41,9 +41,34 @@ os.kill(os.getpid(), 9)
 """
 
 
+CLOSE_AT_WORK = """
+import time
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
+from mektel.app.main import make_application, make_window
+app = make_application()
+window = make_window(demo=True)
+window.show()
+work = lambda: [time.sleep(0.001) for _ in range(400)]
+window.bench.background.ask("before", work, print)
+window._closing = True
+window.close()
+window.bench.background.ask("after", work, print)
+window.deleteLater()
+other = QWidget()
+other.show()
+QTest.qWaitForWindowActive(other)
+"""
+
+
 def crash() -> None:
     done = subprocess.run([sys.executable, "-c", CRASH], timeout=90, check=False)
     assert done.returncode == -9
+
+
+def test_a_window_closed_while_it_works_is_gone_at_once() -> None:
+    """Qt waits for a busy pool that it deletes, with the lock held that the pool's task needs."""
+    subprocess.run([sys.executable, "-c", CLOSE_AT_WORK], timeout=60, check=True)
 
 
 def kept(window) -> list[Path]:

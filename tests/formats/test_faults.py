@@ -26,15 +26,15 @@ from tests.conftest import ROOT
 FAULTS = sorted((ROOT / "tests" / "faults").iterdir())
 
 
-def _load() -> ModuleType:
-    spec = importlib.util.spec_from_file_location("fuzz", ROOT / "tools" / "fuzz.py")
+def _load(name: str) -> ModuleType:
+    spec = importlib.util.spec_from_file_location(name, ROOT / "tools" / f"{name}.py")
     assert spec and spec.loader
     module = importlib.util.module_from_spec(spec)
     spec.loader.exec_module(module)
     return module
 
 
-fuzz = _load()
+fuzz, fuzz_inputs = _load("fuzz"), _load("fuzz_inputs")
 fuzz.MOST_DRAWN = 1  # each was tried with more when it was mended; see tools/fuzz.py
 
 
@@ -53,7 +53,7 @@ def answers_in_time() -> Iterator[None]:
 
 @pytest.mark.parametrize("path", FAULTS, ids=lambda path: path.name)
 def test_what_broke_a_reader_is_read_or_refused(path: Path) -> None:
-    fuzz.attempt(fuzz.kind_of(path.name), path.read_bytes())
+    fuzz.attempt(fuzz_inputs.kind_of(path.name), path.read_bytes())
 
 
 def test_sheets_and_drawings_of_many_parts_are_read() -> None:

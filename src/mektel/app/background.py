@@ -40,9 +40,12 @@ class Background(QObject):
         self._sender.done.connect(self._take)
         self._asked: dict[str, tuple[int, Callable[[Any], None], _Task]] = {}
         self._count = 0
+        self._stopped = False
 
     def ask(self, slot: str, make: Callable[[], Any], take: Callable[[Any], None]) -> None:
         """Runs ``make`` in the thread; ``take`` gets its result in this one."""
+        if self._stopped:
+            return
         self._count += 1
         if slot in self._asked:
             self._pool.tryTake(self._asked[slot][2])
@@ -70,6 +73,9 @@ class Background(QObject):
         return bool(self._asked)
 
     def stop(self) -> None:
+        """Ends all work for good. Qt waits for a busy pool with the interpreter's lock held, which
+        its task may be waiting for: it must be idle, and stay so, before it is taken down."""
+        self._stopped = True
         self._asked.clear()
         self._pool.clear()
         self._pool.waitForDone()

@@ -1,0 +1,205 @@
+"""Inputs for ``fuzz.py``: the examples, samples and kept faults, changed at random.
+
+Most changes keep the form of the format (another number, a value that the same key or property has
+elsewhere, an entry dropped or repeated), so that the input is read and used rather than refused at
+once; the rest is noise.
+"""
+
+from __future__ import annotations
+
+import json
+import random
+import re
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from mektel.core.kit.moving import layer_to_text
+from mektel.formats.kitfile import kit_to_text, read_kit
+from mektel.formats.tokens import tokens_to_text
+from mektel.samples import DEMO, starter_files
+
+ROOT = Path(__file__).resolve().parents[1]
+FAULTS = ROOT / "tests" / "faults"
+KINDS = ("css", "svg", "tokens", "kit", "layer", "png")
+FAULT_SHARE, FORM_SHARE = 0.15, 0.8
+MOST_BYTES = 2 * 2**20
+LARGE_FAULT = 30_000
+NOISE = ["", "0", "-1", "1e9", "1e400", "NaN", "null", "true", "[]", "{}", '"', "'", "\\", "\x00",
+         "\ud800".encode("utf-8", "surrogatepass").decode("utf-8", "replace"), "é", "🜁", "‮",
+         "calc(1 + 2)", "var(--a)", "url(#a)", "matrix(1 2 3)", "999999999", "0.00001", "${x}", "`",
+         "inherit", "50%", "1turn", "-", "+", ",", "(", ")", "<", ">", "&", ";", "}", "{"]
+NONSENSE: list[Any] = [None, True, -1, 0, 1e9, 1e-9, "", "#FFFFFF", [], {}, [1, 2], "rest", "hover",
+                       "x" * 300, "\ud800", 2000, 0.5, -20]
+NUMBER = re.compile(rb"-?\d+(?:\.\d+)?")
+# A property and its value in a style sheet; an attribute and its value in a drawing.
+PAIRS = {"css": re.compile(rb"([a-z-]+)\s*:\s*([^;{}]+)"),
+         "svg": re.compile(rb'([a-zA-Z:-]+)\s*=\s*"([^"]*)"')}
+
+
+@dataclass
+class Pool:
+    """What is changed: inputs of one kind, faults apart, and the values that each key has."""
+
+    sound: list[bytes] = field(default_factory=list)
+    faults: list[bytes] = field(default_factory=list)
+    values: dict[Any, list[Any]] = field(default_factory=dict)
+
+    def pick(self, dice: random.Random) -> bytes:
+        faults = self.faults and (not self.sound or dice.random() < FAULT_SHARE)
+        return dice.choice(self.faults if faults else self.sound)
+
+
+def kind_of(name: str) -> str:
+    """What a file of ``tests/faults`` is tried as."""
+    word = re.match(r"[a-z]+", name)
+    return word[0] if word and word[0] in KINDS else "kit"
+
+
+def pools() -> dict[str, Pool]:
+    """Everything that is changed, for each kind of input."""
+    made = {kind: Pool() for kind in KINDS}
+    for path in sorted((ROOT / "examples").rglob("*")):
+        kind = {".css": "css", ".svg": "svg", ".json": "tokens", ".png": "png"}.get(path.suffix)
+        if kind:
+            made[kind].sound.append(path.read_bytes())
+    made["kit"].sound += [kit_to_text(read_kit(path)).encode() for path in starter_files().values()]
+    demo = read_kit(DEMO)
+    for at, control in enumerate(demo.controls):
+        alone = demo.model_copy(update={"controls": (control.model_copy(update={"base": None}),)})
+        made["kit"].sound.append(kit_to_text(alone).encode())
+        made["layer"].sound += [layer_to_text(demo, control.id, layer.id).encode()
+                                for layer in control.layers[:3 if at % 2 else 9]]
+    made["tokens"].sound.append(tokens_to_text(demo).encode())
+    for path in sorted(FAULTS.iterdir()):
+        content = path.read_bytes() if path.suffix != ".py" else b""
+        # The large ones are about time and memory, and are tried as they are by the tests.
+        if content and len(content) < LARGE_FAULT:
+            made[kind_of(path.name)].faults.append(content)
+    for kind, pool in made.items():
+        for content in (*pool.sound, *pool.faults):
+            for key, value in _pairs(kind, content):
+                pool.values.setdefault(key, []).append(value)
+    return made
+
+
+def _pairs(kind: str, content: bytes) -> list[tuple[Any, Any]]:
+    if kind in PAIRS:
+        return PAIRS[kind].findall(content)
+    try:
+        return [(key, node[key]) for node, key in _spots(json.loads(content))]
+    except (ValueError, RecursionError):
+        return []
+
+
+def changed(kind: str, pool: Pool, dice: random.Random) -> bytes:
+    """An input of a kind with a few things changed."""
+    content = pool.pick(dice)
+    if dice.random() < FORM_SHARE:
+        if kind in PAIRS:
+            return _changed_values(PAIRS[kind], content, pool, dice)
+        if content.lstrip()[:1] == b"{":
+            return _changed_json(content, pool, dice)
+    return _changed_bytes(content, pool, dice)
+
+
+def _changed_values(
+    pattern: re.Pattern[bytes], content: bytes, pool: Pool, dice: random.Random,
+) -> bytes:
+    """Text with values taken from elsewhere, other numbers, and pairs that are dropped."""
+    for _ in range(dice.choice((1, 1, 2, 3, 5))):
+        pairs = list(pattern.finditer(content))
+        if not pairs:
+            break
+        pair = dice.choice(pairs)
+        first, last = pair.span(2)
+        way = dice.random()
+        if way < 0.35:
+            value = dice.choice(pool.values.get(pair[1]) or [b"0"])
+        elif way < 0.75:
+            value = NUMBER.sub(lambda number: _other_number(number[0], dice), pair[2])
+        elif way < 0.85:
+            value = dice.choice(pool.values[dice.choice(list(pool.values))])
+        elif way < 0.95:
+            value = pair[2] + b" " + dice.choice(NOISE).encode("utf-8", "replace")
+        else:
+            first, last, value = *pair.span(), b""
+        content = content[:first] + value + content[last:]
+    return content[:MOST_BYTES]
+
+
+def _other_number(number: bytes, dice: random.Random) -> bytes:
+    if dice.random() < 0.4:
+        return number
+    return repr(round(float(number) * dice.choice((0, -1, 0.01, 0.5, 2, 7, 100)), 4)).encode()
+
+
+def _changed_bytes(content: bytes, pool: Pool, dice: random.Random) -> bytes:
+    """Bytes dropped, repeated, replaced by noise or by a piece of another input."""
+    data = bytearray(content)
+    for _ in range(dice.choice((1, 1, 2, 3, 6))):
+        at = dice.randrange(len(data) + 1)
+        way = dice.randrange(7)
+        if way == 0:
+            del data[at : at + dice.choice((1, 2, 8, 60))]
+        elif way == 1:
+            data[at:at] = dice.choice(NOISE).encode("utf-8", "replace")
+        elif way == 2:
+            piece = bytes(data[at : at + dice.choice((4, 40, 400))])
+            data[at:at] = piece * dice.choice((1, 1, 2, 40))
+        elif way == 3 and data:
+            data[min(at, len(data) - 1)] = dice.randrange(256)
+        elif way == 4:
+            other = pool.pick(dice)
+            start = dice.randrange(len(other) + 1)
+            data[at:at] = other[start : start + dice.choice((10, 100, 400))]
+        else:
+            spots = [m.span() for m in NUMBER.finditer(data)]
+            if spots:
+                first, last = dice.choice(spots)
+                data[first:last] = dice.choice([*NOISE, "7", "0.5", "40", "2000", "-20"]).encode(
+                    "utf-8", "replace")
+    return bytes(data[:MOST_BYTES])
+
+
+def _spots(document: Any) -> list[tuple[Any, Any]]:
+    """Every place of a JSON document: what holds it, and its key or index there."""
+    spots: list[tuple[Any, Any]] = []
+    todo = [document]
+    while todo:
+        node = todo.pop()
+        for key, value in node.items() if isinstance(node, dict) else enumerate(node):
+            spots.append((node, key))
+            if isinstance(value, dict | list):
+                todo.append(value)
+    return spots
+
+
+def _changed_json(content: bytes, pool: Pool, dice: random.Random) -> bytes:
+    """A JSON document with values changed, taken from elsewhere, dropped, repeated or nonsense."""
+    try:
+        document = json.loads(content)
+        for _ in range(dice.choice((1, 2, 4))):
+            spots = _spots(document)
+            if not spots:
+                break
+            _change_spot(*dice.choice(spots), pool, dice)
+        return json.dumps(document).encode()[:MOST_BYTES]
+    except (ValueError, RecursionError):
+        return content
+
+
+def _change_spot(node: Any, key: Any, pool: Pool, dice: random.Random) -> None:
+    value, way = node[key], dice.random()
+    if isinstance(value, int | float) and abs(value) < 1e9 and way < 0.6:
+        node[key] = value * dice.choice((0, -1, 0.01, 0.5, 2, 7, 100))
+    elif way < 0.75 and isinstance(key, str):
+        node[key] = json.loads(json.dumps(dice.choice(pool.values.get(key) or NONSENSE)))
+    elif way < 0.82:
+        del node[key]
+    elif way < 0.9 and isinstance(node, list):
+        node.insert(key, json.loads(json.dumps(value)))
+    elif way < 0.95:
+        node[key] = json.loads(json.dumps(dice.choice(pool.values[dice.choice(list(pool.values))])))
+    else:
+        node[key] = dice.choice(NONSENSE)
