@@ -87,7 +87,8 @@ class Hand:
 
     def settle(self) -> None:
         QApplication.processEvents()
-        self.until(lambda: not self.window.bench.pictures.busy)
+        bench = self.window.bench
+        self.until(lambda: not bench.looks.busy and not bench.pictures.busy)
 
     def choose(self, menu: object, *words: str) -> None:
         """Picks a menu's entry by its first words, through the menus that lead to it."""

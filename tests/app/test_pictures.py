@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time
 
 import pytest
@@ -9,7 +10,8 @@ from PySide6.QtCore import QPoint
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QWidget
 
-from mektel.app import pictures
+from mektel.app import looks, pictures
+from mektel.app.looks import Looks
 from mektel.app.main import make_application
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import PictureStore, Wanted, draw
@@ -20,6 +22,13 @@ from mektel.core.look import resolve, shared_margins
 def wanted(kit: Kit, name: str, scale: float = 1.0, layer: str | None = None) -> Wanted:
     control = kit.control(name)
     return Wanted(resolve(kit, control), scale, shared_margins(kit, control), layer)
+
+
+class Waiting(QWidget):
+    painted = 0
+
+    def update(self) -> None:
+        self.painted += 1
 
 
 @pytest.fixture
@@ -33,9 +42,9 @@ def store(qtbot):
 def test_a_picture_is_drawn_once_and_kept_by_value(store, qtbot, demo_kit: Kit) -> None:
     one = wanted(demo_kit, "board")
     assert store.get(one) is None and store.busy
-    with qtbot.waitSignal(store.ready, timeout=5000) as told:
-        pass
-    assert told.args == [one]
+    waiting = Waiting()
+    store.repaint_when_ready(one, waiting)
+    qtbot.waitUntil(lambda: waiting.painted == 1)
     image = store.get(one)
     assert image is not None and not store.busy
     same = demo_kit.control("board").model_copy()
@@ -60,9 +69,11 @@ def test_what_nobody_has_begun_is_dropped_and_asked_for_again(
     for one in asked:
         store.get(one)
     qtbot.waitUntil(lambda: len(drawn) == 2)
-    dropped: list[Wanted] = []
-    store.ready.connect(dropped.append)
+    waiting = {one: Waiting() for one in asked}
+    for one, widget in waiting.items():
+        store.repaint_when_ready(one, widget)
     store.drop_waiting()
+    dropped = [one for one, widget in waiting.items() if widget.painted]
     assert set(dropped) == set(asked) - set(drawn) and len(dropped) == 6
     qtbot.waitUntil(lambda: not store.busy)
     assert len(drawn) == 2
@@ -72,11 +83,8 @@ def test_what_nobody_has_begun_is_dropped_and_asked_for_again(
 def test_a_widget_shows_the_last_picture_until_the_new_one_is_there(
     store, qtbot, demo_kit: Kit
 ) -> None:
-    class Shown(ShowsPictures, QWidget):
-        painted = 0
-
-        def update(self) -> None:
-            self.painted += 1
+    class Shown(ShowsPictures, Waiting):
+        pass
 
     widget = Shown()
     qtbot.addWidget(widget)
@@ -104,6 +112,29 @@ def test_memory_is_bounded_and_nothing_begins_after_the_end(
     store.stop()
     assert store.get(asked[0]) is None and not store.busy
     assert store.get(asked[-1]) is not None
+
+
+def test_a_look_that_takes_long_is_not_waited_for(
+    qtbot, demo_kit: Kit, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    make_application()
+    store = Looks(None)
+    control = demo_kit.control("board")
+    assert store.get(demo_kit, control).look == resolve(demo_kit, control)  # takes a moment
+    qtbot.wait(1)
+    go_on = threading.Event()
+    monkeypatch.setattr(looks, "resolve", lambda *args: go_on.wait(20) and resolve(*args))
+    began = time.monotonic()
+    assert store.get(demo_kit, control, {"hover"}) is None and store.busy
+    assert store.get(demo_kit, control, {"pressed"}) is None
+    assert time.monotonic() - began < 10
+    store.drop_waiting()  # an edit: what was begun goes on, the other is forgotten
+    with qtbot.waitSignal(store.ready, timeout=20_000):
+        go_on.set()
+    hovered = store.get(demo_kit, control, {"hover"})
+    assert hovered.look == resolve(demo_kit, control, {"hover"}) and not store.busy
+    store.stop()
+    assert store.get(demo_kit, control, {"pressed"}) is None and not store.busy
 
 
 def test_closing_in_the_middle_of_drawing_ends_cleanly(make) -> None:

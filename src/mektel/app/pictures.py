@@ -19,6 +19,8 @@ from PySide6.QtCore import (
     Slot,
 )
 from PySide6.QtGui import QColor, QImage, QPainter
+from PySide6.QtWidgets import QWidget
+from shiboken6 import isValid
 
 from mektel.app.faults import faults
 from mektel.app.parts.backdrop import paint_backdrop
@@ -148,19 +150,18 @@ AT_ONCE = 0.014
 
 
 class PictureStore(QObject):
-    """``get`` gives a picture at once if it is there; if not, it is drawn and ``ready`` sent.
+    """``get`` gives a picture at once if it is there; if not, it is drawn beside this thread.
 
     Small pictures, known to be quick from the last of their kind, are drawn on the spot while a
     part of a frame's time lasts: handing each to a thread would cost more than drawing it.
     """
-
-    ready = Signal(object)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._kept: OrderedDict[Wanted, QImage] = OrderedDict()
         self._bytes = 0
         self._pending: dict[Wanted, _Work] = {}
+        self._waiting: dict[Wanted, list[QWidget]] = {}
         self._stopped = False
         self._took: dict[Hashable, float] = {}
         self._left = AT_ONCE
@@ -203,7 +204,7 @@ class PictureStore(QObject):
         for wanted, work in list(self._pending.items()):
             if self._pool.tryTake(work):
                 del self._pending[wanted]
-                self.ready.emit(wanted)  # who still waits for it asks again
+                self._tell(wanted)  # who still waits for it asks again
 
     @Slot(object, QImage, float)
     def _keep(self, wanted: Wanted, image: QImage, took: float) -> None:
@@ -212,7 +213,16 @@ class PictureStore(QObject):
             self._took.clear()
         self._took[wanted.sort()] = took
         self._store(wanted, image)
-        self.ready.emit(wanted)
+        self._tell(wanted)
+
+    def repaint_when_ready(self, wanted: Wanted, widget: QWidget) -> None:
+        """Has a widget repainted once a picture that it was not given is there, or dropped."""
+        self._waiting.setdefault(wanted, []).append(widget)
+
+    def _tell(self, wanted: Wanted) -> None:
+        for widget in self._waiting.pop(wanted, ()):
+            if isValid(widget):
+                widget.update()
 
     def _store(self, wanted: Wanted, image: QImage) -> None:
         self._kept[wanted] = image

@@ -24,13 +24,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.looks import Drawn
 from mektel.app.parts.backdrop import MIDDLE, caption_colour, paint_backdrop, paint_plate
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit, states_of
-from mektel.core.look import natural_size, parse_flags, resolve, shared_margins
+from mektel.core.look import natural_size, parse_flags
 from mektel.core.look.parts import rgba
 from mektel.core.proof import LabelContrast, state_contrasts
 
@@ -56,6 +57,9 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self._holding = QTimer(self, singleShot=True, interval=600)
         self._holding.timeout.connect(lambda: self._tell("held"))
         self.watch(bench.pictures)
+        self.watch_looks(bench.looks)
+        # Its look at rest: where it is pressed, and the room round it.
+        self._rest: Drawn | None = None
         self._ahead = QTimer(self, singleShot=True, interval=150)
         self._ahead.timeout.connect(self._draw_ahead)
         self.setMouseTracking(True)
@@ -101,8 +105,12 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self.setCheckable("checked" in states_of(control.kind))
         if control.kind != "busy":
             self.busy = False
-        margins = shared_margins(self.bench.drawn, control, self.box_size)
-        width, height = self.box_size
+        drawn = self.look(self.bench.drawn, control, (), self.box_size)
+        if drawn is None:
+            return  # placed once it is resolved
+        self._rest = drawn
+        margins = drawn.margins
+        width, height = drawn.look.width, drawn.look.height
         self.resize(
             round(width) + margins.left + margins.right,
             round(height) + margins.top + margins.bottom,
@@ -113,17 +121,26 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def _draw_ahead(self) -> None:
         if self.bench.control is not None:
             lasting = {"checked"} & self.flags()
-            for words in LIKELY:
-                self.bench.pictures.get(self._wanted(parse_flags(words) | lasting))
+            likely = [parse_flags(words) | lasting for words in LIKELY]
             if self.isCheckable():
-                other = {"hover"} | ({"checked"} - lasting)
-                self.bench.pictures.get(self._wanted(frozenset(other)))
+                likely.append(frozenset({"hover"} | ({"checked"} - lasting)))
+            for flags in likely:
+                wanted = self._wanted(flags)
+                if wanted is not None:
+                    self.bench.pictures.get(wanted)
 
-    def _wanted(self, flags: frozenset[str]) -> Wanted:
+    def look_ready(self) -> None:
+        area = self.parentWidget()
+        assert isinstance(area, PadArea)
+        area.place()
+
+    def _wanted(self, flags: frozenset[str]) -> Wanted | None:
         control = self.bench.control
         assert control is not None
-        look = resolve(self.bench.drawn, control, flags, self.box_size)
-        margins = shared_margins(self.bench.drawn, control, self.box_size)
+        drawn = self.look(self.bench.drawn, control, flags, self.box_size)
+        if drawn is None:
+            return None
+        look, margins = drawn.look, drawn.margins
         ratio = self.devicePixelRatioF()
         area = self.parentWidget()
         assert area is not None
@@ -134,7 +151,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def paintEvent(self, _event: object) -> None:
         if self.bench.control is None:
             return
-        image = self.picture(self._wanted(self.flags()))
+        wanted = self._wanted(self.flags())
+        image = self.last_picture() if wanted is None else self.picture(wanted)
         if image is not None:
             painter = QPainter(self)
             ratio = self.devicePixelRatioF()
@@ -142,11 +160,19 @@ class LiveControl(ShowsPictures, QAbstractButton):
 
     def hitButton(self, at: QPoint) -> bool:
         control = self.bench.control
-        if control is None or self.busy:
+        if control is None or self.busy or self._rest is None:
             return False
-        margins = shared_margins(self.bench.drawn, control, self.box_size)
-        outline = resolve(self.bench.drawn, control, (), self.box_size).outline
-        return outline.contains(at.x() + 0.5 - margins.left, at.y() + 0.5 - margins.top)
+        margins = self._rest.margins
+        return self._rest.look.outline.contains(
+            at.x() + 0.5 - margins.left, at.y() + 0.5 - margins.top)
+
+    @property
+    def box(self) -> QRectF:
+        """The control without its margins, as a part of what surrounds it."""
+        if self._rest is None:
+            return QRectF(self.geometry())
+        margins, look = self._rest.margins, self._rest.look
+        return QRectF(self.x() + margins.left, self.y() + margins.top, look.width, look.height)
 
     def _point_at(self, inside: bool) -> None:
         inside = inside and self.isEnabled()
@@ -216,7 +242,7 @@ class PadArea(QWidget):
     def place(self) -> None:
         self.control.refresh()
         # The box stands in the middle, whatever its margins.
-        box = self._box()
+        box = self.control.box
         offset = box.center() - QRectF(self.control.geometry()).center()
         middle = QRectF(self.rect()).center() - offset
         self.control.move(
@@ -224,15 +250,6 @@ class PadArea(QWidget):
             round(middle.y() - self.control.height() / 2),
         )
         self.update()
-
-    def _box(self) -> QRectF:
-        control = self.bench.control
-        if control is None:
-            return QRectF(self.control.geometry())
-        margins = shared_margins(self.bench.drawn, control, self.control.box_size)
-        at = self.control.pos()
-        width, height = self.control.box_size
-        return QRectF(at.x() + margins.left, at.y() + margins.top, width, height)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -254,7 +271,7 @@ class PadArea(QWidget):
 
     def _grip_at(self, at: QPoint) -> tuple[int, int]:
         """Which edge is near: -1, 0 or 1 sideways, and up or down."""
-        box, grip = self._box(), self.GRIP
+        box, grip = self.control.box, self.GRIP
         if not box.adjusted(-grip, -grip, grip, grip).contains(at):
             return (0, 0)
         if box.adjusted(2, 2, -2, -2).contains(at):

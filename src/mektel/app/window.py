@@ -319,6 +319,7 @@ class Window(QMainWindow):
         self.bench.recovery.end()
         if self._ship is not None:
             self._ship.stop()
+        self.bench.looks.stop()
         self.bench.background.stop()
         self.bench.pictures.stop()
         super().closeEvent(event)

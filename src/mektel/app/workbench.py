@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, Signal
 
 from mektel.app.background import Background
 from mektel.app.kit_on_disk import KitOnDisk
+from mektel.app.looks import Looks
 from mektel.app.parts.backdrop import SAIL
 from mektel.app.pictures import PictureStore
 from mektel.app.recovery import Leftover, Recovery
@@ -74,6 +75,7 @@ class Workbench(QObject):
         super().__init__(parent)
         self.settings = settings
         self.pictures = PictureStore(self)
+        self.looks = Looks(self)
         self.background = Background(self)
         self.history = History(Kit())
         self.path: Path | None = None
@@ -231,6 +233,7 @@ class Workbench(QObject):
         self._after_change()
 
     def _after_change(self) -> None:
+        self.looks.drop_waiting()
         self.pictures.drop_waiting()
         self._keep_holding()
         self._keep_unsaved()

@@ -15,7 +15,7 @@ from mektel.app.theme import paint_focus, theme, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import BODY, Stop
 from mektel.core.kit import edit as edits
-from mektel.core.look import parse_flags, resolve, settled, shared_margins
+from mektel.core.look import parse_flags, settled
 from mektel.core.look.handles import (
     STOP,
     Box,
@@ -46,6 +46,7 @@ class LoupeView(ShowsPictures, QWidget):
         super().__init__(parent)
         self.bench = bench
         self.watch(bench.pictures)
+        self.watch_looks(bench.looks)
         self.zoom = 0.0  # 0 stands for as large as fits
         self.pan = QPointF(0, 0)
         self.pixels = False
@@ -154,8 +155,10 @@ class LoupeView(ShowsPictures, QWidget):
     def _paint_picture(self, painter: QPainter) -> None:
         bench, control = self.bench, self.bench.control
         assert control is not None
-        look = resolve(bench.drawn, control, parse_flags(bench.state))
-        margins = shared_margins(bench.drawn, control)
+        resolved = self.look(bench.drawn, control, parse_flags(bench.state))
+        if resolved is None:
+            return  # painted once it is resolved
+        look, margins = resolved.look, resolved.margins
         drawn_at = float(bench.density) if self.pixels else min(
             FINEST, self.scale * self.devicePixelRatioF())
         corner = self.to_screen(-margins.left, -margins.top)

@@ -47,9 +47,7 @@ from mektel.core.look import (
     holdable,
     holds_looks,
     parse_flags,
-    resolve,
     settled,
-    shared_margins,
 )
 from mektel.core.shape import AnyOutline
 
@@ -67,6 +65,7 @@ class StripCard(ShowsPictures, QWidget):
         super().__init__(parent)
         self.part_id, self.bench = part_id, bench
         self.watch(bench.pictures)
+        self.watch_looks(bench.looks)
         self._painted: tuple[object, ...] = ()
         self._pressed_at: QPoint | None = None
         self.setFixedSize(CARD_W, CARD_H + TAB)
@@ -143,7 +142,10 @@ class StripCard(ShowsPictures, QWidget):
         bench, control = self.bench, self.bench.control
         assert control is not None
         flags = parse_flags(bench.state)
-        look = resolve(bench.drawn, control, flags)
+        resolved = self.look(bench.drawn, control, flags)
+        if resolved is None:
+            return  # painted once it is resolved
+        look, margins = resolved.look, resolved.margins
         if self.part_id == BODY:
             self._paint_outline(painter, box, look.outline)
             return
@@ -162,7 +164,6 @@ class StripCard(ShowsPictures, QWidget):
             painter.setFont(ui_font(11))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
             return
-        margins = shared_margins(bench.drawn, control)
         full_w = look.width + margins.left + margins.right
         full_h = look.height + margins.top + margins.bottom
         share = min(1.0, box.width() / full_w, box.height() / full_h)

@@ -39,6 +39,7 @@ class Tile(ShowsPictures, QWidget):
         super().__init__(parent)
         self.bench = bench
         self.watch(bench.pictures)
+        self.watch_looks(bench.looks)
 
     def area(self) -> QRectF:
         return QRectF(self.rect()).adjusted(BRACKET, BRACKET, -BRACKET, -BRACKET)
@@ -101,10 +102,12 @@ class StateTile(Tile):
                 self._place_button()
                 self.update()
         if self.isVisible() and self._shown() == self._painted:
-            wanted, _, _ = self._picture_of(control)
-            if wanted == self._drawn and not self.awaits():
+            picture = self._picture_of(control)
+            if picture is None:
+                return  # repainted once it is resolved
+            if picture[0] == self._drawn and not self.awaits():
                 return  # nothing of it has changed
-            if not self.follow(wanted):
+            if not self.follow(picture[0]):
                 return  # repainted once it is there
         self.update()
 
@@ -130,10 +133,15 @@ class StateTile(Tile):
         return (bench.backdrop, bench.density, bench.state, bench.mode, bench.control_id,
                 len(control.layers) if control else 0, theme().name)
 
-    def _picture_of(self, control: Control) -> tuple[Wanted, float, float]:
-        """The picture, and where in the tile its top left lies."""
-        look = resolve(self.bench.drawn, control, parse_flags(self.state))
-        margins = shared_margins(self.bench.drawn, control)
+    def look_ready(self) -> None:
+        self.refresh()
+
+    def _picture_of(self, control: Control) -> tuple[Wanted, float, float] | None:
+        """The picture, and where in the tile its top left lies; none until it is resolved."""
+        drawn = self.look(self.bench.drawn, control, parse_flags(self.state))
+        if drawn is None:
+            return None
+        look, margins = drawn.look, drawn.margins
         area, density = self.area().adjusted(0, 0, 0, -CAPTION + 8), self.bench.density
         # The box, not the picture with its shadow, is what stands in the middle.
         x = round(area.center().x() - (margins.left + look.width / 2) * density)
@@ -160,15 +168,14 @@ class StateTile(Tile):
         self.paint_ground(painter)
         if control is None:
             return
-        wanted, x, y = self._picture_of(control)
-        image = self.picture(wanted)
+        picture = self._picture_of(control)
+        image = self.last_picture() if picture is None else self.picture(picture[0])
         self._painted = self._shown()
         if image is not None:
             # Where the picture before this one still stands in, it keeps its own place.
-            if self.awaits():
-                x, y = self._at
-            else:
-                self._drawn, self._at = wanted, (x, y)
+            if picture is not None and not self.awaits():
+                self._drawn, self._at = picture[0], picture[1:]
+            x, y = self._at
             ratio = self.devicePixelRatioF()
             width, height = image.width() / ratio, image.height() / ratio
             painter.save()
@@ -369,6 +376,7 @@ class Wall(QScrollArea):
         bench.kit_changed.connect(self.refresh)
         bench.held_changed.connect(self.refresh)
         bench.view_changed.connect(self.refresh)
+        bench.looks.ready.connect(self._arrange)
         # Other sizes are shown once a drag pauses; the states themselves follow it.
         self._late = QTimer(self, singleShot=True, interval=80)
         self._late.timeout.connect(self.sizes.update)
@@ -407,7 +415,10 @@ class Wall(QScrollArea):
         control = self.bench.control
         if control is None:
             return
-        margins = shared_margins(self.bench.drawn, control)
+        drawn = self.bench.looks.get(self.bench.drawn, control)
+        if drawn is None:
+            return  # arranged once it is resolved
+        margins = drawn.margins
         density = self.bench.density
         width, height = self.bench.shown_size
         wide = (width + margins.left + margins.right) * density + 2 * BRACKET + GAP_2

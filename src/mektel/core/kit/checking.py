@@ -5,9 +5,12 @@ Only what an edit made anew is looked at: an edit shares every control that it l
 
 from __future__ import annotations
 
-from pydantic import ValidationError
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
 
 from mektel.core.errors import DocumentError
+from mektel.core.kit.conditions import in_order
 from mektel.core.kit.document import (
     MOST_COLOURS,
     MOST_CONTROLS,
@@ -35,7 +38,8 @@ def checked(kit: Kit, before: Kit) -> Kit:
                                     f"this would make {len(entries)}")
     known = {id(one) for one in before.controls}
     new = [one for one in kit.controls if id(one) not in known]
-    made = {id(one): _checked_control(one) for one in new}
+    parts = {id(part) for one in before.controls for part in _models(one)}
+    made = {id(one): _checked_control(one, parts) for one in new}
     controls = tuple(made.get(id(one), one) for one in kit.controls) if new else kit.controls
     light = _checked_frame(kit, before)
     result = light.model_copy(update={"controls": controls})
@@ -48,9 +52,25 @@ def checked(kit: Kit, before: Kit) -> Kit:
     return result
 
 
-def _checked_control(control: Control) -> Control:
+def _models(control: Control) -> list[BaseModel]:
+    """Everything in a control that is checked as a whole: outline, layers, parameters …"""
+    values = (getattr(control, name) for name in Control.model_fields)
+    listed = (value if isinstance(value, tuple) else (value,) for value in values)
+    return [entry for entries in listed for entry in entries if isinstance(entry, BaseModel)]
+
+
+def _checked_control(control: Control, sound: set[int]) -> Control:
+    """``sound`` has the ids of the parts that were checked before; only others are checked."""
+    def plain(value: Any) -> Any:
+        if isinstance(value, BaseModel):
+            return value if id(value) in sound else value.model_dump()
+        return tuple(map(plain, value)) if isinstance(value, tuple) else value
+
+    fields = {name: plain(getattr(control, name)) for name in Control.model_fields}
+    fields["states"] = {state: control.states[state]
+                        for state, _ in in_order(tuple(control.states))}
     try:
-        made = Control.model_validate(control.model_dump())
+        made = Control.model_validate(fields)
     except ValidationError as error:
         place, why = fault_of(error)
         raise DocumentError(f"{control.name}: {place}" if place else control.name, why) from None

@@ -174,6 +174,9 @@ def proposed_parameter(control: Control, state: str, part_id: str, path: str) ->
         kind = {"px": "length", "s": "duration"}.get(measure.unit, "number")  # type: ignore[assignment]
         limits = {"low": measure.low, "high": measure.high}
     elif isinstance(value, tuple):
+        if not all(isinstance(entry, float | int) for entry in value) or not value:
+            raise DocumentError("", f"“{path}” is a list; a parameter can drive a value in it, "
+                                    "not the whole")
         measure = _measure_at(part, path)
         kind, value = "length" if measure.unit == "px" else "number", value[0]
         limits = {"low": measure.low, "high": measure.high}
