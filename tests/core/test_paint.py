@@ -11,6 +11,7 @@ from mektel.core.kit import Body, Control, Fill, Join, Kit, Label, Line, Shadow,
 from mektel.core.look import Margins, resolve, shared_margins
 from mektel.core.look.outlines import body_outline
 from mektel.core.paint import on_backdrop, render, render_layer
+from mektel.core.paint.alike import alike_columns
 from mektel.core.paint.blur import blurred_coverage
 from mektel.core.shape import coverage, outline_for, polygon_coverage, polygons
 from mektel.core.text import font_file, shape_line
@@ -234,3 +235,28 @@ def test_joined_outlines_are_what_sets_say() -> None:
     assert area("difference") == pytest.approx(whole - half, rel=0.002)
     assert area("smooth", 12) > area("union") + 10
     assert area("smooth", 0) == pytest.approx(whole + half, rel=0.002)
+
+
+@pytest.mark.parametrize("scale", [1, 1.3, 2])
+def test_columns_that_are_alike_are_as_if_each_were_drawn(scale: float, demo_kit: Kit) -> None:
+    odd = control(Shadow(id="s", name="S", blur=9, offset=(7, 3), colour="#22334480"),
+                  Fill(id="f", name="F", colour="#3AA2A8"),
+                  Line(id="l", name="L", width=3, place="outside", colour="#0E454E90"),
+                  size=(311, 60), radii=(4, 30, 12, 0))
+    kit = edit.add_control(demo_kit, odd)
+    spread = 0
+    for made in kit.controls:
+        margins = shared_margins(kit, made)
+        for state in ("rest", "pressed", "disabled"):
+            look = resolve(kit, made, () if state == "rest" else {state})
+            if look.sees_behind:
+                continue
+            found = render(look, scale, margins)
+            # On something, though it be nothing, every column is drawn.
+            bare = np.zeros_like(found.rgba)
+            expected = render(look, scale, margins, bare).rgba.astype(int)
+            assert np.abs(found.rgba - expected).max() <= 1
+            assert np.abs(found.rgba - expected).mean() < 0.01
+            spread += alike_columns(look.layers, scale, margins.left * scale,
+                                    found.size) is not None
+    assert spread > 10

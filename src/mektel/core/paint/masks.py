@@ -86,10 +86,10 @@ def ring(outer: AnyOutline, inner: AnyOutline, width: int, height: int) -> Float
     """What lies in ``outer`` and not in ``inner``, shape ``(height, width)``, 0 to 1."""
 
     def make() -> Floats:
-        mask = coverage(outer, width, height)
+        mask = covered(outer, width, height)
         if inner.width > 0 and inner.height > 0:
-            mask = np.maximum(mask - coverage(inner, width, height), 0)
-        return mask
+            return np.maximum(mask - coverage(inner, width, height), 0)
+        return mask.copy()
 
     return masks.get(("ring", outer, inner, width, height), make)
 
@@ -98,7 +98,7 @@ def inner(outline: AnyOutline, hole: AnyOutline, sigma: float, width: int, heigh
     """What of ``outline`` a blurred ``hole`` leaves dark, shape ``(height, width)``, 0 to 1."""
     return masks.get(
         ("inner", outline, hole, sigma, width, height),
-        lambda: coverage(outline, width, height) * (
+        lambda: covered(outline, width, height) * (
             1 - blurred_coverage(hole, sigma, width, height)
         ),
     )

@@ -38,6 +38,7 @@ from mektel.core.paint import (
     shadow,
     stroke,
 )
+from mektel.core.paint.alike import Alike, alike_columns
 from mektel.core.paint.cost import check_cost
 from mektel.core.paint.surface import RGBA, Surface
 
@@ -100,10 +101,12 @@ def render_both(
     if not same or full.layers[: len(blank.layers)] != blank.layers:
         return render(blank, scale, margins), render(full, scale, margins)
     check_cost(full, scale, margins)
-    width, height = picture_size(full, scale, margins)
-    surface = Surface(width, height, scale, margins.left * scale, margins.top * scale)
     box = (margins.left * scale, margins.top * scale, full.width * scale, full.height * scale)
-    for layer in blank.layers:
+    size = picture_size(full, scale, margins)
+    surface, alike = _begun(blank.layers, size, scale, margins)
+    if alike is not None:
+        surface = surface.spread(alike, size[0])
+    for layer in blank.layers[alike.layers if alike else 0 :]:
         draw(layer, surface)
     first = Picture(surface.to_bytes(), box, scale)
     for layer in full.layers[len(blank.layers) :]:
@@ -136,16 +139,37 @@ def _render(
     behind: NDArray[np.uint8] | None = None,
 ) -> Picture:
     check_cost(look if layers is look.layers else replace(look, layers=layers), scale, room)
-    width, height = picture_size(look, scale, room)
-    surface = Surface(width, height, scale, room.left * scale, room.top * scale)
-    if behind is not None:
+    size = picture_size(look, scale, room)
+    box = (room.left * scale, room.top * scale, look.width * scale, look.height * scale)
+    if behind is None:
+        surface, alike = _begun(layers, size, scale, room)
+        if alike is not None:
+            if alike.layers == len(layers) and look.opacity >= 1:
+                return Picture(surface.spread_bytes(alike, size[0]), box, scale)
+            surface = surface.spread(alike, size[0])
+            layers = layers[alike.layers :]
+    else:
+        surface = Surface(*size, scale, box[0], box[1])
         surface.begin_on(behind)
     for layer in layers:
         draw(layer, surface)
     if look.opacity < 1:
         surface.fade(look.opacity, behind)
-    box = (room.left * scale, room.top * scale, look.width * scale, look.height * scale)
     return Picture(surface.to_bytes(), box, scale)
+
+
+def _begun(
+    layers: tuple[LayerLook, ...], size: tuple[int, int], scale: float, room: Margins
+) -> tuple[Surface, Alike | None]:
+    """A surface with those layers from the back that can be drawn in part, and what is alike."""
+    left, top = room.left * scale, room.top * scale
+    alike = alike_columns(layers, scale, left, size)
+    if alike is None:
+        return Surface(*size, scale, left, top), None
+    surface = Surface(alike.width, size[1], scale, left, top)
+    for layer in alike.drawn(layers, (size[0] - alike.width) / scale):
+        draw(layer, surface)
+    return surface, alike
 
 
 def on_backdrop(rgba: NDArray[np.uint8], colour: RGBA) -> NDArray[np.uint8]:

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.look.paints import Gradient, Paint
+from mektel.core.paint.alike import Alike
 from mektel.core.paint.blend import PREMULTIPLIED
 from mektel.core.paint.blend import blend as blended
 from mektel.core.paint.gradient import planes_of
@@ -42,21 +43,23 @@ def scratch(name: str, shape: tuple[int, ...], dtype: Any = np.float32) -> NDArr
 class Surface:
     """Premultiplied sRGB planes of shape ``(4, height, width)``, float32, from 0 to 255.
 
-    ``scale`` is device pixels per px; ``left`` and ``top`` say where the control's box begins, in
-    pixels. Layers hand in masks for a region of whole pixels and straight colours from 0 to 1.
+    ``planes`` may be given with what is laid already; ``scale`` is device pixels per px; ``left``
+    and ``top`` say where the control's box begins, in pixels. Layers hand in masks for a region of
+    whole pixels and straight colours from 0 to 1.
     """
 
     def __init__(
-        self, width: int, height: int, scale: float, left: float, top: float, own: bool = False
+        self, width: int, height: int, scale: float, left: float, top: float, own: bool = False,
+        planes: Floats | None = None,
     ) -> None:
         self.width, self.height = width, height
         self.scale, self.left, self.top = scale, left, top
         # A surface within another needs planes of its own; the outermost uses the thread's.
-        self.planes: Floats = (
-            np.empty((4, height, width), np.float32) if own
-            else scratch("planes", (4, height, width))
-        )
-        self.planes.fill(0)
+        if planes is None:
+            shape = (4, height, width)
+            planes = np.empty(shape, np.float32) if own else scratch("planes", shape)
+            planes.fill(0)
+        self.planes: Floats = planes
         self._bare = True
 
     def begin_on(self, rgba: NDArray[np.uint8]) -> None:
@@ -191,8 +194,25 @@ class Surface:
             np.multiply(mask, value * np.float32(255), out=work)
             plane += work
 
+    def spread(self, alike: Alike, width: int) -> Surface:
+        """The whole surface, ``width`` pixels wide, of what was drawn of it."""
+        whole = Surface(width, self.height, self.scale, self.left, self.top, False,
+                        scratch("whole planes", (4, self.height, width)))
+        alike.spread(self.planes, whole.planes)
+        whole._bare = self._bare
+        return whole
+
     def to_bytes(self) -> NDArray[np.uint8]:
         """Premultiplied RGBA, shape ``(height, width, 4)``, uint8."""
+        return self._packed().view(np.uint8).reshape(self.height, self.width, 4)
+
+    def spread_bytes(self, alike: Alike, width: int) -> NDArray[np.uint8]:
+        """:meth:`to_bytes` of the whole surface of what was drawn of it."""
+        whole = np.empty((self.height, width), "<u4")
+        alike.spread(self._packed(), whole)
+        return whole.view(np.uint8).reshape(self.height, width, 4)
+
+    def _packed(self) -> NDArray[np.uint32]:
         work = scratch("work", (self.height, self.width))
         whole = scratch("whole", (self.height, self.width), np.uint32)
         packed = np.empty((self.height, self.width), "<u4")
@@ -206,4 +226,4 @@ class Surface:
             if shift:
                 whole <<= np.uint32(shift)
             packed |= whole
-        return packed.view(np.uint8).reshape(self.height, self.width, 4)
+        return packed
