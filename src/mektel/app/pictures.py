@@ -5,15 +5,14 @@ from __future__ import annotations
 import time
 from collections import OrderedDict
 from collections.abc import Hashable
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
 from PySide6.QtCore import (
     QObject,
     QPointF,
     QRectF,
-    QRunnable,
     Qt,
-    QThreadPool,
     QTimer,
     Signal,
     Slot,
@@ -87,20 +86,10 @@ def backdrop_pixels(behind: Behind, size: tuple[int, int]) -> bytes:
     return bytes(image.constBits())[: width * height * 4]
 
 
-class _Told(QObject):
-    done = Signal(object, QImage, float)
-
-
-class _Work(QRunnable):
-    def __init__(self, wanted: Wanted, told: _Told) -> None:
-        super().__init__()
-        self.wanted = wanted
-        self.told = told
-
-    def run(self) -> None:
-        began = time.thread_time()
-        image = drawn_or_told(self.wanted)
-        self.told.done.emit(self.wanted, image, time.thread_time() - began)
+def _timed(wanted: Wanted) -> tuple[QImage, float]:
+    """A picture, and the seconds that drawing it took."""
+    began = time.thread_time()
+    return drawn_or_told(wanted), time.thread_time() - began
 
 
 def draw(wanted: Wanted) -> QImage:
@@ -156,21 +145,21 @@ class PictureStore(QObject):
     part of a frame's time lasts: handing each to a thread would cost more than drawing it.
     """
 
+    _done = Signal(object)
+
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._kept: OrderedDict[Wanted, QImage] = OrderedDict()
         self._bytes = 0
-        self._pending: dict[Wanted, _Work] = {}
+        self._pending: dict[Wanted, Future[tuple[QImage, float]]] = {}
         self._waiting: dict[Wanted, list[QWidget]] = {}
         self._stopped = False
         self._took: dict[Hashable, float] = {}
         self._left = AT_ONCE
         self._turn = QTimer(self, singleShot=True, interval=0)
         self._turn.timeout.connect(self._new_turn)
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(2)
-        self._told = _Told()
-        self._told.done.connect(self._keep)
+        self._workers = ThreadPoolExecutor(2, thread_name_prefix="pictures")
+        self._done.connect(self._take, Qt.ConnectionType.QueuedConnection)
 
     def get(self, wanted: Wanted) -> QImage | None:
         image = self._kept.get(wanted)
@@ -180,10 +169,8 @@ class PictureStore(QObject):
             if self._took.get(wanted.sort(), 1.0) < self._left and estimated_seconds(
                     wanted.look, wanted.scale, wanted.margins) < AT_ONCE:
                 return self._draw_at_once(wanted)
-            work = _Work(wanted, self._told)
-            work.setAutoDelete(False)
-            self._pending[wanted] = work
-            self._pool.start(work)
+            self._pending[wanted] = self._workers.submit(_timed, wanted)
+            self._pending[wanted].add_done_callback(lambda _task: self._done.emit(wanted))
         return image
 
     def _draw_at_once(self, wanted: Wanted) -> QImage:
@@ -202,13 +189,17 @@ class PictureStore(QObject):
     def drop_waiting(self) -> None:
         """Forgets what nobody has begun to draw: an edit has made it stale."""
         for wanted, work in list(self._pending.items()):
-            if self._pool.tryTake(work):
+            if work.cancel():
                 del self._pending[wanted]
                 self._tell(wanted)  # who still waits for it asks again
 
-    @Slot(object, QImage, float)
-    def _keep(self, wanted: Wanted, image: QImage, took: float) -> None:
-        self._pending.pop(wanted, None)
+    @Slot(object)
+    def _take(self, wanted: Wanted) -> None:
+        task = self._pending.get(wanted)
+        if task is None or not task.done():
+            return  # dropped; asked for again, it may be under way
+        del self._pending[wanted]
+        image, took = task.result()
         if len(self._took) > 2000:
             self._took.clear()
         self._took[wanted.sort()] = took
@@ -236,7 +227,7 @@ class PictureStore(QObject):
         return bool(self._pending)
 
     def stop(self) -> None:
-        """Ends all drawing for good: the pool must be idle when Qt takes it down."""
+        """Ends all drawing for good, and waits for what is under way."""
         self._stopped = True
         self.drop_waiting()
-        self._pool.waitForDone()
+        self._workers.shutdown()
