@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
@@ -400,6 +400,47 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     # A face that is not installed is told, and all is drawn as it is.
     bench.edit("face", lambda kit: kit.model_copy(update={"face": "woven"}))
     assert side.told.isVisible() and "not installed" in side.told.text()
+
+
+def test_a_choice_may_be_several_words(demo) -> None:
+    window, hand = demo
+    bench = window.bench
+    window.go_to("Reuse")
+    hand.settle()
+    table = window.reuse.table
+    hand.choose(table.add_button.menu(), "Choice")
+    name = bench.control.parameters[-1].name
+    hand.until(lambda: not table.rows[name].limits.visibleRegion().isEmpty())
+    hand.write(table.rows[name].limits, "top, bottom, side to side")
+    assert bench.control.parameters[-1].choices == ("top", "bottom", "side to side")
+    hand.write(table.rows[name].limits, " , ")  # a choice of nothing is refused, and goes back
+    assert window.notice.isVisible() and table.rows[name].limits.text().startswith("top, bottom")
+
+
+def test_a_control_that_grows_is_handled_at_the_size_it_shows(make) -> None:
+    window, hand = make(demo=False)
+    build = Builder(window, hand)
+    bench = window.bench
+    build.layer("Fill", "Face")
+    label = build.layer("Label", "Words")
+    build.open("body")
+    hand.click(window.build.strip.card.pages["Content"])
+    build.choose("=content-flow", "row")
+    bench.edit("text", lambda kit: edit.set_field(
+        kit, bench.control_id, "text", "A long way round the island, and back"))
+    hand.settle()
+    wide = bench.shown_size[0]
+    assert wide > bench.control.size[0] + 50
+    bench.view(loupe="rest")
+    hand.settle()
+    view = window.build.loupe.view
+    bench.hold(part_id=label)
+    corners = [view.to_control(QPointF(view.spot_of(one.id))) for one in view.shown()]
+    assert corners and all(-1 <= x <= wide + 1 for x, _ in corners)
+    middle = next(x for x, _ in corners)
+    assert middle > bench.control.size[0] / 2  # of what is shown, not of what is written
+    tile = window.build.wall.tiles["rest"]
+    assert tile.width() >= wide
 
 
 def test_content_is_laid_out_from_the_outline_card(make) -> None:

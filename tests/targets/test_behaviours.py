@@ -128,6 +128,11 @@ def test_behaviours_on_the_web(demo_kit: Kit, tmp_path: Path) -> None:
         page.wait_for_function("heard.includes('hold hold')", timeout=20_000, polling=50)
         page.mouse.up()
         assert page.evaluate("heard.splice(0)") == ["hold hold", "hold click"]
+        page.evaluate("hold.focus()")  # a key holds it as the pointer does
+        page.keyboard.down("Space")
+        page.wait_for_function("heard.includes('hold hold')", timeout=20_000, polling=50)
+        page.keyboard.up("Space")
+        assert page.evaluate("heard.splice(0)") == ["hold hold", "hold click"]
 
 
 def test_modes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> None:

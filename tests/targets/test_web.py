@@ -12,6 +12,7 @@ import pytest
 from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow, Stop, shown_states
 from mektel.core.look import settled, shared_margins
 from mektel.targets import TARGETS, TargetError, write_files
+from mektel.targets.shipping import ship
 from mektel.targets.verify import verify
 from tests.chromium import page_on
 from tests.conftest import labelled_horn
@@ -100,6 +101,18 @@ def test_it_behaves_as_a_button_does(demo_kit: Kit, tmp_path: Path) -> None:
             const before = e.offsetWidth; e.label = 'A much longer horn';
             return e.offsetWidth - before; }""")
         assert wide > 60
+
+
+def test_a_control_with_nothing_in_it_can_be_pressed(tmp_path: Path) -> None:
+    empty = Control(id="empty", name="Empty", text="", size=(90, 40))
+    write_files(ship(WEB, Kit(controls=(empty,)), [empty]), tmp_path)
+    with page_on("<!doctype html><script src=empty-button.js></script>"
+                 "<empty-button id=e></empty-button>"
+                 "<script>pressed = 0; e.addEventListener('click', () => pressed += 1)</script>",
+                 tmp_path) as page:
+        assert page.evaluate("[e.offsetWidth, e.offsetHeight]") == [90, 40]
+        page.click("#e")
+        assert page.evaluate("pressed") == 1
 
 
 def test_the_demo_page_shows_and_counts(demo_kit: Kit, tmp_path: Path) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -118,8 +118,12 @@ class ParameterRow:
         parameter = self.table.parameter(self.name)
         if parameter.type in ("choice", "icon"):
             # A choice may be several words, and may have “to” in it: commas part them.
-            choices = (one.strip() for one in self.limits.text().split(","))
-            if not self._change(choices=tuple(dict.fromkeys(one for one in choices if one))):
+            typed = (choice.strip() for choice in self.limits.text().split(","))
+            choices = tuple(dict.fromkeys(choice for choice in typed if choice))
+            more: dict[str, Any] = {}
+            if choices and parameter.default not in choices:
+                more["default"] = choices[0]
+            if not self._change(choices=choices, **more):
                 self.limits.setText(_limits(parameter))
             return
         words = re.sub(r"\bto\b|[–,]", " ", self.limits.text()).split()
@@ -242,7 +246,10 @@ class ParameterTable(QFrame):
             return parameter_edits.add_parameter(kit, control.id, new)
 
         if self.bench.edit(f"new parameter {name}", make):
-            self.rows[name].entry.setFocus()
+            entry = self.rows[name].entry
+            entry.setFocus()
+            # Once the new row has its place.
+            QTimer.singleShot(0, entry, lambda: self._scroll.ensureWidgetVisible(entry))
 
 
 def drives_words(control: Control, name: str, problems: dict[Any, str]) -> tuple[str, bool]:

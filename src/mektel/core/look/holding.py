@@ -202,18 +202,23 @@ def _parts(control: Control, layer_id: str, flags: frozenset[str], size: Spot, f
     inner = find(layer)
     shown = flags - ITS_OWN if layer.shows == "same" else parse_flags(layer.shows)
     body = inner.control.part_in(BODY, shown)
-    frame = _Frame(layer, inner, body, size)
+    # What a state shows instead may have layers of the same names that are of other kinds.
+    other = layer.control != control.part(layer_id).control
+    prefix = f"{layer_id}{MARK}{layer.control}{MARK}" if other else f"{layer_id}{MARK}"
+    frame = _Frame(layer, prefix, inner, body, size)
     faded = {"opacity": layer.opacity * body.opacity}
-    return {layer_id: layer.model_copy(update=faded)} | {
-        f"{layer_id}{MARK}{part.id}": frame.placed(inner.control.part_in(part.id, shown))
-        for part in inner.control.layers}
+    placed = [frame.placed(inner.control.part_in(part.id, shown)) for part in inner.control.layers]
+    return {layer_id: layer.model_copy(update=faded)} | {part.id: part for part in placed}
 
 
 class _Frame:
     """Where a held control's box lies in its holder's; px of its box become spots of that."""
 
-    def __init__(self, layer: HeldLook, inner: Inner, body: Any, size: Spot) -> None:
+    def __init__(
+        self, layer: HeldLook, prefix: str, inner: Inner, body: Any, size: Spot
+    ) -> None:
         self.layer, self.inner, self.body, self.size = layer, inner, body, size
+        self.prefix = prefix
         width, height = inner.size
         outline = body_outline(
             body.model_copy(update={"offset": (0.0, 0.0)}), width, height, inner.control.size)
@@ -231,7 +236,7 @@ class _Frame:
         # What another look in it holds moves with that.
         dx, dy = (0.0, 0.0) if MARK in part.id else self.body.offset
         changes: dict[str, Any] = {
-            "id": f"{self.layer.id}{MARK}{part.id}", "name": f"{self.layer.name}: {part.name}"}
+            "id": f"{self.prefix}{part.id}", "name": f"{self.layer.name}: {part.name}"}
         start = (0.0, 0.0)  # from where the holder has it to where it lies
         if isinstance(part, Label):
             changes["text"] = self.inner.text if part.text is None else part.text

@@ -6,6 +6,7 @@ import base64
 import json
 import math
 import os
+import re
 import subprocess
 import sys
 import tempfile
@@ -385,17 +386,27 @@ class QtWidgets:
             text=True,
         )
         assert process.stdout and process.stderr
+        at = 0
         with process:
             for line in process.stdout:
-                if line.startswith("shot ") and not report(
-                    int(line.split()[1]), f"{batch[0].control.name} in Qt"
-                ):
+                if not line.startswith("shot "):
+                    continue
+                at = int(line.split()[1])
+                if not report(at, f"{batch[min(at, len(batch) - 1)].control.name} in Qt"):
                     process.kill()
                     raise CancelledError("Stopped; the run in Qt was not finished.")
             fault = process.stderr.read()
         if process.returncode:
-            last = fault.strip().splitlines()[-1] if fault.strip() else "no message"
-            raise TargetError(f"The control did not run in Qt: {last}")
+            shot = batch[min(at, len(batch) - 1)]
+            raise TargetError(f"{shot.control.name}, {shot.state}: it did not run in Qt: "
+                              f"{_exception_in(fault)}")
+
+
+def _exception_in(fault: str) -> str:
+    """The exception that ended a process, from what it wrote; Qt's own warnings come after it."""
+    lines = [line for line in fault.strip().splitlines() if line.strip()]
+    raised = [line for line in lines if re.match(r"[\w.]*(Error|Exception|Warning)\b", line)]
+    return (raised or lines or ["no message"])[-1]
 
 
 def _no_pictures(_kit: Kit, _control: Control, _layer_ids: list[str]) -> dict[
