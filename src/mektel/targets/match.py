@@ -9,7 +9,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from mektel.core.proof import Difference, LocalDifference, difference, local_difference
+from mektel.core.proof import (
+    Difference,
+    LocalDifference,
+    difference,
+    local_difference,
+    mean_difference,
+)
 from mektel.targets.base import Pixels
 
 BAR, BAR_WITH_TEXT = 1.0, 3.0
@@ -49,12 +55,20 @@ class Compared:
 
     @cached_property
     def local(self) -> LocalDifference:
+        return local_difference(self.designed[:, :, :3], self._judged(self.designed), self.scale)
+
+    def distance_to(self, designed: Pixels) -> float:
+        """The mean difference from a design, where the target can draw the same."""
+        return mean_difference(designed[:, :, :3], self._judged(designed))
+
+    def _judged(self, designed: Pixels) -> Pixels:
+        """What was taken, but for what is not judged: that is as in ``designed``."""
         taken = self.taken[:, :, :3]
         if self.apart:
             taken = taken.copy()
             for area in self.apart:
-                taken[area] = self.designed[area][:, :, :3]
-        return local_difference(self.designed[:, :, :3], taken, self.scale)
+                taken[area] = designed[area][:, :, :3]
+        return taken
 
     def faults(self, limits: Limits, what: str) -> list[str]:
         """Why this is not the same, in words; empty if it is."""

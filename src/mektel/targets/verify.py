@@ -24,7 +24,6 @@ from mektel.core.kit.parameters import NUMERIC, argument_problem
 from mektel.core.look import Look, Margins, resolve, settle, settled, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
-from mektel.core.proof import mean_difference
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
 from mektel.targets.match import Compared, Match
 from mektel.targets.shipping import ship
@@ -74,15 +73,17 @@ def verify(
             write_files(ship(target, kit, chosen), Path(made))
             return verify(kit, chosen, target, progress, scale, Path(made), only)
     shots: list[Shot] = []
+    labelled: dict[str, bool] = {}
     for control in chosen:
         plain = settled(kit, control)
+        labelled[control.id] = _sets_label(target, kit, control)
         # As it says by itself, but for what has to be given.
         own = plain.text if any(one.name == "text" and one.required
                                 for one in control.parameters) else None
         for state, flags in _wanted(plain, target, only):
             places = _places(kit, plain) if state == REST else ()
             shots.append(Shot(plain, state, flags, own, scale, places))
-            if has_label(plain):
+            if labelled[control.id]:
                 shots.append(Shot(plain, state, flags, "", scale))
         # Last of all: what was set stays.
         shots += [Shot(plain, REST, frozenset(), None, scale, arguments=((name, value),))
@@ -100,7 +101,7 @@ def verify(
             full = found.get((control.id, state, False))
             if full is None:
                 raise TargetError(f"{target.title}: no picture of {control.name}, {state}.")
-            bare = found.get((control.id, state, True)) if has_label(plain) else None
+            bare = found.get((control.id, state, True)) if labelled[control.id] else None
             match = _match(kit, control, state, flags, scale, full, bare, excused)
             if state == REST and (other := said.get(control.id)) and match.text == match.meant:
                 given = dict(other.shot.arguments)
@@ -108,6 +109,14 @@ def verify(
                                 meant=settle(kit, control, None, given).control.text)
             matches.append(match)
     return told_apart(matches)
+
+
+def _sets_label(target: Target, kit: Kit, control: Control) -> bool:
+    """Whether shipped code sets the control's text itself, rather than in a picture."""
+    plain = settled(kit, control)
+    return has_label(plain) and any(
+        layer.kind == "label" and plan.how != "baked"
+        for layer, plan in zip(plain.layers, target.plan(kit, control), strict=False))
 
 
 def _wanted(
@@ -149,7 +158,7 @@ def told_apart(matches: list[Match]) -> list[Match]:
             if (other.control != match.control or theirs.shape != own.designed.shape
                     or (theirs == own.designed).all()):
                 continue
-            if mean_difference(theirs[:, :, :3], own.taken[:, :, :3]) < own.whole.mean - CLOSE:
+            if own.distance_to(theirs) < own.distance_to(own.designed) - CLOSE:
                 match = replace(match, nearer=other.state)
                 break
         found.append(match)

@@ -87,9 +87,9 @@ def _spot(control: Control, one: Driven) -> tuple[tuple[str | int, ...], str]:
         return path, f"({{}},) * {len(value)}" if isinstance(value, tuple) else "{}"
     if is_colour(one.path.split(".")[-1]):
         path = (name, int(steps[0]), 1) if steps else (name,)
-        return path, "_qt_colour({})"
+        return path, "runtime.qt_colour({})"
     if name == "stops" and not steps:
-        return (name,), "_stops({})"
+        return (name,), "runtime.stops_of({})"
     if name == "stops":
         return (name, int(steps[0]), 0), "{}"
     if name == "icon":
@@ -145,15 +145,19 @@ def python_of(node: ast.AST, palette: Iterable[str] = ()) -> str:
     raise TypeError(type(node).__name__)
 
 
-def helpers(shipped: Shipped) -> str:
-    """The functions that the expressions call, from the file that computes them here."""
-    whole = any(isinstance(node, ast.FloorDiv | ast.Mod) for one in shipped.values
-                for node in ast.walk(one.tree))
-    own = shipped.functions - {"min", "max", "abs"}
-    if not own and not whole:
-        return ""
-    source = inspect.getsource(colours)
-    return source[source.index("def _channels") :].rstrip() + "\n"
+def called(shipped: Shipped) -> list[str]:
+    """The functions that the expressions call, as the file that is shipped for them has them."""
+    nodes = [node for one in shipped.values for node in ast.walk(one.tree)]
+    operators = {ast.FloorDiv: "whole", ast.Mod: "modulo"}
+    own = {CALLED.get(name, name) for name in shipped.functions - {"min", "max", "abs"}}
+    own |= {name for kind, name in operators.items()
+            if any(isinstance(node, kind) for node in nodes)}
+    return sorted(own)
+
+
+def formulas_source() -> str:
+    """The file that computes formulas here, as it is: shipped code computes them alike."""
+    return inspect.getsource(colours)
 
 
 def size_sources(shipped: Shipped) -> dict[int, str]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 import importlib
 import json
 import sys
+import types
 from pathlib import Path
 from typing import Any
 
@@ -16,13 +17,16 @@ from PySide6.QtGui import QColor, QPalette
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
+PACKAGE = "controls"
+
 
 def load(path: str) -> Any:
-    """Imports the module as an application would: by name, from its folder."""
-    folder = str(Path(path).parent)
-    if folder not in sys.path:
-        sys.path.insert(0, folder)
-    return importlib.import_module(Path(path).stem)
+    """Imports the module as an application would: from the package that its folder is."""
+    if PACKAGE not in sys.modules:
+        package = types.ModuleType(PACKAGE)
+        package.__path__ = [str(Path(path).parent)]
+        sys.modules[PACKAGE] = package
+    return importlib.import_module(f"{PACKAGE}.{Path(path).stem}")
 
 
 def shoot(job: dict, backdrop: str) -> tuple:

@@ -1,0 +1,107 @@
+"""Colours and gradients as brushes."""
+
+from __future__ import annotations
+
+from math import cos, radians, sin
+
+from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QConicalGradient,
+    QGradient,
+    QLinearGradient,
+    QRadialGradient,
+    QTransform,
+)
+
+from .design import Part
+
+Stops = list[tuple[float, str]]
+
+
+def brush_of(part: Part, box: QRectF) -> QBrush:
+    """What a layer is painted with, fitted to a box."""
+    if part["style"] == "solid":
+        return QBrush(QColor(part["colour"]))
+    if part["style"] == "radial":
+        return _radial(part, box)
+    if part["style"] == "conic":
+        centre = QPointF(box.x() + part["centre"][0] * box.width(),
+                         box.y() + part["centre"][1] * box.height())
+        gradient = QConicalGradient(centre, 90 - part["angle"])
+        stops = [(1 - at, colour) for at, colour in reversed(_one_turn(part))]
+        gradient.setStops([(at, QColor(colour)) for at, colour in _apart(stops)])
+        return QBrush(gradient)
+    return _linear(part, box)
+
+
+def _radial(part: Part, box: QRectF) -> QBrush:
+    stops = part["stops"]
+    last = stops[-1][0] if part.get("spread") else max(1.0, stops[-1][0])
+    placed = QTransform.fromTranslate(
+        box.x() + part["centre"][0] * box.width(), box.y() + part["centre"][1] * box.height()
+    ).scale(part["reach"][0] * box.width(), part["reach"][1] * box.height())
+    return _gradient_brush(QRadialGradient(0, 0, last), part, 0.0, last, placed)
+
+
+def _linear(part: Part, box: QRectF) -> QBrush:
+    if "ends" in part:
+        x0, y0, x1, y1 = part["ends"]
+        start = QPointF(box.x() + x0 * box.width(), box.y() + y0 * box.height())
+        along = QPointF(box.x() + x1 * box.width(), box.y() + y1 * box.height()) - start
+    else:
+        dx, dy = sin(radians(part["angle"])), -cos(radians(part["angle"]))
+        length = abs(box.width() * dx) + abs(box.height() * dy)
+        start = box.center() - QPointF(dx, dy) * length / 2
+        along = QPointF(dx, dy) * length
+    stops = part["stops"]
+    first, last = stops[0][0], stops[-1][0]
+    if not part.get("spread"):
+        first, last = min(0.0, first), max(1.0, last)
+    gradient = QLinearGradient(start + along * first, start + along * last)
+    return _gradient_brush(gradient, part, first, last, None)
+
+
+def _gradient_brush(
+    gradient: QGradient, part: Part, first: float, last: float, placed: QTransform | None
+) -> QBrush:
+    stops = [((at - first) / max(last - first, 1e-6), colour) for at, colour in part["stops"]]
+    gradient.setStops([(at, QColor(colour)) for at, colour in _apart(stops)])
+    spread = {"repeat": QGradient.Spread.RepeatSpread,
+              "mirror": QGradient.Spread.ReflectSpread}.get(part.get("spread", "pad"))
+    if spread is not None:
+        gradient.setSpread(spread)
+    brush = QBrush(gradient)
+    if placed is not None:
+        brush.setTransform(placed)
+    return brush
+
+
+def _apart(stops: Stops) -> Stops:
+    """Qt keeps one stop per position; a hair apart, two make a crisp edge."""
+    places = [at for at, _ in stops]
+    for at in range(1, len(places)):
+        places[at] = max(places[at], min(1.0, places[at - 1] + 1e-6))
+    if places[-1] >= 1 > places[0]:
+        places = [min(at, 1.0 - 1e-6 * (len(places) - 1 - n)) for n, at in enumerate(places)]
+    return [(at, colour) for at, (_, colour) in zip(places, stops, strict=True)]
+
+
+def _one_turn(part: Part) -> Stops:
+    """The stops of a full turn; repeated ones written out."""
+    stops: Stops = part["stops"]
+    if not part.get("spread"):
+        return stops
+    first, last = stops[0][0], stops[-1][0]
+    length = max(last - first, 1e-3)
+    every: Stops = []
+    turns = range(int(-first / length) - 1, int((1 - first) / length) + 1)
+    for turn in turns:
+        flip = part["spread"] == "mirror" and turn % 2
+        run = [(last - (at - first), c) for at, c in reversed(stops)] if flip else stops
+        every += [(at + turn * length, colour) for at, colour in run]
+    inside = [(at, colour) for at, colour in every if 0 <= at <= 1]
+    before = [colour for at, colour in every if at < 0][-1:] or [inside[0][1]]
+    after = [colour for at, colour in every if at > 1][:1] or [inside[-1][1]]
+    return [(0.0, before[0]), *inside, (1.0, after[0])]

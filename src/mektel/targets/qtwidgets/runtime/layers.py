@@ -1,0 +1,140 @@
+"""Fills, lines, icons and gloss."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QLinearGradient, QPainter, QPainterPath, QPen
+
+from .brushes import brush_of
+from .design import Part
+from .outlines import Outline, grown, path_of, shape
+
+_Mode = QPainter.CompositionMode
+MODES = {
+    "normal": _Mode.CompositionMode_SourceOver,
+    "multiply": _Mode.CompositionMode_Multiply,
+    "screen": _Mode.CompositionMode_Screen,
+    "overlay": _Mode.CompositionMode_Overlay,
+    "darken": _Mode.CompositionMode_Darken,
+    "lighten": _Mode.CompositionMode_Lighten,
+    "color-dodge": _Mode.CompositionMode_ColorDodge,
+    "color-burn": _Mode.CompositionMode_ColorBurn,
+    "hard-light": _Mode.CompositionMode_HardLight,
+    "soft-light": _Mode.CompositionMode_SoftLight,
+    "difference": _Mode.CompositionMode_Difference,
+    "exclusion": _Mode.CompositionMode_Exclusion,
+}
+
+
+def paint_fill(
+    painter: QPainter, part: Part, outline: Outline, above: list[Part], size: tuple[float, float]
+) -> None:
+    if "paths" in part:
+        area = shape(part, "area", outline, size)
+        box = area.boundingRect()
+        if "clip" in part["paths"]:
+            area = area.intersected(shape(part, "clip", outline, size))
+        painter.fillPath(area, brush_of(part, box))
+        return
+    grow = part["grow"]
+    for line in above:
+        if line["kind"] not in ("fill", "line") or not lies_with(part, line):
+            continue
+        if is_opaque(line) and line["grow"] >= grow:
+            grow -= 1  # wholly under another fill
+            break
+        if line["kind"] != "line" or "paths" in line:
+            continue
+        outer, solid = _outer_edge(line), line["style"] == "solid"
+        opaque = solid and QColor(line["colour"]).alpha() == 255 and line["opacity"] == 1
+        if opaque and outer - line["width"] <= grow <= outer:
+            grow = outer - line["width"] / 2  # its edge lies under the line: no fringe beside it
+            break
+    painter.fillPath(
+        path_of(grown(outline, grow)), brush_of(part, grown(outline, part["grow"]).box))
+
+
+def _outer_edge(part: Part) -> float:
+    width: float = part["width"]
+    side = {"inside": 0.0, "centre": width / 2, "outside": width}[part["place"]]
+    return side + float(part["gap"])
+
+
+def paint_line(
+    painter: QPainter, part: Part, outline: Outline, size: tuple[float, float]
+) -> None:
+    if "paths" in part:
+        ring = shape(part, "outer", outline, size)
+        box = ring.boundingRect()
+        ring = ring.subtracted(shape(part, "inner", outline, size))
+        painter.fillPath(ring, brush_of(part, box))
+        return
+    outer = grown(outline, _outer_edge(part))
+    ring = path_of(outer)
+    ring.addPath(path_of(grown(outer, -part["width"])))
+    ring.setFillRule(Qt.FillRule.OddEvenFill)
+    painter.fillPath(ring, brush_of(part, outer.box))
+
+
+def paint_strokes(painter: QPainter, part: Part, outline: Outline) -> None:
+    """An icon: lines of one width with round ends, about its spot."""
+    box = outline.box
+    x, y = part["at"]
+    share = part["size"] / 24
+    spot = QPointF(box.x() + x * box.width(), box.y() + y * box.height())
+    path = QPainterPath()
+    for kind, *values in part["commands"]:
+        points = [spot + QPointF(values[at], values[at + 1]) * share
+                  for at in range(0, len(values), 2)]
+        if kind == "M":
+            path.moveTo(*points)
+        elif kind == "L":
+            path.lineTo(*points)
+        elif kind == "C":
+            path.cubicTo(*points)
+        else:
+            path.closeSubpath()
+    half = part["size"] / 2
+    pen = QPen(brush_of(part, QRectF(spot.x() - half, spot.y() - half, 2 * half, 2 * half)),
+               part["width"])
+    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    painter.strokePath(path, pen)
+
+
+def paint_gloss(painter: QPainter, part: Part, outline: Outline) -> None:
+    """A band of light within the outline; its lower edge is half an ellipse."""
+    inside = grown(outline, -part["gap"])
+    box = inside.box
+    if box.isEmpty():
+        return
+    high = max(0.01, part["height"] * box.height())
+    half, sag = box.width() / 2, min(high, 2 * part["bulge"] * high)
+    band = path_of(Outline(QRectF(box.x(), box.y(), box.width(), high),
+                           [0, 0, half, half], [0, 0, sag, sag]))
+    light = QLinearGradient(0, box.y(), 0, box.y() + high)
+    light.setColorAt(0, QColor(part["colour"]))
+    faded = QColor(part["colour"])
+    faded.setAlphaF(faded.alphaF() * part["fade"])
+    light.setColorAt(1, faded)
+    painter.fillPath(band.intersected(path_of(inside)), QBrush(light))
+
+
+def _is_plain(part: Part) -> bool:
+    """Whether a layer lies straight on its outline and covers what is beneath."""
+    return (part.get("blend", "normal") == "normal" and not part.get("rotate", 0)
+            and part.get("scale", (1, 1)) == (1, 1) and "own" not in part)
+
+
+def lies_with(part: Part, other: Part) -> bool:
+    """Whether two layers lie plainly on one outline, in one place."""
+    return (_is_plain(part) and _is_plain(other) and part.get("own_box") == other.get("own_box")
+            and part.get("move", (0, 0)) == other.get("move", (0, 0)))
+
+
+def is_opaque(part: Part) -> bool:
+    if part["kind"] != "fill" or part["opacity"] < 1 or part["grow"] < 0 or not _is_plain(part):
+        return False
+    solid = part["style"] == "solid"
+    colours = [part["colour"]] if solid else [colour for _, colour in part["stops"]]
+    return all(QColor(colour).alpha() == 255 for colour in colours)
