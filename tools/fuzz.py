@@ -4,8 +4,8 @@ error.
 Run: .venv/bin/python tools/fuzz.py [COUNT] [--kind css] [--seed 1] [--keep FOLDER]
 
 Inputs (``fuzz_inputs.py``) are read, put into a kit, resolved in a state, written and read again,
-within ``SECONDS`` and ``MEMORY``; one of ``DEEP`` is looked through by the checks and drawn, too.
-What fails is kept.
+within ``SECONDS`` of processor time and ``MEMORY``; one of ``DEEP`` is looked through by the checks
+and drawn, too. What fails is kept.
 """
 
 from __future__ import annotations
@@ -51,7 +51,7 @@ REPORT = 1000
 
 
 class SlowError(Exception):
-    """An input took longer than ``SECONDS``."""
+    """A step took longer than ``SECONDS``."""
 
 
 def attempt(kind: str, content: bytes, deep: bool = True) -> str:
@@ -70,9 +70,9 @@ def attempt(kind: str, content: bytes, deep: bool = True) -> str:
 
 
 def _next_step() -> None:
-    """Every step has ``SECONDS`` of its own, where there is a clock at all."""
-    if signal.alarm(0):
-        signal.alarm(SECONDS)
+    """Every step has ``SECONDS`` of processor time, where there is a clock at all."""
+    if signal.setitimer(signal.ITIMER_PROF, 0)[0]:
+        signal.setitimer(signal.ITIMER_PROF, SECONDS)
 
 
 def use(kit: Kit, deep: bool) -> None:
@@ -146,7 +146,7 @@ def _alarm(_number: int, _frame: object) -> None:
 
 def _work(kinds: list[str], count: int, seed: int, out: Any) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    signal.signal(signal.SIGALRM, _alarm)
+    signal.signal(signal.SIGPROF, _alarm)
     dice = random.Random(seed)
     sources = pools()
     for at in range(count):
@@ -154,13 +154,13 @@ def _work(kinds: list[str], count: int, seed: int, out: Any) -> None:
         content = changed(kind, sources[kind], dice)
         began = time.monotonic()
         out.send(("try", kind, content))
-        signal.alarm(SECONDS)
+        signal.setitimer(signal.ITIMER_PROF, SECONDS)
         try:
             result, trace = attempt(kind, content, at % DEEP == 0).split(":")[0], ""
         except BaseException as error:
             result, trace = type(error).__name__, traceback.format_exc()
         finally:
-            signal.alarm(0)
+            signal.setitimer(signal.ITIMER_PROF, 0)
         out.send(("done", kind, result, time.monotonic() - began, content, trace))
     out.send(("end",))
 
@@ -210,7 +210,7 @@ def _run(kinds: list[str], left: int, seed: int, report: Report) -> int:
     kind, content = "", b""
     while True:
         try:
-            message = ours.recv() if ours.poll(SECONDS * 4 if kind else 120) else None
+            message = ours.recv() if ours.poll(SECONDS * 9 if kind else 120) else None
         except EOFError:
             message = None
         if message is None:

@@ -19,7 +19,7 @@ APPLICATION = """
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QVBoxLayout, QWidget
-from ticket_button import TicketButton
+from qtwidgets.ticket_button import TicketButton
 app = QApplication([])
 window = QWidget()
 button = TicketButton()
@@ -130,7 +130,7 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
     # And another process, which knows nothing of Mektel, uses it.
     env = {key: value for key, value in os.environ.items() if not key.startswith("PYTHON")}
     done = subprocess.run(
-        [sys.executable, "-c", APPLICATION], cwd=tmp_path / "shipped" / "qtwidgets", text=True,
+        [sys.executable, "-c", APPLICATION], cwd=tmp_path / "shipped", text=True,
         env=env | {"QT_QPA_PLATFORM": "offscreen"}, capture_output=True, check=False, timeout=60,
     )
     assert done.stdout == "clicked Ticket\n", done.stderr

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-import importlib.util
+import importlib
 import sys
 from pathlib import Path
+from types import ModuleType
 
 import numpy as np
 import pytest
@@ -52,11 +53,10 @@ def shipped(window, name: str, folder: Path):
     control = kit.control(name)
     qt = TARGETS["qtwidgets"]
     write_files(qt.files(kit, [control]), folder)
-    path = folder / qt.main_file(control)
-    spec = importlib.util.spec_from_file_location(f"made_{path.stem}", path)
-    module = importlib.util.module_from_spec(spec)
-    sys.modules[spec.name] = module
-    spec.loader.exec_module(module)
+    package = ModuleType(f"made{len(sys.modules)}")
+    package.__path__ = [str(folder)]
+    sys.modules[package.__name__] = package
+    module = importlib.import_module(f"{package.__name__}.{qt.main_file(control).stem}")
     return getattr(module, qt.class_name(control))
 
 

@@ -22,6 +22,7 @@ from tests.chromium import page_on
 KINDS = ("two-position", "group", "hold", "busy")
 QT = """
 import json, sys
+from importlib import import_module
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QWidget
@@ -30,8 +31,8 @@ window = QWidget()
 row = QHBoxLayout(window)
 made, heard = {}, []
 for name, count in (("two_position", 1), ("group", 2), ("hold", 1), ("busy", 1)):
-    module = __import__(f"{name}_kind_button")
-    kind = next(v for k, v in vars(module).items() if k.endswith("Button") and k[0] != "Q")
+    module = import_module(f"controls.{name}_kind_button")
+    kind = next(v for k, v in vars(module).items() if k.endswith("Button"))
     for number in range(count):
         widget = made[f"{name}{number}"] = kind("Go", window)
         row.addWidget(widget)
@@ -80,7 +81,7 @@ def kit_of_kinds(kit: Kit) -> Kit:
 def test_behaviours_in_qt(demo_kit: Kit, tmp_path: Path) -> None:
     kit = kit_of_kinds(demo_kit)
     chosen = [kit.control(f"{kind}-kind") for kind in KINDS]
-    write_files(TARGETS["qtwidgets"].files(kit, chosen), tmp_path)
+    write_files(TARGETS["qtwidgets"].files(kit, chosen), tmp_path / "controls")
     ran = subprocess.run([sys.executable, "-c", QT], cwd=tmp_path, capture_output=True, text=True,
                          env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
     assert ran.returncode == 0, ran.stderr
@@ -151,7 +152,7 @@ def test_modes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> No
         page.evaluate("one.mode = 'night'")
         assert page.evaluate(read) == "#1B2A29"
     qt = TARGETS["qtwidgets"].files(kit, [fare])[0].text
-    assert "def setMode" in qt and "'#1B2A29'" not in qt and '"#1B2A29"' in qt
+    assert "modes=(\"day\", \"night\")" in qt and "'#1B2A29'" not in qt and '"#1B2A29"' in qt
 
 
 @pytest.mark.parametrize(("target", "path", "formula", "told"), [
@@ -185,9 +186,9 @@ def test_a_text_from_a_kit_never_becomes_code(demo_kit: Kit, tmp_path: Path) -> 
     kit = parameter_edits.set_formula(kit, "board", "rest", "control", "text",
                                       'tale + " </script>`${x}` \\\\ end"')
     board = kit.control("board")
-    write_files(TARGETS["qtwidgets"].files(kit, [board]), tmp_path / "qt")
+    write_files(TARGETS["qtwidgets"].files(kit, [board]), tmp_path / "qt/controls")
     script = ("import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import QApplication\n"
-              "a = QApplication([]); from board_button import BoardButton\n"
+              "a = QApplication([]); from controls import BoardButton\n"
               "b = BoardButton(); print(ascii(b.tale), ascii(b.text()))")
     ran = subprocess.run([sys.executable, "-c", script], cwd=tmp_path / "qt", text=True,
                          capture_output=True, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
@@ -218,9 +219,9 @@ def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path
         demo_kit, "hold", "rest", "control", "size.0", "max(120, parent_width / 2)")
     hold = kit.control("hold")
     assert settle(kit, hold, parent=(500.0, 300.0)).control.size[0] == 250.0
-    write_files(TARGETS["qtwidgets"].files(kit, [hold]), tmp_path / "qt")
+    write_files(TARGETS["qtwidgets"].files(kit, [hold]), tmp_path / "qt/controls")
     script = ("import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import *\n"
-              "a = QApplication([]); from hold_button import HoldButton\n"
+              "a = QApplication([]); from controls import HoldButton\n"
               "w = QWidget(); w.resize(500, 200); b = HoldButton('Hold', w); w.show()\n"
               "a.processEvents(); one = b.box().width(); w.resize(700, 200)\n"
               "a.processEvents(); print(one, b.box().width())")

@@ -35,7 +35,7 @@ NAMES = [*builtins.__dict__, *keyword.kwlist, "constructor", "super", "property"
          "toggle", "close", "grab", "self", "given", "box", "get_value", "set_value", "value",
          "onclick", "onerror", "prototype", "states", "literal", "palette_tide", "is", "tabindex"]
 RUN_QT = """
-import importlib.util, json, sys, traceback
+import importlib, json, sys, traceback, types
 from pathlib import Path
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QApplication
@@ -43,9 +43,11 @@ application = QApplication([])
 wrong = []
 for job in json.loads(Path(sys.argv[1]).read_text()):
     try:
-        spec = importlib.util.spec_from_file_location("shipped", job["file"])
-        module = importlib.util.module_from_spec(spec)
-        spec.loader.exec_module(module)
+        file = Path(job["file"])
+        package = types.ModuleType(f"kits_{file.parent.name}")
+        package.__path__ = [str(file.parent)]
+        sys.modules.setdefault(package.__name__, package)
+        module = importlib.import_module(f"{package.__name__}.{file.stem}")
         control = getattr(module, job["class"])(**job["arguments"])
         control.grab()
         if job["text"] is not None and control.text() != job["text"]:
@@ -134,10 +136,16 @@ def kits() -> list[Kit]:
     return found
 
 
-def jobs_of(kits: list[Kit], target: str, folder: Path) -> list[tuple[Kit, Control, Path]]:
+# Kits that are shipped into one folder: no control of one has the name of another's.
+TOGETHER = 25
+
+
+def jobs_of(
+    kits: list[Kit], target: str, folder: Path, together: int = 1
+) -> list[tuple[Kit, Control, Path]]:
     jobs = []
     for at, kit in enumerate(kits):
-        own = folder / "out" / str(at)
+        own = folder / "out" / str(at // together)
         kit = shipped(kit, target, own)
         jobs += [(kit, control, own) for control in kit.controls]
     assert {one.name for one in folder.iterdir()} == {"out"}
@@ -147,7 +155,7 @@ def jobs_of(kits: list[Kit], target: str, folder: Path) -> list[tuple[Kit, Contr
 def test_nothing_of_a_kit_runs_in_qt(kits: list[Kit], tmp_path: Path) -> None:
     target = TARGETS["qtwidgets"]
     jobs = []
-    for _, control, own in jobs_of(kits, "qtwidgets", tmp_path):
+    for _, control, own in jobs_of(kits, "qtwidgets", tmp_path, TOGETHER):
         driven = "text" in control.formulas.get("rest", {}).get("control", {})
         arguments = {one.name: one.default for one in control.parameters if one.required}
         jobs.append({"file": str(own / target.main_file(control)), "arguments": arguments,

@@ -45,7 +45,7 @@ import json, sys
 from PySide6.QtGui import QColor
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QWidget
-import {module} as module
+import controls.{module} as module
 application = QApplication([])
 window = QWidget()
 window.setStyleSheet("background: #E9E2D3")
@@ -66,7 +66,7 @@ def in_qt(control: Control, size: tuple[int, int], folder: Path, text: str = "")
 ]:
     """The shipped widget at a size of its box, photographed, and what it says of itself."""
     kit = Kit(controls=(control,))
-    write_files(QT.files(kit, [control]), folder)
+    write_files(QT.files(kit, [control]), folder / "controls")
     code = SHOW.format(module=QT.main_file(control).stem, name=QT.class_name(control), text=text,
                        width=size[0], height=size[1])
     env = {k: v for k, v in os.environ.items() if not k.startswith(("PYTHON", "QT_"))}

@@ -141,7 +141,8 @@ def tampered(target: str, kit: Kit, ids: dict[str, str], folder: Path) -> None:
         path = folder / shipped.main_file(control)
         text = path.read_text(encoding="utf-8")
         if target == "qtwidgets":
-            fault = QT[fault].replace("CLASS", shipped.class_name(control))
+            fault = ("from PySide6.QtWidgets import QAbstractButton\n"
+                     + QT[fault].replace("CLASS", shipped.class_name(control)))
             path.write_text(f"{text}\n\n{fault}\n", encoding="utf-8")
             continue
         change = WEB[fault]

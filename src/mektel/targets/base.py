@@ -33,13 +33,15 @@ class CancelledError(MektelError):
 class LayerPlan:
     """How a target draws one layer, and why: ``native``, ``baked``, ``partly`` or ``lost``.
 
-    With ``differs`` it cannot look as designed, wherever it lies.
+    With ``differs`` it cannot look as designed, wherever it lies; with ``text_is_fixed`` it is a
+    label that cannot say anything else.
     """
 
     layer: str
     how: str
     why: str = ""
     differs: bool = False
+    text_is_fixed: bool = False
 
 
 @dataclass(frozen=True)

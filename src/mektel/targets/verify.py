@@ -115,7 +115,7 @@ def _sets_label(target: Target, kit: Kit, control: Control) -> bool:
     """Whether shipped code sets the control's text itself, rather than in a picture."""
     plain = settled(kit, control)
     return has_label(plain) and any(
-        layer.kind == "label" and plan.how != "baked"
+        layer.kind == "label" and not plan.text_is_fixed
         for layer, plan in zip(plain.layers, target.plan(kit, control), strict=False))
 
 

@@ -94,9 +94,11 @@ class QtWidgets:
             beneath = next((why for why in map(beneath_reason, parts) if why), "")
             why = next((w for part in parts if (w := baked_reason(control, part))), "")
             if beneath:
-                plans = [LayerPlan(one.name, "baked", f"in one picture with “{layer.name}”")
+                plans = [LayerPlan(one.name, "baked", f"in one picture with “{layer.name}”",
+                                   text_is_fixed=one.kind == "label")
                          for one in control.layers[:at]]
-                plans.append(LayerPlan(layer.name, "baked", beneath))
+                plans.append(LayerPlan(layer.name, "baked", beneath,
+                                       text_is_fixed=layer.kind == "label"))
             elif why:
                 how = "baked" if layer.kind != "lens" else "partly"
                 plans.append(LayerPlan(layer.name, how, why, differs=how == "partly"))
