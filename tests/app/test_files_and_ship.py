@@ -84,7 +84,7 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     hand.until(lambda: not ship.working and ship.files.count() > 0, 60_000)
     assert not window.try_pad.isVisible()
     assert ship.files.currentItem().text() == "board_button.py"
-    assert "class BoardButton(QAbstractButton)" in ship.code.toPlainText()
+    assert "class BoardButton(runtime.Control)" in ship.code.toPlainText()
     assert "BoardButton(\"Board\")" in ship.usage.toPlainText()
     hand.click(window.shelf.items["half"])
     assert ship.files.currentItem().text() == "half_button.py"

@@ -93,8 +93,8 @@ def test_states_of_both_come_together(demo_kit: Kit) -> None:
     moved = 75 - 15
     assert left("rest") == left("pressed") == 150 - 15
     assert left("hover") == left("hover+pressed") == moved
-    lamp = settled(kit, outer).part_in("held--lamp", {"checked"})
-    assert lamp.visible and not settled(kit, outer).part("held--lamp").visible
+    lamp = settled(kit, outer).part_in("held--deck-lamp--lamp", {"checked"})
+    assert lamp.visible and not settled(kit, outer).part("held--deck-lamp--lamp").visible
     assert not settled(kit, outer).part_in("held--top-light", {"checked"}).visible
     # Pressed and hovered, the held one has both: its own colour, the holder's place.
     spot = (2 * (ROOM + 70 - 7), 2 * (ROOM + moved + 8))

@@ -57,6 +57,11 @@ class Compared:
     def local(self) -> LocalDifference:
         return local_difference(self.designed[:, :, :3], self._judged(self.designed), self.scale)
 
+    @cached_property
+    def judged_mean(self) -> float:
+        """The mean difference where the target can draw the same."""
+        return self.distance_to(self.designed)
+
     def distance_to(self, designed: Pixels) -> float:
         """The mean difference from a design, where the target can draw the same."""
         return mean_difference(designed[:, :, :3], self._judged(designed))
@@ -104,6 +109,8 @@ class Match:
     # What it says, where that was asked, and what it should.
     text: str | None = None
     meant: str | None = None
+    # Whether a label says something of its own in this state: then no picture is without text.
+    has_own_text: bool = False
     # Another state whose design it is nearer to than to its own.
     nearer: str = ""
 
@@ -128,10 +135,10 @@ class Match:
         """Everything that is not as designed, in words; the mean first."""
         found = []
         bare = self.bare or self.full
-        if bare.whole.mean > BAR:
-            found.append(f"the mean is {bare.whole.mean:.2f} of 255, {BAR:g} is the most")
-        if self.with_text.mean > BAR_WITH_TEXT:
-            found.append(f"the mean with text is {self.with_text.mean:.2f} of 255, "
+        if bare.judged_mean > BAR and not self.has_own_text:
+            found.append(f"the mean is {bare.judged_mean:.2f} of 255, {BAR:g} is the most")
+        if self.full.judged_mean > BAR_WITH_TEXT:
+            found.append(f"the mean with text is {self.full.judged_mean:.2f} of 255, "
                          f"{BAR_WITH_TEXT:g} is the most")
         if not self.same_box:
             found.append("its box does not lie where it was designed")
@@ -141,8 +148,9 @@ class Match:
             found.append(f"{self.missed} of {self.tried} places answer the pointer otherwise")
         if self.meant is not None and self.text != self.meant:
             found.append(f"it says “{self.text}”, not “{self.meant}”")
-        found += bare.faults(BARE, "the look")
-        if self.bare is not None:
+        if not self.has_own_text:
+            found += bare.faults(BARE, "the look")
+        if self.bare is not None or self.has_own_text:
             found += self.full.faults(TEXT, "the look with its label")
         return tuple(found)
 

@@ -74,9 +74,11 @@ def verify(
             return verify(kit, chosen, target, progress, scale, Path(made), only)
     shots: list[Shot] = []
     labelled: dict[str, bool] = {}
+    fixed: dict[str, bool] = {}
     for control in chosen:
         plain = settled(kit, control)
-        labelled[control.id] = _sets_label(target, kit, control)
+        fixed[control.id] = _text_is_fixed(target, kit, control)
+        labelled[control.id] = has_label(plain) and not fixed[control.id]
         # As it says by itself, but for what has to be given.
         own = plain.text if any(one.name == "text" and one.required
                                 for one in control.parameters) else None
@@ -101,8 +103,11 @@ def verify(
             full = found.get((control.id, state, False))
             if full is None:
                 raise TargetError(f"{target.title}: no picture of {control.name}, {state}.")
-            bare = found.get((control.id, state, True)) if labelled[control.id] else None
-            match = _match(kit, control, state, flags, scale, full, bare, excused)
+            bare = found.get((control.id, state, True))
+            if not labelled[control.id] or _has_own_text(plain, flags):
+                bare = None
+            match = replace(_match(kit, control, state, flags, scale, full, bare, excused),
+                            has_own_text=_has_own_text(plain, flags) and not fixed[control.id])
             if state == REST and (other := said.get(control.id)) and match.text == match.meant:
                 given = dict(other.shot.arguments)
                 match = replace(match, text=other.text,
@@ -111,12 +116,18 @@ def verify(
     return told_apart(matches)
 
 
-def _sets_label(target: Target, kit: Kit, control: Control) -> bool:
-    """Whether shipped code sets the control's text itself, rather than in a picture."""
-    plain = settled(kit, control)
-    return has_label(plain) and any(
-        layer.kind == "label" and not plan.text_is_fixed
-        for layer, plan in zip(plain.layers, target.plan(kit, control), strict=False))
+def _text_is_fixed(target: Target, kit: Kit, control: Control) -> bool:
+    """Whether every text of the control is in a picture."""
+    return all(plan.text_is_fixed for layer, plan in zip(
+        settled(kit, control).layers, target.plan(kit, control), strict=False)
+        if layer.kind == "label")
+
+
+def _has_own_text(control: Control, flags: frozenset[str]) -> bool:
+    """Whether a label says something of its own in a state, whatever the control's text."""
+    labels = [control.part_in(layer.id, flags) for layer in control.layers
+              if layer.kind == "label"]
+    return any(label.visible and label.text for label in labels)
 
 
 def _wanted(

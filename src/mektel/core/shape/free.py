@@ -320,6 +320,10 @@ def distance_field(
     return found.reshape(height, width)
 
 
+# Cells from an edge within which its distance must be right for it to be traced.
+NEAR_EDGE = 3.0
+
+
 @lru_cache(maxsize=512)
 def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
     """The edge of any outline as closed polygons in px: traced where it was grown or joined."""
@@ -335,7 +339,9 @@ def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
     across = np.arange(np.floor((x0 - 1) * fine), np.ceil((x1 + 1) * fine) + 1) / fine
     down = np.arange(np.floor((y0 - 1) * fine), np.ceil((y1 + 1) * fine) + 1) / fine
     grid_x, grid_y = np.meshgrid(across, down)
-    field = distance_at(whole, grid_x.ravel(), grid_y.ravel()).reshape(grid_x.shape)
+    # Only cells that the edge crosses matter: how far away the others are need not be known.
+    field = distance_at(whole, grid_x.ravel(), grid_y.ravel(), NEAR_EDGE / fine)
+    field = field.reshape(grid_x.shape)
     lines = contour_generator(across, down, field).lines(0.0)
     thin = [_thinned(np.asarray(line, float))[:-1] for line in lines]
     return tuple(tuple((float(x), float(y)) for x, y in line) for line in thin)

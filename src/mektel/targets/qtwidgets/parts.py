@@ -31,6 +31,7 @@ from mektel.core.shape import AnyOutline, Outline, polygons
 from mektel.core.text import font_file
 from mektel.targets.baked import bare_look
 from mektel.targets.driven import Shipped
+from mektel.targets.placing import in_box
 
 # QPainter has the separable modes; the others are baked with what lies beneath them.
 BLENDS = {
@@ -111,7 +112,7 @@ def part_values(
     kit: Kit, control: Control, part_id: str, flags: frozenset[str], varied: set[str]
 ) -> dict[str, Any]:
     """A part's values as the module holds them; ``varied`` are those that any state changes."""
-    part = control.part_in(part_id, flags)
+    part = in_box(kit, control, control.part_in(part_id, flags), flags)
     kind = BODY if part_id == BODY else part.kind
     simple = is_simple(control, flags)
     if kind == BODY:

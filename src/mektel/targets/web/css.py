@@ -25,8 +25,8 @@ DEFAULTS = {
     "visibility": "visible", "opacity": "1", "translate": "0px 0px", "mix-blend-mode": "normal",
     "rotate": "0deg", "scale": "1 1",
 }
-# What a state has to take back where it does not have it.
-UNLESS_SAID = ("text-shadow", "filter", "text-transform", "clip-path")
+# What holds where a state does not have what is declared at rest, if not what CSS begins with.
+FRAME = {"inset": "0", "position": "absolute", "padding": "0", "visibility": "visible"}
 
 
 def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> str:
@@ -52,12 +52,21 @@ def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> 
             alone = control
             below = _parts(kit, control.model_copy(update={"states": others}), flags)
         changed = _parts(kit, alone, flags)
+        # Selectors that only some states have, such as a text of their own.
+        changed |= {selector: {} for selector in below if selector not in changed}
         for selector, declared in changed.items():
             mine = [one for one in driven if one.condition == condition]
             names = {one.told.split(".")[0] for one in _told(selector, mine)}
-            gone = {n: "none" for n in UNLESS_SAID if n in below[selector] and n not in declared}
-            differing = {n: v for n, v in (declared | gone).items()
-                         if below[selector].get(n) != v or n in names}
+            before = below.get(selector, {})
+            # Taken back first: a shorthand may then set it again.
+            gone = {n: "initial" for n in before
+                    if n not in declared and n not in FRAME and not n.startswith("--")}
+            gone |= {n: value for n, value in FRAME.items() if n in before and n not in declared}
+            if gone:
+                # What is taken back may belong to what is declared alike: it is said again.
+                before = {}
+            differing = gone | {n: v for n, v in declared.items()
+                                if before.get(n) != v or n in names}
             differing = _driven(selector, differing, control, mine)
             if differing:
                 rules.append((f"{selector_of(flags, control.kind)} {selector}", differing))

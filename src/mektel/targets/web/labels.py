@@ -9,6 +9,7 @@ from mektel.core.kit import Body, Control, Kit, Label
 from mektel.core.look.words import RAISED, fitted_size, label_size, own_text, shown_text
 from mektel.core.text import shape_line
 from mektel.targets.web.fonts import font_alias, whole_metrics
+from mektel.targets.web.literals import css_string
 from mektel.targets.web.paint import background
 from mektel.targets.web.values import Declarations, hex_colour, number, px, span
 
@@ -39,6 +40,7 @@ def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _h
         "letter-spacing": px(part.spacing) if part.spacing else "normal",
         "text-rendering": "geometricPrecision",
         "white-space": "normal" if wrapped else "pre", "user-select": "none",
+        **({"--size": px(size)} if part.flow == "fit" else {}),
     }
     if not bound:
         declared["unicode-bidi"] = "plaintext"  # it runs as its first letter with a direction
@@ -51,6 +53,23 @@ def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _h
         declared["text-transform"] = "uppercase"
     declared |= _beneath(kit, part)
     return declared
+
+
+def own_text_css(control: Control, part: Label, selector: str) -> dict[str, Declarations]:
+    """Where a state has another text than rest, it stands in the place of the element's own."""
+    if part.text == control.part(part.id).text:
+        return {}
+    text = control.text if part.text is None else part.text
+    # It lies over the text at rest, which keeps its room: states never change the element's size.
+    across, down = px(control.body.padding[0]), "50%"
+    lies = {"left": across, "right": across} if part.flow != "one-line" else {
+        "start": {"left": across}, "end": {"right": across}, "centre": {"left": "50%"}}[part.align]
+    back = "-50%" if lies == {"left": "50%"} else "0px"
+    if part.style != "solid" and not loses_gradient(part):
+        lies["background"] = "inherit"  # its letters, too, are cut out of the gradient
+    return {f"{selector} > *": {"visibility": "hidden"},
+            f"{selector}::after": {"content": css_string(text), "position": "absolute",
+                                   "top": down, **lies, "translate": f"{back} -50%"}}
 
 
 def _off_middle(part: Label, control: Control) -> float:

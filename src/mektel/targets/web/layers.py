@@ -11,7 +11,8 @@ from mektel.core.look import FillLook, LineLook, parse_flags
 from mektel.core.look.holding import MARK
 from mektel.core.look.parts import line_band, tucked_growth
 from mektel.targets.baked import bake, bare_look
-from mektel.targets.web.labels import label_css, text_pivot
+from mektel.targets.placing import in_box
+from mektel.targets.web.labels import label_css, own_text_css, text_pivot
 from mektel.targets.web.outlines import clip, is_round, place, polygon, radius
 from mektel.targets.web.paint import background
 from mektel.targets.web.values import Declarations, hex_colour, number, percent, px, span
@@ -57,7 +58,7 @@ def layer_css(
     kit: Kit, control: Control, layer_id: str, flags: frozenset[str], hidden: bool
 ) -> dict[str, Declarations]:
     """Selectors within the shadow root and what they declare for a layer in one state."""
-    part = control.part_in(layer_id, flags)
+    part = in_box(kit, control, control.part_in(layer_id, flags), flags)
     body = control.part_in(BODY, flags)
     selector = f'[part="{layer_id}"]'
     more: dict[str, Declarations] = {}
@@ -73,6 +74,8 @@ def layer_css(
         declared, more[f"{selector}::before"] = _gloss(kit, control, part, body)
     else:
         declared = MAKERS[part.kind](kit, control, part, body, flags, hidden)
+    if part.kind == "label":
+        more |= own_text_css(control, part, selector)
     # What a hidden look holds is hidden with it.
     shown = "inherit" if MARK in layer_id else "visible"
     declared["visibility"] = shown if part.visible else "hidden"

@@ -22,6 +22,12 @@ def template(text: str) -> str:
     return f"`{_printable(text)}`"
 
 
+def css_string(text: str) -> str:
+    """A CSS string (CSS Syntax 3, 4.3.7): everything but letters and digits is escaped."""
+    return '"' + "".join(letter if (letter.isalnum() and letter.isascii()) or letter == " "
+                         else f"\\{ord(letter):x} " for letter in text) + '"'
+
+
 def one_line(text: str) -> str:
     """Fit for a comment: nothing that ends it, a line or a script element."""
     kept = "".join(letter if letter.isprintable() else " " for letter in text)

@@ -8,9 +8,19 @@ from pathlib import Path, PurePosixPath
 from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
-from markupsafe import escape
+from markupsafe import Markup, escape
 
-from mektel.core.kit import BODY, Control, Fill, Kit, Label, Lens, Line, states_of
+from mektel.core.kit import (
+    BODY,
+    Control,
+    Fill,
+    Kit,
+    Label,
+    Lens,
+    Line,
+    combined_states,
+    states_of,
+)
 from mektel.core.look import settled
 from mektel.core.look.holding import MARK
 from mektel.core.look.layout import following_text
@@ -73,7 +83,9 @@ class Web:
                     layer.name, "partly", "blur is native, tint and rim are a picture; CSS cannot "
                     "bend what lies behind", differs=True))
                 continue
-            if isinstance(layer, Label) and loses_gradient(layer):
+            if isinstance(layer, Label) and any(
+                    loses_gradient(control.part_in(layer.id, flags))
+                    for flags in combined_states(control.kind)):
                 plans.append(LayerPlan(
                     layer.name, "partly", "letters with a line round them take one colour",
                     differs=True))
@@ -146,7 +158,6 @@ class Web:
             layers=_elements(control, labels[0] if labels else ""),
             shaped=not is_round(control.body),
             fits=next((one.id for one in fitted), ""),
-            fit_size=next((one.size for one in fitted), 0),
             fonts=font_faces(control),
             kind=control.kind,
             text_part=labels[0] if labels and following else "",
@@ -179,7 +190,8 @@ def _elements(control: Control, text_part: str) -> list[dict[str, Any]]:
         text = layer.text if isinstance(layer, Label) else None
         found.append({
             "id": layer.id, "holds_text": layer.id == text_part, "holds": layer.kind == "look",
-            "svg": icon_svg(control, layer) if text is None else escape(text),
+            "svg": icon_svg(control, layer) if text is None else Markup(
+                "<span>{}</span>").format(text),
             "ends": sum(not after.startswith(one + MARK) for one in inside)})
     return found
 

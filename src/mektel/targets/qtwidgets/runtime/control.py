@@ -367,7 +367,8 @@ class Control(QAbstractButton):
         elif kind == "inner-shadow":
             paint_inner_shadow(painter, part, place, design, self._shadow_images, ratio)
         elif kind == "baked":
-            number = design.shown[name].get(
+            # A layer that shows in no state has no pictures.
+            number = design.shown.get(name, {}).get(
                 tuple(state for state in design.states if state in held))
             if number is not None:
                 paint_picture(painter, design, number, part, self.box(), ratio)

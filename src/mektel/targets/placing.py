@@ -1,0 +1,47 @@
+"""Places within a control's box, for targets that know of no other.
+
+A layer's places are shares of the box that its outline fills. Where that is a rounded box it is the
+control's own; of a star or a joined outline it is smaller or larger.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mektel.core.kit import BODY, Area, Control, Kit
+from mektel.core.look import resolve
+from mektel.core.shape import FreeOutline
+
+
+def in_box(kit: Kit, control: Control, part: Any, flags: frozenset[str]) -> Any:
+    """A layer in a state with its places as shares of the control's box."""
+    fields = type(part).model_fields
+    own, within = getattr(part, "outline", None), getattr(part, "within", None)
+    spot = getattr(part, "at", None) if "at" in fields else None
+    if own is None and within is None and spot is None:
+        return part
+    outline = resolve(kit, control, flags).outline
+    if not isinstance(outline, FreeOutline) or outline.width <= 0 or outline.height <= 0:
+        return part
+    offset = control.part_in(BODY, flags).offset
+    width, height = control.size
+    across = ((outline.x - offset[0]) / width, outline.width / width)
+    down = ((outline.y - offset[1]) / height, outline.height / height)
+    changes: dict[str, Any] = {}
+    if own is not None:
+        changes["outline"] = _placed(own, across, down)
+    if within is not None:
+        changes["within"] = _placed(within, across, down)
+    if spot is not None:
+        changes["at"] = (across[0] + spot[0] * across[1], down[0] + spot[1] * down[1])
+    return part.model_copy(update=changes)
+
+
+def _placed(area: Area, across: tuple[float, float], down: tuple[float, float]) -> Any:
+    """An area of a box that begins at a share and takes a share of another, as an area of that."""
+    return area.model_copy(update={
+        "x": (across[0] + area.x[0] * across[1], area.x[1]),
+        "y": (down[0] + area.y[0] * down[1], area.y[1]),
+        "width": (area.width[0] * across[1], area.width[1]),
+        "height": (area.height[0] * down[1], area.height[1]),
+    })
