@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import random
+import re
 import subprocess
 from pathlib import Path
 from typing import Any
@@ -45,33 +46,25 @@ class Given:
         raise FormulaError("none here")
 
 
+FORMS = {
+    "number": ["(N + N)", "(N - N)", "(N * N)", "(N / N)", "-N", "(N // N)", "(N % N)",
+               "min(N, N)", "max(a, N, b)", "clamp(N, 0, 5)", "round(N)", "floor(N)", "abs(N)",
+               "(N) ** 2", "(N if T else N)"],
+    "colour": ["mix(C, C, N)", "lighten(C, R)", "darken(C, b)", "wash(C, R)", "fade(C, 0.5)",
+               "readable_on(C, face, ink)", "(C if T else C)"],
+    "truth": ["on", "not on", "N < N <= N", "N != 3 and on", "on or N > 2"],
+}
+LEAVES = {"number": ["a", "b", "c", "-7.125", "3.5", "0.5", "2"],
+          "colour": ["face", "ink", '"#E0A040"', "stops[1]"], "truth": ["on"]}
+
+
 def random_formula(dice: random.Random, kind: str, depth: int = 0) -> str:
     """A formula of a kind (number, colour, truth), as deep as the dice have it."""
-    def sub(of: str) -> str:
-        return random_formula(dice, of, depth + 1)
-
-    if kind == "truth":
-        return dice.choice([
-            "on", "not on", f"{sub('number')} < {sub('number')} <= {sub('number')}",
-            f"{sub('number')} != 3 and on", f"on or {sub('number')} > 2"]) if depth < 4 else "on"
-    leaves = ["a", "b", "c", f"{dice.uniform(-9, 9):.3f}", "0.5", "2"] if kind == "number" else [
-        "face", "ink", '"#E0A040"', "stops[1]"]
-    if depth > 3 or dice.random() < 0.15:
-        return dice.choice(leaves)
-    if kind == "number":
-        return dice.choice([
-            f"({sub('number')} {dice.choice('+-*/')} {sub('number')})", f"-{sub('number')}",
-            f"({sub('number')} // {sub('number')})", f"({sub('number')} % {sub('number')})",
-            f"min({sub('number')}, {sub('number')})", f"max(a, {sub('number')}, b)",
-            f"clamp({sub('number')}, 0, 5)", f"round({sub('number')})", f"floor({sub('number')})",
-            f"abs({sub('number')})", f"({sub('number')}) ** 2",
-            f"({sub('number')} if {sub('truth')} else {sub('number')})"])
-    return dice.choice([
-        f"mix({sub('colour')}, {sub('colour')}, {sub('number')})",
-        f"lighten({sub('colour')}, {dice.uniform(0, 0.3):.3f})", f"darken({sub('colour')}, b)",
-        f"wash({sub('colour')}, {dice.uniform(0, 1):.3f})", f"fade({sub('colour')}, 0.5)",
-        f"readable_on({sub('colour')}, face, ink)",
-        f"({sub('colour')} if {sub('truth')} else {sub('colour')})"])
+    if depth > 3 or (kind != "truth" and dice.random() < 0.15):
+        return dice.choice(LEAVES[kind])
+    kinds = {"N": "number", "C": "colour", "T": "truth"}
+    return re.sub("[NCTR]", lambda found: f"{dice.uniform(0, 0.3):.3f}" if found[0] == "R"
+                  else random_formula(dice, kinds[found[0]], depth + 1), dice.choice(FORMS[kind]))
 
 
 def test_three_languages_agree(tmp_path: Path) -> None:

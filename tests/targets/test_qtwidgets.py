@@ -50,9 +50,11 @@ def run_in_qt(script: str, folder: Path, scale: int = 1) -> str:
 
 @pytest.mark.parametrize("scale", [1, 2, 3])
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
+    """Every state that the design has at 2×; of a third each what is shown at 1× and 3×."""
+    chosen = demo_kit.controls if scale == 2 else demo_kit.controls[scale % 3 :: 3]
     states = {one.id: designed_states(one.kind, settled(demo_kit, one).states) if scale == 2
-              else shown_states(one.kind) for one in demo_kit.controls}
-    matches = verify(demo_kit, demo_kit.controls, QT, scale=scale, only=states)
+              else shown_states(one.kind) for one in chosen}
+    matches = verify(demo_kit, chosen, QT, scale=scale, only=states)
     assert len(matches) == sum(map(len, states.values()))
     for match in matches:
         assert match.passes, match.as_data()

@@ -23,9 +23,10 @@ WEB = TARGETS["web"]
 
 @pytest.mark.parametrize("scale", [1, 2])
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
-    # Every state that the design has at 2×; at 1× those that are shown.
-    only = {one.id: shown_states(one.kind) for one in demo_kit.controls} if scale == 1 else {}
-    for match in verify(demo_kit, demo_kit.controls, WEB, scale=scale, only=only):
+    """Every state that the design has at 2×; of a third of the controls what is shown at 1×."""
+    chosen = demo_kit.controls if scale == 2 else demo_kit.controls[scale::3]
+    only = {one.id: shown_states(one.kind) for one in chosen} if scale == 1 else {}
+    for match in verify(demo_kit, chosen, WEB, scale=scale, only=only):
         assert match.passes, match.as_data()
 
 
