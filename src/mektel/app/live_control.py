@@ -145,8 +145,19 @@ class LiveControl(ShowsPictures, QAbstractButton):
             painter.drawImage(QRectF(0, 0, image.width() / ratio, image.height() / ratio), image)
 
     def hitButton(self, at: QPoint) -> bool:
+        return not self.busy and self._covers(at)
+
+    def nextCheckState(self) -> None:
+        """One of a group stays on when it is pressed."""
         control = self.bench.control
-        if control is None or self.busy or self._rest is None:
+        if control is not None and control.kind == "group":
+            self.setChecked(True)
+        else:
+            super().nextCheckState()
+
+    def _covers(self, at: QPoint) -> bool:
+        """Whether a place lies within the outline."""
+        if self.bench.control is None or self._rest is None:
             return False
         margins = self._rest.margins
         return self._rest.look.outline.contains(
@@ -171,13 +182,13 @@ class LiveControl(ShowsPictures, QAbstractButton):
             self._tell("entered" if inside else "left")
 
     def enterEvent(self, event: QEnterEvent) -> None:
-        self._point_at(self.hitButton(event.position().toPoint()))
+        self._point_at(self._covers(event.position().toPoint()))
 
     def leaveEvent(self, _event: object) -> None:
         self._point_at(False)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self._point_at(self.hitButton(event.position().toPoint()))
+        self._point_at(self._covers(event.position().toPoint()))
         super().mouseMoveEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -186,7 +197,9 @@ class LiveControl(ShowsPictures, QAbstractButton):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         self._by_keyboard = True
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if self.busy:
+            event.ignore()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if not event.isAutoRepeat():
                 self.click()
         else:

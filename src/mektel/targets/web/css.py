@@ -16,7 +16,8 @@ PSEUDO = {
     "checked": '[aria-checked="true"]',
     "focus": ":focus-visible",
     "hover": ":hover",
-    "pressed": ":active",
+    # Where the pointer has slid off, nothing is pressed; a key presses what has the focus.
+    "pressed": ":active:where(:hover, :focus-visible)",
     "busy": '[aria-busy="true"]',
     "disabled": ":disabled",
 }

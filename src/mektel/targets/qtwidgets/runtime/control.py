@@ -232,7 +232,18 @@ class Control(QAbstractButton):
 
     # Pointer and keys
 
+    def nextCheckState(self) -> None:
+        """One of a group stays on when it is pressed, though it be the only one there."""
+        if self.design.behaviour == "group":
+            self.setChecked(True)
+        else:
+            super().nextCheckState()
+
     def hitButton(self, position: QPoint) -> bool:
+        return self._covers(position)
+
+    def _covers(self, position: QPoint) -> bool:
+        """Whether a place lies within the outline."""
         body, box = self._rest["body"], self.box()
         return body_path(body, box, self.design.size).contains(QPointF(position))
 
@@ -248,7 +259,7 @@ class Control(QAbstractButton):
         self.update()
 
     def enterEvent(self, event: QEnterEvent) -> None:
-        self._point_at(self.isEnabled() and self.hitButton(event.position().toPoint()))
+        self._point_at(self.isEnabled() and self._covers(event.position().toPoint()))
         super().enterEvent(event)
 
     def leaveEvent(self, event: QEvent) -> None:
@@ -256,7 +267,7 @@ class Control(QAbstractButton):
         super().leaveEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self._point_at(self.hitButton(event.position().toPoint()))
+        self._point_at(self._covers(event.position().toPoint()))
         super().mouseMoveEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -435,7 +446,7 @@ class BusyControl(Control):
         return held | {"busy"} if self._busy and self.isEnabled() else held
 
     def hitButton(self, position: QPoint) -> bool:
-        return not self._busy and super().hitButton(position)
+        return not self._busy and self._covers(position)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if self._busy:

@@ -1,0 +1,27 @@
+"""The try pad answers as the state machine does, and so as shipped code does."""
+
+from __future__ import annotations
+
+from tests.targets.qt_player import Player
+from tests.targets.test_conformance import DATA, kit, wanted
+
+
+def test_the_try_pad_follows_the_traces(make) -> None:
+    window, hand = make(demo=False)
+    window.bench.start(kit(), None)
+    hand.settle()
+    live = window.try_pad.area.control
+    words = {"checked": "toggled", "unchecked": "toggled"}
+    for trace in DATA:
+        window.bench.hold(trace["behaviour"])
+        live.setChecked(False)
+        hand.settle()
+        player = Player(live, live.mapTo(window, live.rect().center()), window.route,
+                        window.windowHandle(), live.flags, live.set_busy)
+        window.route.setFocusPolicy(window.build.wall.tiles["rest"].focusPolicy())
+        told = live.told.connect(lambda signal, heard=player.heard: heard.append(
+            words.get(signal, signal)) if signal in ("clicked", "held", *words) else None)
+        found = player.play(trace["steps"])
+        live.told.disconnect(told)
+        live.setEnabled(True)
+        assert found == wanted(trace), trace["name"]

@@ -1,0 +1,124 @@
+"""The recorded traces, played with real input in the try pad, in Qt and on the web: each must show
+the states and send the signals that the state machine has.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from mektel.core.behaviour import play, traces
+from mektel.core.behaviour.traces import FILE
+from mektel.core.kit import STATES, Control, Fill, Kit
+from mektel.targets import TARGETS, write_files
+from mektel.targets.shipping import ship
+from tests.chromium import page_on
+from tests.conftest import ROOT
+
+PLAYER = ROOT / "tests" / "targets" / "qt_player.py"
+BEHAVIOURS = ("push", "two-position", "group", "hold", "busy")
+KEYS = {"space": "Space", "enter": "Enter"}
+DATA = json.loads(FILE.read_text(encoding="utf-8"))["traces"]
+
+
+def kit() -> Kit:
+    """A control of each behaviour that shows every state by a layer of its own."""
+    controls = []
+    for behaviour in BEHAVIOURS:
+        states = [one for one in STATES if one not in ("checked", "busy") or ((
+            one == "checked") == (behaviour in ("two-position", "group"))
+            and (one == "busy") == (behaviour == "busy"))]
+        controls.append(Control(
+            id=behaviour, name=behaviour, text="", kind=behaviour, size=(120, 40),
+            layers=(Fill(id="face", name="Face"),
+                    *(Fill(id=one, name=one, visible=False) for one in states)),
+            states={one: {one: {"visible": True}} for one in states}))
+    return Kit(controls=tuple(controls))
+
+
+def wanted(trace: dict[str, Any]) -> list[list[Any]]:
+    return [[step["states"], step["signals"]] for step in trace["steps"]]
+
+
+def test_the_machine_answers_as_it_was_recorded() -> None:
+    assert {trace.behaviour for trace in traces()} == set(BEHAVIOURS)
+    for trace in traces():
+        for (situation, signals), states, common in zip(
+                play(trace.behaviour, trace.events), trace.states, trace.signals, strict=True):
+            assert situation.states == states, trace.name
+            assert tuple(one for one in signals
+                         if one in ("clicked", "toggled", "held")) == common, trace.name
+
+
+def test_qt_controls_follow_the_traces(tmp_path: Path) -> None:
+    qt, made = TARGETS["qtwidgets"], kit()
+    write_files(ship(qt, made, made.controls), tmp_path)
+    jobs = [{"module": qt.main_file(made.control(trace["behaviour"])).stem,
+             "class": qt.class_name(made.control(trace["behaviour"])), **trace} for trace in DATA]
+    ran = subprocess.run(
+        [sys.executable, str(PLAYER), str(tmp_path)], input=json.dumps(jobs), text=True,
+        capture_output=True, timeout=120, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
+    assert ran.returncode == 0, ran.stderr
+    for trace, found in zip(DATA, json.loads(ran.stdout), strict=True):
+        assert found == wanted(trace), trace["name"]
+
+
+@pytest.mark.parametrize("behaviour", BEHAVIOURS)
+def test_elements_follow_the_traces(behaviour: str, tmp_path: Path) -> None:
+    web, made = TARGETS["web"], kit()
+    control = made.control(behaviour)
+    write_files(ship(web, made, [control]), tmp_path)
+    tag = web.tag(control)
+    for trace in (one for one in DATA if one["behaviour"] == behaviour):
+        markup = (f"<!doctype html><script src='{tag}.js'></script><body style='padding:40px'>"
+                  f"<input id=before><{tag} id=it></{tag}><script>heard = [];"
+                  "for (const [name, told] of [['click', 'clicked'], ['change', 'toggled'], "
+                  "['hold', 'held']]) it.addEventListener(name, () => heard.push(told));</script>")
+        with page_on(markup, tmp_path, size=(500, 200)) as page:
+            assert played(page, trace["steps"]) == wanted(trace), trace["name"]
+
+
+SHOWN = """names => names.filter(name => {
+    const layer = it.shadowRoot.querySelector(`[part="${name}"]`);
+    return layer && getComputedStyle(layer).visibility === "visible"; }).sort()"""
+
+
+def played(page: Any, steps: list[dict[str, Any]]) -> list[list[Any]]:
+    """After each step the states that the element shows and the signals it sent."""
+    box = page.evaluate("(() => { const b = it.getBoundingClientRect();"
+                        " return [b.x + b.width / 2, b.y + b.height / 2] })()")
+    results, clock = [], 0.0
+    page.mouse.move(2, 2)
+    page.focus("#before")
+    for step in steps:
+        event = step["event"]
+        kind, key = event["kind"], KEYS.get(event.get("key", ""), "")
+        if kind == "wait":
+            page.wait_for_timeout(1000 * (event["at"] - clock))
+        elif kind == "move":
+            page.mouse.move(*(box if event.get("inside") else (2, 2)))
+        elif kind == "press":
+            page.mouse.down()
+        elif kind == "release":
+            page.mouse.up()
+        elif kind == "key-down":
+            page.keyboard.down(key)  # once more is a repeat
+        elif kind == "key-up":
+            page.keyboard.up(key)
+        elif kind == "focus":
+            page.keyboard.press("Tab")
+        elif kind == "blur":
+            page.focus("#before")
+        else:
+            page.evaluate(f"it.{'busy' if kind in ('busy', 'idle') else 'disabled'} = "
+                          f"{'true' if kind in ('busy', 'disable') else 'false'}")
+        clock = event["at"]
+        results.append([page.evaluate(SHOWN, list(STATES)),
+                        page.evaluate("heard.splice(0)")])
+    return results
