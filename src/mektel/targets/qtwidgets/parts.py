@@ -228,13 +228,21 @@ def _area(area: Area) -> dict[str, Any]:
 def _paths(look: Any, control: Control, flags: frozenset[str]) -> dict[str, Any]:
     if isinstance(look, LineLook):
         return {"outer": _rings(look.outer, control, flags),
-                "inner": _rings(look.inner, control, flags)}
+                "inner": _rings(look.inner, control, flags),
+                "box": _paint_box(look.outer, control, flags)}
     if isinstance(look, FillLook):
-        found = {"area": _rings(look.outline, control, flags)}
+        found: dict[str, Any] = {"area": _rings(look.outline, control, flags),
+                                 "box": _paint_box(look.outline, control, flags)}
         if look.clip is not None:
             found["clip"] = _rings(look.clip, control, flags)
         return found
     return {}
+
+
+def _paint_box(outline: AnyOutline, control: Control, flags: frozenset[str]) -> tuple[Any, ...]:
+    """What a gradient is fitted to, at the designed size and without the body's offset."""
+    dx, dy = control.part_in(BODY, flags).offset
+    return _numbers((outline.x - dx, outline.y - dy, outline.width, outline.height))
 
 
 def _band(

@@ -103,6 +103,9 @@ def values_of(kit: Kit, control: Control, driven: Shipped, draw: bool = True) ->
                 continue
             part = control.part_in(part_id, flags)
             same = (part, control.part_in(BODY, flags))
+            if part_id != BODY and part.kind == "fill":
+                # Its edge lies under a line over it, where there is one.
+                same += tuple(control.part_in(layer.id, flags) for layer in control.layers)
             if same not in known:
                 found = (_picture_values(kit, part) if baked
                          else part_values(kit, control, part_id, flags, varied))

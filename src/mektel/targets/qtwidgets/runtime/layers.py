@@ -31,7 +31,7 @@ def paint_fill(
 ) -> None:
     if "paths" in part:
         area = shape(part, "area", outline, size)
-        box = area.boundingRect()
+        box = _paint_box(part, area, outline, size)
         if "clip" in part["paths"]:
             area = area.intersected(shape(part, "clip", outline, size))
         painter.fillPath(area, brush_of(part, box))
@@ -54,6 +54,18 @@ def paint_fill(
         path_of(grown(outline, grow)), brush_of(part, grown(outline, part["grow"]).box))
 
 
+def _paint_box(
+    part: Part, path: QPainterPath, outline: Outline, size: tuple[float, float]
+) -> QRectF:
+    """What a gradient is fitted to: as designed, where the outline is stretched as the control."""
+    if "box" not in part["paths"] or "at" in part:
+        return path.boundingRect()
+    x, y, width, height = part["paths"]["box"]
+    across, down = outline.box.width() / size[0], outline.box.height() / size[1]
+    return QRectF(outline.box.x() + x * across, outline.box.y() + y * down,
+                  width * across, height * down)
+
+
 def _outer_edge(part: Part) -> float:
     width: float = part["width"]
     side = {"inside": 0.0, "centre": width / 2, "outside": width}[part["place"]]
@@ -65,7 +77,7 @@ def paint_line(
 ) -> None:
     if "paths" in part:
         ring = shape(part, "outer", outline, size)
-        box = ring.boundingRect()
+        box = _paint_box(part, ring, outline, size)
         ring = ring.subtracted(shape(part, "inner", outline, size))
         painter.fillPath(ring, brush_of(part, box))
         return
