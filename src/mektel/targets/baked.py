@@ -70,7 +70,8 @@ def bake(
     ``still`` leaves the body's offset in that state to the target.
     """
     wanted = set(layer_ids)
-    body = control.part_in(BODY, flags)
+    # What fades all layers is left to where they are drawn together.
+    body = control.part_in(BODY, flags).model_copy(update={"opacity": 1.0})
     if still:
         body = body.model_copy(update={"offset": (0.0, 0.0)})
     # What holds them moves, turns and fades them where they are drawn.

@@ -31,6 +31,7 @@ from mektel.targets.shipping import ship
 BACKDROP = "#E9E2D3"
 # Means are rounded to four places.
 CLOSE = 1e-4
+ROUNDING = 2
 NOTHING: Mapping[str, Collection[str]] = {}
 # Places tried across and down, reaching so many px beyond the box; none so near the outline that
 # rounding decides.
@@ -167,13 +168,18 @@ def told_apart(matches: list[Match]) -> list[Match]:
         for other in matches:
             theirs = (other.bare or other.full).designed
             if (other.control != match.control or theirs.shape != own.designed.shape
-                    or (theirs == own.designed).all()):
+                    or not _can_be_told_apart(theirs, own.designed)):
                 continue
             if own.distance_to(theirs) < own.distance_to(own.designed) - CLOSE:
                 match = replace(match, nearer=other.state)
                 break
         found.append(match)
     return found
+
+
+def _can_be_told_apart(first: Pixels, second: Pixels) -> bool:
+    """Whether two designs differ by more than rounding does."""
+    return bool((abs(first.astype(int) - second.astype(int)) > ROUNDING).any())
 
 
 def _places(kit: Kit, control: Control) -> tuple[tuple[float, float], ...]:

@@ -26,6 +26,10 @@ DEFAULTS = {
     "visibility": "visible", "opacity": "1", "translate": "0px 0px", "mix-blend-mode": "normal",
     "rotate": "0deg", "scale": "1 1",
 }
+# Shorthands and what they set.
+FAMILIES = ({"inset", "left", "top"}, {"border", "border-image"},
+            {"mask", "mask-composite", "mask-border", "-webkit-mask-box-image"},
+            {"background", "background-origin"})
 # What holds where a state does not have what is declared at rest, if not what CSS begins with.
 FRAME = {"inset": "0", "position": "absolute", "padding": "0", "visibility": "visible"}
 
@@ -63,11 +67,10 @@ def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> 
             gone = {n: "initial" for n in before
                     if n not in declared and n not in FRAME and not n.startswith("--")}
             gone |= {n: value for n, value in FRAME.items() if n in before and n not in declared}
-            if gone:
-                # What is taken back may belong to what is declared alike: it is said again.
-                before = {}
+            # What is taken back may be part of what is declared alike: that is said again.
+            again = {n for family in FAMILIES if family & gone.keys() for n in family}
             differing = gone | {n: v for n, v in declared.items()
-                                if before.get(n) != v or n in names}
+                                if before.get(n) != v or n in names or n in again}
             differing = _driven(selector, differing, control, mine)
             if differing:
                 rules.append((f"{selector_of(flags, control.kind)} {selector}", differing))

@@ -411,10 +411,11 @@ class Control(QAbstractButton):
             paint_label(on, part, outline.box, body["padding"][0], self.text(),
                         self.design.folder, self.devicePixelRatioF())
 
-        if part["opacity"] == 1 or not has_effects(part):
+        plain = part["opacity"] == 1 and part.get("blend", "normal") == "normal"
+        if plain or not has_effects(part):
             paint(painter)
             return
-        # Faded as one: its shadow must not show through its letters.
+        # Faded and blended as one: its shadow must not show through its letters.
         whole = self._apart(painter, paint)
         painter.resetTransform()
         painter.drawImage(0, 0, whole)
