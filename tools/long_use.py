@@ -17,6 +17,7 @@ os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
+from PySide6.QtCore import QEvent  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 from tests.app.watchdog import Watchdog  # noqa: E402
 from tests.random_edits import raw_edit  # noqa: E402
@@ -60,6 +61,8 @@ def main() -> None:
             until = time.monotonic() + 0.01
             while time.monotonic() < until:
                 QApplication.processEvents()
+            # As an event loop does, and this one does not by itself.
+            QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
             if at % EVERY == 0:
                 seconds, _ = watch.longest
                 print(f"{at:6d} edits {resident():6.0f} MB, held up {len(watch.held)} times, "

@@ -4,6 +4,7 @@ the states and send the signals that the state machine has.
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import subprocess
@@ -12,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from playwright.sync_api import Error
 
 from mektel.core.behaviour import play, traces
 from mektel.core.behaviour.traces import FILE
@@ -119,6 +121,13 @@ def played(page: Any, steps: list[dict[str, Any]]) -> list[list[Any]]:
             page.evaluate(f"it.{'busy' if kind in ('busy', 'idle') else 'disabled'} = "
                           f"{'true' if kind in ('busy', 'disable') else 'false'}")
         clock = event["at"]
+        # A browser looks anew where the pointer is a moment after an element has changed.
+        with contextlib.suppress(Error):
+            page.wait_for_function(f"([names, wanted]) => "
+                                   f"JSON.stringify(({SHOWN})(names)) === wanted",
+                                   arg=[list(STATES), json.dumps(step["states"],
+                                                                 separators=(",", ":"))],
+                                   timeout=5000, polling=20)
         results.append([page.evaluate(SHOWN, list(STATES)),
                         page.evaluate("heard.splice(0)")])
     return results
