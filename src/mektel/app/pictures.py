@@ -23,6 +23,7 @@ from shiboken6 import isValid
 
 from mektel.app.faults import faults
 from mektel.app.parts.backdrop import paint_backdrop
+from mektel.app.repaints import Repaints
 from mektel.app.theme import theme, ui_font
 from mektel.core.errors import MektelError
 from mektel.core.look import Look, Margins
@@ -158,6 +159,7 @@ class PictureStore(QObject):
         self._left = AT_ONCE
         self._turn = QTimer(self, singleShot=True, interval=0)
         self._turn.timeout.connect(self._new_turn)
+        self.repaints = Repaints(self)
         self._workers = ThreadPoolExecutor(2, thread_name_prefix="pictures")
         self._done.connect(self._take, Qt.ConnectionType.QueuedConnection)
 
@@ -213,7 +215,7 @@ class PictureStore(QObject):
     def _tell(self, wanted: Wanted) -> None:
         for widget in self._waiting.pop(wanted, ()):
             if isValid(widget):
-                widget.update()
+                self.repaints.ask(widget)
 
     def _store(self, wanted: Wanted, image: QImage) -> None:
         self._kept[wanted] = image
@@ -224,7 +226,7 @@ class PictureStore(QObject):
 
     @property
     def busy(self) -> bool:
-        return bool(self._pending)
+        return bool(self._pending) or self.repaints.busy
 
     def stop(self) -> None:
         """Ends all drawing for good, and waits for what is under way."""

@@ -78,7 +78,7 @@ class ShelfItem(ShowsPictures, QWidget):
         told = prepared[2]
         self.setToolTip(told)
         self.setAccessibleDescription(told)
-        self.update()
+        self.repaint_soon()
 
     @property
     def control(self) -> Control | None:
@@ -289,7 +289,7 @@ class Shelf(QWidget):
 
     def _repaint(self) -> None:
         for item in self.items.values():
-            item.update()
+            item.repaint_soon()
 
     def _hold(self) -> None:
         held = self.items.get(self.bench.control_id)

@@ -75,6 +75,7 @@ class OpenCard(QFrame):
         self.pages: dict[str, QPushButton] = {}
         self._page: dict[str, str] = {}
         self._built_for: tuple[Any, ...] = ()
+        self._shows: tuple[str, str] = ("", "")
         self._outer = QHBoxLayout(self)
         self._outer.setContentsMargins(GAP_4 - 8, GAP_2, GAP_4, GAP_2)
         self._body: QWidget | None = None
@@ -97,11 +98,16 @@ class OpenCard(QFrame):
         pages = pages_of(part, kind)
         title = self._page.get(kind, pages[0][0])
         columns = dict(pages).get(title) or pages[0][1]
-        shape = (control.id, self.bench.part_id, kind, [page for page, _ in pages], columns,
+        # The same dials serve every layer of a kind: building them takes longer than a frame.
+        shape = (kind, [page for page, _ in pages], columns,
                  what_to_hold(self.bench.kit, control, part) if kind == "look" else None)
+        shows = (control.id, self.bench.part_id)
         if shape != self._built_for:
             self._built_for = shape
             self._build(kind, part, [page for page, _ in pages], columns)
+        elif shows != self._shows and self.gradient is not None:
+            self.gradient.held = 0
+        self._shows = shows
         self._show(control, part)
 
     # Building

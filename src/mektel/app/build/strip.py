@@ -97,7 +97,7 @@ class StripCard(ShowsPictures, QWidget):
         ):
             self._painted = shown
             self.setAccessibleName(self._name())
-            self.update()
+            self.repaint_soon()
 
     @property
     def is_open(self) -> bool:

@@ -24,7 +24,7 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import REST, Control
+from mektel.core.kit import REST, Control, Kit
 from mektel.core.kit import edit as edits
 from mektel.core.look import Look, Margins, natural_size, parse_flags, resolve, shared_margins
 
@@ -109,7 +109,7 @@ class StateTile(Tile):
                 return  # nothing of it has changed
             if not self.follow(picture[0]):
                 return  # repainted once it is there
-        self.update()
+        self.repaint_soon()
 
     def _words(self, control: Control) -> str:
         """How the state stands to rest: what it follows, or how much of it differs."""
@@ -297,6 +297,21 @@ class ChangesPopover(QFrame):
         self.close()
 
 
+def at_other_sizes(
+    kit: Kit, control: Control, state: str, size: tuple[float, float]
+) -> tuple[tuple[Look, Margins], ...]:
+    """A state narrow, wide, low and tall: its looks, and the margins of all states."""
+    width, height = size
+    small = natural_size(control.model_copy(update={"size": (4.0, 4.0)}))
+    labelled = any(layer.kind == "label" for layer in control.layers)
+    narrow = min(width, small[0]) if labelled and control.text else width / 2
+    flags = parse_flags(state)
+    return tuple(
+        (resolve(kit, control, flags, other), shared_margins(kit, control, other))
+        for other in ((narrow, height), (width * 1.5, height), (width, max(4.0, height * 0.6)),
+                      (width, height * 1.4)))
+
+
 class SizesTile(Tile):
     """The held state at other sizes: as small as its text allows, wide, low, and tall."""
 
@@ -304,19 +319,17 @@ class SizesTile(Tile):
     _shown: tuple[tuple[Look, Margins], ...] = ()
     _shown_for: tuple[object, ...] = ()
 
-    def _prepare(self, sizes: list[tuple[float, float]]) -> None:
-        kit, control, state = self.bench.drawn, self.bench.control, self.bench.state
-        if control is None or self._shown_for == (id(kit), control.id, state, *sizes):
-            return
-        self._shown_for = (id(kit), control.id, state, *sizes)
-        flags = parse_flags(state)
-        self.bench.background.ask("sizes", lambda: tuple(
-            (resolve(kit, control, flags, size), shared_margins(kit, control, size))
-            for size in sizes), self._show)
+    def _prepare(self, control: Control) -> None:
+        kit, state, size = self.bench.drawn, self.bench.state, self.bench.shown_size
+        wanted = (id(kit), control.id, state, size)
+        if self._shown_for != wanted:
+            self._shown_for = wanted
+            self.bench.background.ask(
+                "sizes", lambda: at_other_sizes(kit, control, state, size), self._show)
 
     def _show(self, shown: tuple[tuple[Look, Margins], ...]) -> None:
         self._shown = shown
-        self.update()
+        self.repaint_soon()
 
     def paintEvent(self, _event: object) -> None:
         control = self.bench.control
@@ -324,15 +337,7 @@ class SizesTile(Tile):
         self.paint_ground(painter)
         if control is None:
             return
-        width, height = self.bench.shown_size
-        small = natural_size(control.model_copy(update={"size": (4.0, 4.0)}))
-        labelled = any(layer.kind == "label" for layer in control.layers)
-        narrow = min(width, small[0]) if labelled and control.text else width / 2
-        sizes = [
-            (narrow, height), (width * 1.5, height),
-            (width, max(4.0, height * 0.6)), (width, height * 1.4),
-        ]
-        self._prepare(sizes)
+        self._prepare(control)
         area = self.area().adjusted(8, 6, -8, -CAPTION)
         cell_w, cell_h = area.width() / 2, area.height() / 2
         for slot, (look, margins) in enumerate(self._shown):
@@ -379,7 +384,7 @@ class Wall(QScrollArea):
         bench.looks.ready.connect(self._arrange)
         # Other sizes are shown once a drag pauses; the states themselves follow it.
         self._late = QTimer(self, singleShot=True, interval=80)
-        self._late.timeout.connect(self.sizes.update)
+        self._late.timeout.connect(self.sizes.repaint_soon)
 
     def refresh(self) -> None:
         self._show_states(self.bench.shown_states())

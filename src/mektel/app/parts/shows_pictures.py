@@ -43,7 +43,11 @@ class ShowsPictures(Base):
         return drawn
 
     def look_ready(self) -> None:
-        self.update()
+        self.repaint_soon()
+
+    def repaint_soon(self) -> None:
+        """Repaints it in one of the next turns, of which none takes long."""
+        self._pictures.repaints.ask(self)
 
     def _take_look(self) -> None:
         if self._awaits_look:

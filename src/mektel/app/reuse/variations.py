@@ -164,7 +164,7 @@ class Variations(QScrollArea):
         self.held = min(self.held, max(0, wanted - 1))
         for row in self.rows:
             row.held = row.at == self.held
-            row.update()
+            row.repaint_soon()
 
     def hold(self, at: int) -> None:
         self.held = at

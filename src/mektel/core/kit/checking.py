@@ -83,9 +83,13 @@ def _checked_frame(kit: Kit, before: Kit) -> Kit:
     names = ("palette", "figures", "modes", "name", "face", "tokens", "assets")
     if all(getattr(kit, name) is getattr(before, name) for name in names):
         return kit
-    plain = kit.model_copy(update={"controls": (), "assets": ()}).model_dump()
+    sound = {id(one) for one in (*before.palette, *before.figures)}
+    fields = {name: getattr(kit, name) for name in names} | {"assets": ()}
+    for name in ("palette", "figures"):
+        fields[name] = tuple(one if id(one) in sound else one.model_dump()
+                             for one in getattr(kit, name))
     try:
-        made = Kit.model_validate(plain)
+        made = Kit.model_validate(fields)
     except ValidationError as error:
         raise DocumentError(*fault_of(error)) from None
     return made.model_copy(update={"assets": kit.assets, "controls": kit.controls})

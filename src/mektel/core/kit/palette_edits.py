@@ -6,7 +6,8 @@ import keyword
 import re
 import unicodedata
 from collections.abc import Callable, Iterable
-from typing import Any
+from functools import cache
+from typing import Any, get_args
 
 from pydantic import ValidationError
 
@@ -232,11 +233,28 @@ def _with_name(value: Any, old: str, new: str, key: str) -> Any:
                 for k, v in value.items()}
         return made if any(made[k] is not value[k] for k in value) else value
     if isinstance(value, Frozen):
-        data = dict(value)
-        changed = {k: _with_name(v, old, new, k) for k, v in data.items()}
-        differing = {k: v for k, v in changed.items() if v is not data[k]}
+        data = value.__dict__
+        differing = {}
+        for name in _may_name(type(value)):
+            changed = _with_name(data[name], old, new, name)
+            if changed is not data[name]:
+                differing[name] = changed
         return value.model_copy(update=differing) if differing else value
     return value
+
+
+@cache
+def _may_name(model: type[Frozen]) -> tuple[str, ...]:
+    """The fields of a model that may have a palette name in them: colours, and what holds some."""
+    return tuple(
+        name for name, field in model.model_fields.items()
+        if is_colour(name) or name in ("default", "arguments") or _holds_models(field.annotation))
+
+
+def _holds_models(kind: Any) -> bool:
+    if isinstance(kind, type) and issubclass(kind, Frozen):
+        return True
+    return any(map(_holds_models, get_args(kind)))
 
 
 def users_of(kit: Kit, name: str) -> list[str]:
