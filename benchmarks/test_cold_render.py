@@ -10,13 +10,14 @@ import numpy as np
 import pytest
 import skia
 
-from mektel.core.kit import Body, Control, Fill, InnerShadow, Kit, Line, Shadow, Stop
+from mektel.core.kit import Control, ControlOutline, Fill, InnerShadow, Kit, Line, Shadow, Stop
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import render
 from mektel.core.paint.masks import masks
 
 CONTROL = Control(
-    id="reference", name="Reference", size=(240, 72), body=Body(radii=(18, 18, 18, 18)),
+    id="reference", name="Reference", size=(240, 72),
+    outline=ControlOutline(radii=(18, 18, 18, 18)),
     layers=(
         Shadow(id="shadow", name="Shadow", colour="#14323766", offset=(0, 8), blur=24),
         Fill(

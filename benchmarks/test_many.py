@@ -33,7 +33,7 @@ def large_kit(path: Path) -> None:
             taken = [one.id for one in kit.controls]
             new = edit.identifier(f"{name} other", taken, "control")
             kit = deriving.derive(kit, name, f"{name} {len(kit.controls)}", new)
-            kit = edit.set_value(kit, new, "rest", "body", "padding", (20.0, 6.0))
+            kit = edit.set_value(kit, new, "rest", "outline", "padding", (20.0, 6.0))
     write_kit(kit, path)
 
 

@@ -7,8 +7,8 @@ from collections.abc import Callable
 
 from mektel.core.errors import MektelError
 from mektel.core.kit import (
-    BODY,
     KINDS,
+    OUTLINE,
     Control,
     Kit,
     Parameter,
@@ -29,7 +29,13 @@ from mektel.core.kit.parameter_edits import (
     set_parameter,
     set_variations,
 )
-from mektel.core.kit.state_edits import copy_state, derive_state, link_state, set_kind, unlink_state
+from mektel.core.kit.state_edits import (
+    copy_state,
+    derive_state,
+    link_state,
+    set_behaviour,
+    unlink_state,
+)
 
 STATES = ("rest", "hover", "pressed", "focus", "disabled", "checked", "hover+pressed", "busy")
 NAMES = ("Café", "2nd", "sea green!", "tide", "if", "width", "colour", "", "Ω", "a-b", "rest",
@@ -46,7 +52,7 @@ def _control(kit: Kit, dice: random.Random) -> Control:
 
 
 def _layer(control: Control, dice: random.Random) -> str:
-    return dice.choice([BODY, *(layer.id for layer in control.layers)])
+    return dice.choice([OUTLINE, *(layer.id for layer in control.layers)])
 
 
 def _value(part: object, name: str, dice: random.Random) -> object:
@@ -113,7 +119,7 @@ def _states(kit: Kit, dice: random.Random) -> Kit:
         lambda: derive_state(kit, control.id, state, dice.choice(
             ("lighter", "darker", "washed out"))),
         lambda: edits.clear_changes(kit, control.id, state),
-        lambda: set_kind(kit, control.id, dice.choice(
+        lambda: set_behaviour(kit, control.id, dice.choice(
             ("push", "two-position", "hold", "group", "busy"))),
     ])()
 
@@ -144,7 +150,7 @@ def _palette(kit: Kit, dice: random.Random) -> Kit:
         lambda: palette_edits.remove(kit, dice.choice(names)),
         lambda: palette_edits.replace(kit, dice.choice(names), dice.choice(names)),
         lambda: palette_edits.set_swatch_formula(kit, dice.choice(names), dice.choice(FORMULAS)),
-        lambda: palette_edits.set_modes(kit, dice.choice(((), ("day", "night"), ("2nd",)))),
+        lambda: palette_edits.set_schemes(kit, dice.choice(((), ("day", "night"), ("2nd",)))),
     ])()
 
 

@@ -81,7 +81,7 @@ def use(kit: Kit, deep: bool) -> None:
     if deep:
         findings(kit)
     for control in kit.controls[:MOST_DRAWN]:
-        for state in shown_states(control.kind)[:2]:
+        for state in shown_states(control.behaviour)[:2]:
             _next_step()
             look = resolve(kit, control, parse_flags(state))
             if deep:
@@ -124,7 +124,7 @@ def _layer(content: bytes) -> Kit:
 def _png(content: bytes) -> Kit:
     kit, asset = add_asset(_demo(), "Picture", content)
     kit = add_layer(kit, "board", "picture", "Picture")
-    return set_value(kit, "board", "rest", "picture", "asset", asset)
+    return set_value(kit, "board", "rest", "picture", "picture", asset)
 
 
 READERS: dict[str, Callable[[bytes], Kit]] = {

@@ -20,7 +20,17 @@ from pydantic import ValidationError
 from tests.targets.test_layers import CASES, picture
 
 from mektel.core.errors import MektelError
-from mektel.core.kit import BODY, Area, Body, Control, HeldLook, Join, Kit, OwnOutline, Stop
+from mektel.core.kit import (
+    OUTLINE,
+    Area,
+    Control,
+    ControlOutline,
+    HeldLook,
+    Join,
+    Kit,
+    OwnOutline,
+    Stop,
+)
 from mektel.core.kit.layers import LayerBase, measure_of, value_names
 from mektel.core.look import resolve
 from mektel.targets import TARGETS
@@ -37,13 +47,13 @@ OTHERS: dict[str, list[Any]] = {
     "ends": [(0.1, 0.2, 0.8, 0.9), None],
     "outline": [OwnOutline(form="ellipse", x=(0.25, 0), width=(0.5, 0)),
                 OwnOutline(form="star", rounding=2), None],
-    "within": [Area(x=(0.3, 0), width=(0.6, 0)), None],
+    "box": [Area(x=(0.3, 0), width=(0.6, 0)), None],
     "text": ["Other words", None],
     "radii": [(2.0, 2.0, 2.0, 2.0), (4.0, 30.0, 12.0, 0.0)],
     "radii_y": [(6.0, 9.0, 20.0, 3.0), None],
     "joins": [(Join(form="ellipse", x=(0.7, 0), width=(0.4, 0)),), ()],
-    "icon": ["anchor", "bell"], "symbol": ["stop", "gear"], "asset": [""],
-    "control": ["case-4", ""], "variation": [], "insets": [(2.0, 12.0, 2.0, 12.0)],
+    "icon": ["anchor", "bell"], "symbol": ["stop", "gear"], "picture": [""],
+    "control": ["case-4", ""], "variation": [], "slices": [(2.0, 12.0, 2.0, 12.0)],
     "points": [9.0], "size": [24.0, 11.0], "scale": [(0.6, 1.3)],
 }
 PER_KIT = 40
@@ -58,7 +68,7 @@ def bases() -> Iterator[tuple[str, Control]]:
             getattr(layer, "flow", "") == "wrap" for layer in layers) else "Cast off"
         yield f"base-{at}", Control(
             id=f"base-{at}", name=f"Base {at}", text=text, size=(160, 64),
-            layers=layers, body=Body(**{"radii": (16,) * 4, **body}))  # type: ignore[arg-type]
+            layers=layers, outline=ControlOutline(**{"radii": (16,) * 4, **body}))  # type: ignore[arg-type]
 
 
 def others(part: Any, name: str) -> list[Any]:
@@ -93,10 +103,10 @@ def sweep() -> Iterator[Control]:
     seen: set[object] = set()
     for name, base in bases():
         shown = base.layers[-1] if base.layers[-1].id == "it" else base.layers[0]
-        for part in (shown, base.body):
-            part_id = BODY if part is base.body else part.id
-            kind = (BODY, part.form) if isinstance(part, Body) else part.kind
-            common = set(Body.model_fields if part_id == BODY else LayerBase.model_fields)
+        for part in (shown, base.outline):
+            part_id = OUTLINE if part is base.outline else part.id
+            kind = (OUTLINE, part.form) if isinstance(part, ControlOutline) else part.kind
+            common = set((ControlOutline if part_id == OUTLINE else LayerBase).model_fields)
             for value_name in value_names(part):
                 if kind in seen and value_name in common:
                     continue
@@ -114,7 +124,7 @@ def sweep() -> Iterator[Control]:
 def held() -> list[Control]:
     """What the cases that hold another's look name."""
     return [Control(id=f"case-{at}", name=f"Case {at}", text="Cast off", size=(160, 64),
-                    layers=layers, body=Body(**{"radii": (16,) * 4, **body}))  # type: ignore[arg-type]
+                    layers=layers, outline=ControlOutline(**{"radii": (16,) * 4, **body}))  # type: ignore[arg-type]
             for at, (layers, body) in enumerate(CASES)
             if at in (4, 10, 17, 23, 33) or any(isinstance(one, HeldLook) for one in layers)]
 

@@ -149,7 +149,7 @@ def import_(file: Path, kit_path: Path, name: str | None) -> None:
 
         tokens = read_tokens(file)
         write_kit(with_tokens(kit, tokens), kit_path)
-        click.echo(f"{kit_path}: {len(tokens.palette)} colours, {len(tokens.figures)} other "
+        click.echo(f"{kit_path}: {len(tokens.palette)} colours, {len(tokens.values)} other "
                    "palette entries")
         for left in tokens.leftovers:
             click.echo(f"not in the palette: {left}")

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 from mektel.app.build.strip import LAYER_MIME
 from mektel.app.build.wall import ChangesPopover
 from mektel.app.parts.colour_popover import ColourPopover
-from mektel.core.kit import BODY, shown_states
+from mektel.core.kit import OUTLINE, shown_states
 from mektel.core.look import resolve
 from mektel.core.look.handles import handles
 
@@ -76,7 +76,7 @@ def test_what_differs_is_listed_and_goes_back_to_rest(demo) -> None:
     hand.click(tile.findChildren(ChangesPopover)[-1].findChildren(QPushButton)[-2])
     assert tile.changes.text() == "same as rest"
     hand.keys("Ctrl+Z")
-    bench.hold(state="pressed", part_id=BODY)
+    bench.hold(state="pressed", part_id=OUTLINE)
     dial = window.build.strip.card.dials["offset"]
     assert not dial._differs  # that one went back to rest
     bench.hold(part_id="shadow")
@@ -130,12 +130,12 @@ def test_text_size_and_outline_are_the_controls_own(demo) -> None:
     assert bench.control.text == "To the farther bank & back"
     hand.keys("Ctrl+Z")
     assert bench.control.text == "Board"  # typing was one step
-    hand.click(strip.row.cards[BODY], QPoint(40, 60))
+    hand.click(strip.row.cards[OUTLINE], QPoint(40, 60))
     size = strip.card.dials["=size"]
     hand.write(size.fields[0].entry, "220")
     assert bench.control.size == (220, 48)
     hand.choose(strip.card.dials["form"].button.menu(), "rounded box")
-    assert bench.control.body.form == "box" and "radii" in strip.card.dials
+    assert bench.control.outline.form == "box" and "radii" in strip.card.dials
     hand.write(window.build.header.name, "Come aboard")
     assert bench.control.name == "Come aboard" and bench.control_id == "board"
 
@@ -253,12 +253,12 @@ def test_a_label_says_words_of_its_own_in_a_box_of_its_own(demo) -> None:
     for name in ("=says", "=within"):
         hand.focus(card.dials[name].button)
         hand.key(Qt.Key.Key_Down)
-    hand.write(card.dials["within.height"].share.entry, "50")
+    hand.write(card.dials["box.height"].share.entry, "50")
     hand.click(card.pages["Text"])
     hand.write(card.dials["=text"].entry, "All aboard")
     label = bench.control.layer("label")
     assert label.text == "All aboard" and bench.control.text == "Board"
-    assert label.within.height == (0.5, 0.0)
+    assert label.box.height == (0.5, 0.0)
     line = next(one for one in resolve(bench.kit, bench.control).layers if one.id == "label")
     assert line.text == "All aboard" and line.extent()[3] < 26
     for _ in range(4):
@@ -381,7 +381,7 @@ def test_layers_travel_and_pictures_and_css_come_in(demo, tmp_path: Path) -> Non
     picture.save(str(art))
     bench.add_picture(art)
     layer = next(one for one in bench.control.layers if one.kind == "picture")
-    assert layer.asset == "plate" and layer.insets == (4, 4, 0, 0)
+    assert layer.picture == "plate" and layer.slices == (4, 4, 0, 0)
     (tmp_path / "no.png").write_bytes(b"no picture")
     before = bench.kit
     bench.add_picture(tmp_path / "no.png")
@@ -411,13 +411,13 @@ def test_outlines_are_joined_and_zones_set_in_the_loupe(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
     hand.click(window.shelf.items["half"])
-    hand.click(window.build.strip.row.cards[BODY], QPoint(40, 30))
+    hand.click(window.build.strip.row.cards[OUTLINE], QPoint(40, 30))
     hand.click(card.joins.add)
-    assert bench.control.body.joins[0].how == "smooth"
+    assert bench.control.outline.joins[0].how == "smooth"
     hand.write(card.joins.softness.field.entry, "14")
-    assert bench.control.body.joins[0].softness == 14
+    assert bench.control.outline.joins[0].softness == 14
     hand.click(card.joins.remove)
-    assert bench.control.body.joins == ()
+    assert bench.control.outline.joins == ()
     # The loupe: corners by handle, zones by hand, keys to nudge and to leave.
     hand.focus(window.build.wall.tiles["rest"])
     hand.key(Qt.Key.Key_L)
@@ -425,16 +425,16 @@ def test_outlines_are_joined_and_zones_set_in_the_loupe(demo) -> None:
     hand.until(view.isVisible)
     corner = view.spot_of("radius-0")
     hand.drag(view, corner, corner + QPoint(4, 4) * view.scale)
-    assert bench.control.body.radii == (16, 16, 16, 16)
+    assert bench.control.outline.radii == (16, 16, 16, 16)
     hand.key(Qt.Key.Key_Right)
-    assert bench.control.body.radii == (16.5,) * 4
+    assert bench.control.outline.radii == (16.5,) * 4
     hand.click(loupe.zones)
     assert "computed" in loupe.safe.text()
     edge = view.spot_of("zone-0")
     hand.drag(view, edge, edge + QPoint(8, 0) * view.scale)
-    assert bench.control.stretch is not None and "by hand" in loupe.safe.text()
+    assert bench.control.slices is not None and "by hand" in loupe.safe.text()
     hand.click(loupe.compute)
-    assert bench.control.stretch is None
+    assert bench.control.slices is None
     hand.click(loupe.larger)
     for _ in range(12):
         view.zoom_by(1)

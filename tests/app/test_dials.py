@@ -7,12 +7,12 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from mektel.app.build.pages import FIRST, pages_of
-from mektel.app.build.words import KIND_WORDS, VALUE_WORDS, as_words
+from mektel.app.build.words import KIND_WORDS, as_words
 from mektel.app.parts.dials import ChoiceDial, NumberDial, NumbersDial, SpanDial, YesNoDial
 from mektel.core.kit import (
-    BODY,
     KINDS,
-    Body,
+    OUTLINE,
+    ControlOutline,
     Fill,
     OwnOutline,
     Variation,
@@ -25,14 +25,13 @@ NOT_DIALS = {"joins", "stops"}  # a list and a bar of their own
 
 
 def test_every_kind_and_value_has_its_words_and_its_place() -> None:
-    assert set(KIND_WORDS) == set(KINDS) and set(FIRST) == {*KINDS, "body"}
-    for kind, model in {**KINDS, "body": Body}.items():
-        full = {"id": "x", "name": "X"} if kind != "body" else {}
+    assert set(KIND_WORDS) == set(KINDS) and set(FIRST) == {*KINDS, "outline"}
+    for kind, model in {**KINDS, "outline": ControlOutline}.items():
+        full = {"id": "x", "name": "X"} if kind != "outline" else {}
         part = model.model_validate(full)
         shown = {name for title, columns in FIRST[kind] for _, names in columns for name in names}
         common = {"move", "rotate", "scale", "pivot", "outline"}
         for name in value_names(part):
-            assert name in VALUE_WORDS, (kind, name)
             assert as_words(name, getattr(part, name)), (kind, name)
             assert name in shown | common | NOT_DIALS or f"={name}" in shown, (kind, name)
         assert pages_of(part, kind)[0][0] == FIRST[kind][0][0]
@@ -194,7 +193,7 @@ def kit_with(kit, values: dict):
 def test_the_outlines_dials_follow_its_form(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
-    bench.hold("hold", "rest", BODY)
+    bench.hold("hold", "rest", OUTLINE)
     hand.settle()
     hand.write(card.dials["=transition"].field.entry, "0.2")
     assert bench.control.transition.seconds == 0.2
@@ -202,7 +201,7 @@ def test_the_outlines_dials_follow_its_form(demo) -> None:
     assert bench.control.transition is None
     for form, names in (("box", {"radii", "radii_y"}), ("star", {"points", "waist", "rounding"}),
                         ("superellipse", {"power"}), ("path", {"path"}), ("ellipse", set())):
-        bench.set_value(BODY, "form", form, "form")
+        bench.set_value(OUTLINE, "form", form, "form")
         shown = {"radii", "radii_y", "points", "waist", "rounding", "power", "path"} & set(
             card.dials)
         assert shown == names, form

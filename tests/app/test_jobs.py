@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 from PySide6.QtCore import QPoint, Qt
 
-from mektel.core.kit import BODY
+from mektel.core.kit import OUTLINE
 from mektel.core.look import Margins, parse_flags, resolve
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -104,7 +104,7 @@ def builder(make) -> Builder:
 def test_stacked_glass_is_built_with_handles(builder: Builder) -> None:
     """J04: a glow that wakes on hover, and a highlight with two stops close together."""
     window, hand, bench = builder.window, builder.hand, builder.bench
-    builder.open(BODY)
+    builder.open(OUTLINE)
     builder.write(radii=(14, 14, 14, 14))
     builder.layer("Fill", "Base")
     builder.write(colour="#12303D")
@@ -162,7 +162,7 @@ def test_stacked_glass_is_built_with_handles(builder: Builder) -> None:
 
 def test_one_shape_of_effects_only(builder: Builder) -> None:
     """J06: no line, a dodging inner glow, gloss from an inner shadow; states change one colour."""
-    builder.open(BODY)
+    builder.open(OUTLINE)
     builder.choose("form", "superellipse")
     builder.write(power=5)
     builder.layer("Shadow", "Drop")
@@ -187,7 +187,7 @@ def test_one_shape_of_effects_only(builder: Builder) -> None:
 
 def test_a_thick_key_goes_down_on_its_base(builder: Builder) -> None:
     """J18: a base that stays, a top that comes down on to it when pressed."""
-    builder.open(BODY)
+    builder.open(OUTLINE)
     builder.write(radii=(10, 10, 10, 10), **{"=size": (96, 56)})
     top = ("0", "-8")
     base = builder.layer("Fill", "Base")

@@ -12,7 +12,7 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from mektel.core.kit import BODY
+from mektel.core.kit import OUTLINE
 from mektel.formats.kitfile import read_kit
 
 APPLICATION = """
@@ -59,10 +59,10 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
     assert bench.control.layer("face") == rest.layer("face")
     assert bench.history.undo_name == "face gradient in pressed"
     hand.click(window.build.wall.tiles["rest"], QPoint(30, 30))
-    hand.click(window.build.strip.row.cards[BODY], QPoint(40, 60))
+    hand.click(window.build.strip.row.cards[OUTLINE], QPoint(40, 60))
     for field in card.dials["radii"].fields:
         hand.write(field.entry, "22")
-    assert bench.control.body.radii == (22, 22, 22, 22)
+    assert bench.control.outline.radii == (22, 22, 22, 22)
     assert "unsaved" in window.route.saved.text()
 
     # Pressed: by pointer and by keys.

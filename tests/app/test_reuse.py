@@ -93,10 +93,10 @@ def test_j05_a_set_with_every_state_and_a_derived_style(make, tmp_path: Path, qt
     build.open(face)
     build.write(colour="#274C77")
     hand.click(window.shelf.items["slab"])
-    build.open("body")
+    build.open("outline")
     build.write(padding=(22, 9))
     other = next(one for one in bench.kit.controls if one.base == "slab")
-    assert other.body.padding == (22.0, 9.0) and other.part(face).colour == "#274C77"
+    assert other.outline.padding == (22.0, 9.0) and other.part(face).colour == "#274C77"
     # In code: the change is heard, and nothing is while it is disabled.
     made = shipped(window, "slab", tmp_path)
     button, heard = made("Lights"), []
@@ -188,15 +188,15 @@ def test_j21_many_controls_at_once_and_the_face_of_the_kit(demo) -> None:
     assert [one.id for one in bench.held_controls()] == list(names)
     build = Builder.__new__(Builder)
     build.window, build.hand, build.bench = window, hand, bench
-    build.open("body")
+    build.open("outline")
     card = window.build.strip.card
     assert card.dials["=size"] and card.dials["padding"].mixed
     build.write(padding=(20, 8))
     assert not card.dials["padding"].mixed
-    assert all(bench.kit.control(name).body.padding == (20.0, 8.0) for name in names)
+    assert all(bench.kit.control(name).outline.padding == (20.0, 8.0) for name in names)
     assert bench.history.undo_name.endswith("of 3 controls")
     build.choose("form", "ellipse")
-    assert {bench.kit.control(name).body.form for name in names} == {"ellipse"}
+    assert {bench.kit.control(name).outline.form for name in names} == {"ellipse"}
     label = next(layer.id for layer in bench.control.layers if layer.kind == "label")
     build.open(label)
     build.choose("style", "linear")
@@ -237,15 +237,15 @@ def test_the_palette_is_edited_beside_who_uses_it(demo) -> None:
     count = len(bench.kit.palette)
     hand.click(side.family.itemAt(3).widget())
     assert len(bench.kit.palette) == count + 1
-    pick(hand, _menu_by_click(hand, side.modes), "Show night")
-    assert bench.mode == "night" and bench.drawn.colour("passage") == "#274C77"
+    pick(hand, _menu_by_click(hand, side.schemes), "Show night")
+    assert bench.scheme == "night" and bench.drawn.colour("passage") == "#274C77"
     window.go_to("Build")
     bench.hold("passage")
     hand.settle()
     shown = settled(bench.drawn, bench.control).part("face").stops[0].colour
     assert shown == "#274C77"
-    hand.click(window.build.header.modes)
-    assert bench.mode == "day"
+    hand.click(window.build.header.schemes)
+    assert bench.scheme == "day"
 
 
 def _menu_by_click(hand, button: QWidget) -> QMenu:
@@ -297,7 +297,7 @@ def test_j16_a_component_of_picture_and_label(make, tmp_path: Path, qtbot) -> No
     (tmp_path / "quay.png").write_bytes(png_bytes(pixels))
     pixels[:] = (200, 90, 40, 255)
     (tmp_path / "boat.png").write_bytes(png_bytes(pixels))
-    build.open("body")
+    build.open("outline")
     build.write(**{"=size": (180, 96)}, radii=(10, 10, 10, 10))
     bench.add_picture(tmp_path / "quay.png")
     hand.settle()
@@ -312,12 +312,12 @@ def test_j16_a_component_of_picture_and_label(make, tmp_path: Path, qtbot) -> No
     assert bench.control.changes("hover")[border] == {"visible": True}
     # Bounds and letters follow the size by a formula each.
     build.hold("rest")
-    assert set_formula(bench, ("body", "radii"), "height / 8")
+    assert set_formula(bench, ("outline", "radii"), "height / 8")
     assert set_formula(bench, (caption, "size"), "height / 6")
     assert not set_formula(bench, (caption, "size"), "height /") and window.notice.isVisible()
-    assert settled(bench.kit, bench.control).body.radii == (12.0,) * 4
+    assert settled(bench.kit, bench.control).outline.radii == (12.0,) * 4
     build.open(picture)
-    pick(hand, menu_of(hand, card.dials["asset"].label), "Make it a parameter")
+    pick(hand, menu_of(hand, card.dials["picture"].label), "Make it a parameter")
     build.open(caption)
     pick(hand, menu_of(hand, card.dials["=text"].label), "Make it a parameter")
     window.go_to("Reuse")
@@ -373,12 +373,12 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     assert len(bench.control.variations) == 1
     # A length by name, used by a formula, and what is no number is told.
     hand.choose(side.more.menu(), "Length")
-    assert any(one.name == "length" for one in bench.kit.figures)
-    assert set_formula(bench, ("body", "padding.0"), "2 * length")
+    assert any(one.name == "length" for one in bench.kit.values)
+    assert set_formula(bench, ("outline", "padding.0"), "2 * length")
     field = next(w for w in side.inside.findChildren(QLineEdit)
                  if w.accessibleName() == "Value of length")
     hand.write(field, "11 px")
-    assert settled(bench.kit, bench.control).body.padding[0] == 22.0
+    assert settled(bench.kit, bench.control).outline.padding[0] == 22.0
     field = next(w for w in side.inside.findChildren(QLineEdit)
                  if w.accessibleName() == "Value of length")
     hand.write(field, "wide")
@@ -423,7 +423,7 @@ def test_a_control_that_grows_is_handled_at_the_size_it_shows(make) -> None:
     bench = window.bench
     build.layer("Fill", "Face")
     label = build.layer("Label", "Words")
-    build.open("body")
+    build.open("outline")
     hand.click(window.build.strip.card.pages["Content"])
     build.choose("=content-flow", "row")
     bench.edit("text", lambda kit: edit.set_field(
@@ -449,7 +449,7 @@ def test_content_is_laid_out_from_the_outline_card(make) -> None:
     bench, card = window.bench, window.build.strip.card
     build.layer("Icon", "Sign")
     label = build.layer("Label", "Words")
-    build.open("body")
+    build.open("outline")
     hand.click(card.pages["Content"])
     build.choose("=content-flow", "row")
     content = bench.control.content
@@ -462,10 +462,10 @@ def test_content_is_laid_out_from_the_outline_card(make) -> None:
     shifted = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
     assert shifted["icon"][0] > looks["icon"][0]
     build.write(**{"=content-most": (90, 0)})
-    assert bench.control.content.most == (90.0, 2000.0)
+    assert bench.control.content.max == (90.0, 2000.0)
     assert natural_size(bench.control, "A long way round the island", bench.kit)[0] == 90
     build.write(**{"=content-most": (0, 0), "content_offset": (0, 3)})
-    assert bench.control.content.most is None
+    assert bench.control.content.max is None
     moved = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
     assert all(moved[one][1] == pytest.approx(shifted[one][1] + 3) for one in ("icon", label))
     build.choose("=content-flow", "")

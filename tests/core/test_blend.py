@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 import skia
 
-from mektel.core.kit import Body, Control, Fill, Kit, OwnOutline
+from mektel.core.kit import Control, ControlOutline, Fill, Kit, OwnOutline
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import render
 from mektel.core.paint.blend import SEPARABLE, blend
@@ -41,7 +41,8 @@ def by_skia(back: str, front: str, mode: str) -> np.ndarray:
 
 
 def by_us(back: str, front: str, mode: str) -> np.ndarray:
-    control = Control(id="x", name="X", size=(8, 8), body=Body(radii=(0,) * 4), layers=(
+    control = Control(id="x", name="X", size=(8, 8),
+                                              outline=ControlOutline(radii=(0,) * 4), layers=(
         Fill(id="a", name="A", colour=back),
         Fill(id="b", name="B", colour=front, blend=mode),  # type: ignore[arg-type]
     ))
@@ -81,7 +82,8 @@ def test_layers_blend_among_themselves_and_fade_together() -> None:
     """A blend sees only the control's own layers; the body's opacity fades all of them as one."""
     glow = Fill(id="b", name="B", colour="#808080", blend="screen",
                 outline=OwnOutline(form="box", radii=(0,) * 4, x=(0.5, 0), width=(0.5, 0)))
-    control = Control(id="x", name="X", size=(20, 20), body=Body(radii=(0,) * 4), layers=(
+    control = Control(
+        id="x", name="X", size=(20, 20), outline=ControlOutline(radii=(0,) * 4), layers=(
         Fill(id="a", name="A", colour="#404040", outline=OwnOutline(
             radii=(0,) * 4, height=(0.5, 0))), glow))
     kit = Kit(controls=(control,))
@@ -89,7 +91,8 @@ def test_layers_blend_among_themselves_and_fade_together() -> None:
     assert whole[5, 5].tolist() == [64, 64, 64, 255]
     assert whole[15, 15].tolist() == [128, 128, 128, 255]  # nothing beneath: as it is
     assert abs(int(whole[5, 15, 0]) - (64 + 128 - 64 * 128 / 255)) <= 1
-    faded = control.model_copy(update={"body": control.body.model_copy(update={"opacity": 0.5})})
+    faded = control.model_copy(update={
+        "outline": control.outline.model_copy(update={"opacity": 0.5})})
     half = render(resolve(kit, faded), 1, Margins()).rgba
     assert np.abs(half.astype(int) - whole / 2).max() <= 1
     behind = np.full((20, 20, 4), 255, np.uint8)

@@ -13,8 +13,8 @@ from mektel.core.kit import (
     Asset,
     AssetError,
     Bevel,
-    Body,
     Control,
+    ControlOutline,
     Fill,
     Gloss,
     Glow,
@@ -43,7 +43,7 @@ def pixels(*layers: object, size: tuple[int, int] = (60, 40), scale: float = 1,
            ) -> np.ndarray:
     control = Control(
         id="x", name="X", size=size, layers=layers,  # type: ignore[arg-type]
-        body=Body(**{"radii": (10,) * 4, **body}),  # type: ignore[arg-type]
+        outline=ControlOutline(**{"radii": (10,) * 4, **body}),  # type: ignore[arg-type]
     )
     kit = Kit(controls=(control,), assets=assets)
     return render(resolve(kit, control), scale, NONE, behind).rgba.astype(int)
@@ -90,7 +90,8 @@ def test_gloss_lies_in_the_upper_part_and_fades_down() -> None:
 
 
 def test_glows_lie_outside_and_inside() -> None:
-    control = Control(id="x", name="X", size=(60, 40), body=Body(radii=(10,) * 4), layers=(
+    control = Control(id="x", name="X", size=(60, 40),
+                                              outline=ControlOutline(radii=(10,) * 4), layers=(
         Glow(id="g", name="G", colour="#FFCC00", blur=12, blend="normal"),
         InnerGlow(id="i", name="I", colour="#0000FF", blur=12, blend="normal")))
     look = resolve(Kit(controls=(control,)), control)
@@ -149,13 +150,13 @@ def art() -> np.ndarray:
 
 
 def laid(fit: str, size: tuple[int, int], **values: object) -> np.ndarray:
-    layer = Picture(id="p", name="P", asset="art", fit=fit, **values)  # type: ignore[arg-type]
+    layer = Picture(id="p", name="P", picture="art", fit=fit, **values)  # type: ignore[arg-type]
     return pixels(layer, size=size, assets=(asset(art()),), radii=(0,) * 4)
 
 
 def test_a_picture_at_its_own_size_is_itself() -> None:
     for fit in ("stretch", "fit", "tile", "slices"):
-        found = laid(fit, (16, 12), insets=(4, 4, 4, 4))
+        found = laid(fit, (16, 12), slices=(4, 4, 4, 4))
         assert np.abs(found - art()).max() <= 1, fit
 
 
@@ -166,10 +167,10 @@ def test_pictures_stretch_fit_tile_and_keep_corners() -> None:
     assert fitted[:, :15, 3].max() == 0 and fitted[12, 32, 3] == 255
     tiled = laid("tile", (48, 24))
     assert np.abs(tiled[:12, 16:32] - art()).max() <= 1
-    sliced = laid("slices", (60, 40), insets=(4, 4, 4, 4))
+    sliced = laid("slices", (60, 40), slices=(4, 4, 4, 4))
     assert np.abs(sliced[:4, :4] - art()[:4, :4]).max() <= 1
     assert np.abs(sliced[-4:, -4:] - art()[-4:, -4:]).max() <= 1
-    dense = laid("slices", (60, 40), insets=(4, 4, 4, 4), pixels_per_px=2)
+    dense = laid("slices", (60, 40), slices=(4, 4, 4, 4), density=2)
     assert dense[1, 1, 0] == 255 and dense[1, 8, 0] < 20  # twice as fine: half as large
 
 
@@ -180,7 +181,7 @@ def test_pictures_take_tint_saturation_brightness_and_an_edge() -> None:
     assert laid("stretch", (16, 12), tint=1, colour="#00FF00")[2, 2].tolist() == [0, 255, 0, 255]
     round_art = art()
     round_art[:, :8, 3] = 0
-    layer = Picture(id="p", name="P", asset="art", edge=3, edge_colour="#0000FF")
+    layer = Picture(id="p", name="P", picture="art", edge=3, edge_colour="#0000FF")
     found = pixels(layer, size=(16, 12), assets=(asset(round_art),))
     assert found[6, 6, 2] > 200 and found[6, 3, 3] == 0
 

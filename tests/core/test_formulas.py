@@ -16,11 +16,11 @@ from mektel.core.errors import MektelError
 from mektel.core.formula import FormulaError, colours, evaluate, parse
 from mektel.core.kit import (
     Control,
-    Figure,
     Fill,
     Kit,
     Label,
     Line,
+    PaletteValue,
     Parameter,
     Shadow,
     Stop,
@@ -118,10 +118,10 @@ def test_what_has_no_value_says_why(text: str, told: str) -> None:
 
 KIT = Kit(
     palette=(Swatch(name="tide-deep", colour="#175A66"), Swatch(name="ink", colour="#101010")),
-    figures=(Figure(name="gap", type="length", value=6.0),
-             Figure(name="dusk", type="gradient", value=(
+    values=(PaletteValue(name="gap", type="length", value=6.0),
+             PaletteValue(name="dusk", type="gradient", value=(
                  Stop(position=0, colour="#102030"), Stop(position=1, colour="#405060"))),
-             Figure(name="small", type="text-style", value=TextStyle(size=12.0))),
+             PaletteValue(name="small", type="text-style", value=TextStyle(size=12.0))),
     controls=(Control(id="board", name="Board", text="Board", layers=(
         Shadow(id="shadow", name="Shadow"), Fill(id="face", name="Face", style="linear"),
         Line(id="line", name="Line"), Label(id="label", name="Label"))),))
@@ -136,13 +136,13 @@ def driven(*formulas: tuple[str, str, str], state: str = "rest") -> Kit:
 
 def test_a_formula_reaches_palette_size_and_other_layers() -> None:
     kit = driven(("face", "stops.0.colour", "tide_deep"), ("face", "stops.1.colour", "ink"),
-                 ("line", "width", "shadow.blur / 5"), ("body", "radii", "height / 4"),
-                 ("body", "padding.0", "radii[0] + gap"), ("label", "size", "small.size"),
+                 ("line", "width", "shadow.blur / 5"), ("outline", "radii", "height / 4"),
+                 ("outline", "padding.0", "radii[0] + gap"), ("label", "size", "small.size"),
                  ("shadow", "blur", "2 * gap + 3"), ("control", "size.0", "200"))
     control = settled(kit, kit.control("board"))
     assert [stop.colour for stop in control.part("face").stops] == ["#175A66", "#101010"]
     assert control.part("line").width == 3.0 and control.size == (200.0, 48.0)
-    assert control.body.radii == (12.0,) * 4 and control.body.padding[0] == 18.0
+    assert control.outline.radii == (12.0,) * 4 and control.outline.padding[0] == 18.0
     assert control.part("label").size == 12.0
     wide = resolve(kit, kit.control("board"), size=(300.0, 80.0))
     assert wide.outline.rx[0] == 20.0
@@ -185,6 +185,6 @@ def test_lifting_renaming_and_removing_a_parameter() -> None:
     assert gone.parameters == () and list(gone.formulas) == ["pressed"]
     width, _ = parameter_edits.lift(KIT, "board", "rest", "line", "width")
     assert width.control("board").parameters[0] == Parameter(
-        name="line_width", type="length", default=1.0, low=0.0, high=2000.0)
+        name="line_width", type="length", default=1.0, min=0.0, max=2000.0)
     typed = edit.set_value(kit, "board", "rest", "line", "colour", "#000000").control("board")
     assert "line" not in typed.formulas["rest"]

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mektel.core.kit import BODY, Body, Control, Fill, Kit, Stop, edit
+from mektel.core.kit import OUTLINE, Control, ControlOutline, Fill, Kit, Stop, edit
 from mektel.core.look.handles import Box, dragged, handles, paint_box, position_on_line, snapped
 from mektel.core.slices import control_insets
 
@@ -14,7 +14,8 @@ STOPS = tuple(Stop(position=at / 2, colour="#101010") for at in range(3))
 
 
 def built(**fill: object) -> tuple[Kit, Control]:
-    control = Control(id="x", name="X", size=(160, 60), body=Body(radii=(10,) * 4), layers=(
+    control = Control(id="x", name="X", size=(160, 60),
+                                              outline=ControlOutline(radii=(10,) * 4), layers=(
         Fill(id="f", name="F", stops=STOPS, **fill),))  # type: ignore[arg-type]
     return Kit(controls=(control,)), control
 
@@ -56,11 +57,11 @@ def test_a_handle_stays_where_it_is_let_go(fill: dict, spot: tuple[int, int]) ->
 
 def test_corners_move_together_or_alone() -> None:
     kit, control = built()
-    assert dragged(kit, control, "rest", BODY, "radius-2", 140, 40).value == (20,) * 4
-    alone = dragged(kit, control, "rest", BODY, "radius-2", 140, 40, alone=True)
+    assert dragged(kit, control, "rest", OUTLINE, "radius-2", 140, 40).value == (20,) * 4
+    alone = dragged(kit, control, "rest", OUTLINE, "radius-2", 140, 40, alone=True)
     assert alone.value == (10, 10, 20, 10)
-    assert dragged(kit, control, "rest", BODY, "radius-0", 500, 500).value == (30,) * 4
-    assert dragged(kit, control, "rest", BODY, "padding-x", 24, 0).value == (24, 8)
+    assert dragged(kit, control, "rest", OUTLINE, "radius-0", 500, 500).value == (30,) * 4
+    assert dragged(kit, control, "rest", OUTLINE, "padding-x", 24, 0).value == (24, 8)
 
 
 def test_a_direction_turns_in_steps_when_asked() -> None:
@@ -96,6 +97,6 @@ def test_insets_are_computed_and_can_be_set_by_hand() -> None:
     found = control_insets(kit, control)
     assert 9 <= found.left <= 12 and found.left == found.right and not found.by_hand
     assert found.smallest[0] == found.left + found.right + 1
-    kit = edit.set_field(kit, "x", "stretch", (20, 5, 20, 5))
+    kit = edit.set_field(kit, "x", "slices", (20, 5, 20, 5))
     by_hand = control_insets(kit, kit.control("x"))
     assert by_hand.by_hand and by_hand.smallest == (41, 11)

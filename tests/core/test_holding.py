@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from mektel.core.kit import Body, Control, Fill, HeldLook, Kit, Label, edit, shown_states
+from mektel.core.kit import Control, ControlOutline, Fill, HeldLook, Kit, Label, edit, shown_states
 from mektel.core.kit.content import Content
 from mektel.core.look import (
     Margins,
@@ -49,7 +49,7 @@ def test_it_looks_as_by_itself_in_every_state(demo_kit: Kit, one: Control) -> No
     across, down = width + 2 * ROOM, height + 2 * ROOM
     kit, outer = edit.set_field(kit, "holder", "size", (across, down)), outer
     outer = kit.control("holder")
-    for state in shown_states(one.kind):
+    for state in shown_states(one.behaviour):
         alone = "+".join(flag for flag in state.split("+") if flag != "focus") or "rest"
         ours = pixels(kit, outer, state, Margins())
         theirs = pixels(kit, one, alone, Margins(*[ROOM] * 4), (width, height))
@@ -111,7 +111,8 @@ def test_it_is_laid_out_grows_and_takes_a_text_or_variation(demo_kit: Kit) -> No
     tally = demo_kit.control("tally")
     kit, row = holder(
         demo_kit, held("tally", text="1234567"), Label(id="label", name="Label"), text="Aye",
-        size=(60, 40), body=Body(padding=(10, 4)), content=Content(items=("label", "held"), gap=6))
+        size=(60, 40),
+        outline=ControlOutline(padding=(10, 4)), content=Content(items=("label", "held"), gap=6))
     look = resolve(kit, row, size=natural_size(row, kit=kit))
     boxes = {one.id: one.extent() for one in look.primitives()}
     grown = natural_size(tally, "1234567", kit)[0]

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError, NotFoundError
 from mektel.core.kit import (
-    BODY,
+    OUTLINE,
     REST,
     STATES,
     Control,
@@ -55,7 +55,7 @@ VALUES: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     },
     "line": {"width": numbers, "place": st.sampled_from(["inside", "centre", "outside"])},
     "label": {"weight": st.sampled_from([400, 600, 800]), "visible": st.booleans()},
-    BODY: {
+    OUTLINE: {
         "form": st.sampled_from(["box", "capsule", "ellipse"]),
         "radii": st.tuples(numbers, numbers, numbers, numbers),
     },
@@ -211,7 +211,7 @@ LAYERS = ["controls", 0, "layers"]
     (_with([*LAYERS, 3, "colour"], "mist"), "controls[0].layers[3].colour", "no palette colour"),
     (_with([*LAYERS, 0, "kind"], "haze"), "controls[0].layers[0]", "haze"),
     (_with([*LAYERS, 0, "id"], "face"), "controls[0]", "used twice"),
-    (_with([*LAYERS, 0, "id"], BODY), "controls[0]", "reserved"),
+    (_with([*LAYERS, 0, "id"], OUTLINE), "controls[0]", "reserved"),
     (_with(["controls", 0, "name"], " "), "controls[0].name", "empty"),
     (_with(["controls", 0, "name"], "a\nb"), "controls[0].name", "line breaks"),
     (_with(["controls", 0, "id"], "../x"), "controls[0].id", "lower-case"),
@@ -243,7 +243,7 @@ def test_values_cannot_be_changed_in_place_and_limits_are_told() -> None:
         KIT.control("bored")
     assert KIT.control("BOARD") is CONTROL
     assert measure_of(Line, "width").unit == "px"
-    assert measure_of(type(CONTROL.body), "radii").low == 0
+    assert measure_of(type(CONTROL.outline), "radii").low == 0
     with pytest.raises(KeyError):
         measure_of(Fill, "style")
     assert "kind" not in value_names(Fill)

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from mektel.core.errors import DocumentError
-from mektel.core.kit import Body, Control, Fill, Icon, Kit, Label, edit
+from mektel.core.kit import Control, ControlOutline, Fill, Icon, Kit, Label, edit
 from mektel.core.kit.content import Content
 from mektel.core.kit.layers import Light, Progress, Symbol
 from mektel.core.look import natural_size, resolve, settled
@@ -29,7 +29,8 @@ from tests.chromium import page_on
 def control(text: str = "Half ahead", **content: object) -> Control:
     given = {"items": ("icon", "label", "light"), "gap": 10.0, **content}
     return Control(
-        id="row", name="Row", text=text, size=(220.0, 56.0), body=Body(padding=(16.0, 8.0)),
+        id="row", name="Row", text=text, size=(220.0, 56.0),
+        outline=ControlOutline(padding=(16.0, 8.0)),
         content=Content(**given),
         layers=(Fill(id="face", name="Face"), Icon(id="icon", name="Icon", size=20.0),
                 Label(id="label", name="Label", size=16.0),
@@ -87,9 +88,9 @@ def test_it_grows_with_its_content_between_least_and_most() -> None:
     assert natural_size(long, kit=kit)[0] == pytest.approx(width)
     assert settled(kit, long).size == natural_size(long, kit=kit)
     assert natural_size(control("Go"), kit=kit) == (220.0, 56.0)
-    held = control("Slow ahead through the fog", most=(240.0, 60.0))
+    held = control("Slow ahead through the fog", max=(240.0, 60.0))
     assert natural_size(held, kit=kit)[0] == 240.0
-    least = control("Go", least=(300.0, 70.0))
+    least = control("Go", min=(300.0, 70.0))
     assert natural_size(least, kit=kit) == (300.0, 70.0)
     own = control("Slow ahead through the fog", sizing="own")
     assert settled(kit, own).size == (220.0, 56.0)
@@ -97,7 +98,8 @@ def test_it_grows_with_its_content_between_least_and_most() -> None:
 
 def test_content_moves_as_one_and_with_what_a_layer_does_by_itself() -> None:
     one = control()
-    kit = edit.set_value(Kit(controls=(one,)), "row", "pressed", "body", "content_offset", (0, 2))
+    kit = edit.set_value(
+        Kit(controls=(one,)), "row", "pressed", "outline", "content_offset", (0, 2))
     kit = edit.set_value(kit, "row", "hover", "light", "move", (5.0, 0.0))
 
     def at(name: str, *flags: str) -> tuple[float, float]:

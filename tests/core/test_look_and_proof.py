@@ -17,7 +17,7 @@ from mektel.core.colour import (
     washed_out,
 )
 from mektel.core.errors import NotFoundError
-from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow
+from mektel.core.kit import Control, ControlOutline, Fill, Kit, Label, Line, Shadow
 from mektel.core.look import natural_size, parse_flags, propose_states, resolve, shared_margins
 from mektel.core.paint import render
 from mektel.core.proof import difference, difference_picture, label_contrast
@@ -60,7 +60,8 @@ def test_flags_are_read_and_wrong_ones_named() -> None:
 
 
 def test_a_control_grows_with_its_text_and_never_below_its_own_size() -> None:
-    made = Control(id="b", name="B", text="Go", size=(100, 30), body=Body(padding=(20, 6)),
+    made = Control(id="b", name="B", text="Go", size=(100, 30),
+                                                      outline=ControlOutline(padding=(20, 6)),
                    layers=(Label(id="l", name="L"),))
     assert natural_size(made)[0] == 100
     wide = natural_size(made, "To the farther bank and back again")

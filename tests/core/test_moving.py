@@ -42,7 +42,7 @@ def source() -> Kit:
     layer = Fill(id="face", name="Face", style="linear", stops=(
         Stop(position=0, colour="tide"), Stop(position=1, colour="#000000")))
     control = Control(id="a", name="A", layers=(layer, KINDS["picture"](
-        id="art", name="Art", asset=asset)), states={  # type: ignore[call-arg]
+        id="art", name="Art", picture=asset)), states={  # type: ignore[call-arg]
         "hover": {"face": {"colour": "sail"}}, "pressed": {"art": {"opacity": 0.5}}})
     return kit.model_copy(update={"controls": (control, Control(id="b", name="B"))})
 
@@ -81,8 +81,8 @@ def test_a_picture_is_kept_once_and_checked() -> None:
     with pytest.raises(KitFileError, match=r"assets\[0\].png.*PNG"):
         kit_from_text(text)
     control = Control(id="a", name="A", layers=(KINDS["picture"](
-        id="art", name="Art", asset="gone"),))  # type: ignore[call-arg]
-    with pytest.raises(KitFileError, match=r"layers\[0\].asset.*gone"):
+        id="art", name="Art", picture="gone"),))  # type: ignore[call-arg]
+    with pytest.raises(KitFileError, match=r"layers\[0\].picture.*gone"):
         kit_from_text(kit_to_text(Kit(controls=(control,))))
 
 
@@ -92,7 +92,7 @@ colours = st.sampled_from(["#2F8C93", "#FFFFFF80", "tide"])
 outlines = st.none() | st.builds(
     OwnOutline, form=st.sampled_from(["box", "star", "path"]),
     x=st.tuples(st.floats(0, 1, width=16), st.integers(-9, 9)),
-    joins=st.lists(st.builds(Join, how=st.sampled_from(["smooth", "union"])), max_size=2)
+    joins=st.lists(st.builds(Join, operation=st.sampled_from(["smooth", "union"])), max_size=2)
     .map(tuple))
 
 
@@ -130,7 +130,7 @@ def value_for(model: Any, name: str) -> st.SearchStrategy[Any]:
 @given(data=st.data())
 def test_every_kind_survives_file_state_and_pasting(kind: str, data: st.DataObject) -> None:
     model = KINDS[kind]
-    names = [name for name in value_names(model) if name != "asset"]
+    names = [name for name in value_names(model) if name != "picture"]
     def some() -> dict[str, Any]:
         chosen = data.draw(st.sets(st.sampled_from(names), max_size=6))
         return {name: data.draw(value_for(model, name)) for name in sorted(chosen)}

@@ -7,7 +7,18 @@ import pytest
 from PIL import Image, ImageDraw, ImageFont
 from scipy.ndimage import distance_transform_edt, gaussian_filter
 
-from mektel.core.kit import Body, Control, Fill, Join, Kit, Label, Line, Shadow, Stop, edit
+from mektel.core.kit import (
+    Control,
+    ControlOutline,
+    Fill,
+    Join,
+    Kit,
+    Label,
+    Line,
+    Shadow,
+    Stop,
+    edit,
+)
 from mektel.core.look import Margins, resolve, shared_margins
 from mektel.core.look.outlines import body_outline
 from mektel.core.paint import on_backdrop, render, render_layer
@@ -19,7 +30,7 @@ from mektel.core.text import font_file, shape_line
 
 def control(*layers: object, size: tuple[float, float] = (120, 40), **body: object) -> Control:
     return Control(
-        id="x", name="X", text="Ferry", size=size, body=Body(**body),  # type: ignore[arg-type]
+        id="x", name="X", text="Ferry", size=size, outline=ControlOutline(**body),  # type: ignore[arg-type]
         layers=layers,  # type: ignore[arg-type]
     )
 
@@ -202,7 +213,7 @@ def test_what_is_turned_covers_its_true_area(scale: int) -> None:
 @pytest.mark.parametrize("form", ["superellipse", "polygon", "star", "cut", "notch", "path"])
 def test_forms_grow_and_blur_like_their_pixels(form: str) -> None:
     """Growing is by distance, and a blurred form is its Gaussian, whatever the form."""
-    body = Body(form=form, radii=(12,) * 4, rounding=5, points=6)  # type: ignore[arg-type]
+    body = ControlOutline(form=form, radii=(12,) * 4, rounding=5, points=6)  # type: ignore[arg-type]
     outline = body_outline(body, 90, 60, (90, 60)).moved(30, 30)
     mask = coverage(outline, 150, 120)
     assert 0.4 < mask.sum() / (90 * 60) <= 1
@@ -222,9 +233,9 @@ def test_forms_grow_and_blur_like_their_pixels(form: str) -> None:
 
 def test_joined_outlines_are_what_sets_say() -> None:
     def area(how: str, softness: float = 0) -> float:
-        join = Join(how=how, softness=softness, width=(0.5, 0), height=(0.5, 0), x=(0.75, 0),
+        join = Join(operation=how, softness=softness, width=(0.5, 0), height=(0.5, 0), x=(0.75, 0),
                     y=(0.25, 0), radii=(0,) * 4)  # type: ignore[arg-type]
-        body = Body(radii=(0,) * 4, joins=(join,))
+        body = ControlOutline(radii=(0,) * 4, joins=(join,))
         outline = body_outline(body, 80, 40, (80, 40)).moved(10, 10)
         assert outline.contains(15, 15) != (how == "intersection")
         return float(coverage(outline, 140, 60).sum())

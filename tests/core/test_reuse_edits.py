@@ -34,7 +34,7 @@ FORMULAS = ("darken(rest, 0.1)", "tide", "mix(tide, sail, 0.4)", "readable_on(ti
 KIT = Kit(
     palette=(Swatch(name="tide", colour="#237A82"), Swatch(name="sail", colour="#FFFDF7")),
     controls=(Control(
-        id="ramp", name="Ramp", kind="two-position", text="Ramp", layers=(
+        id="ramp", name="Ramp", behaviour="two-position", text="Ramp", layers=(
             Shadow(id="shadow", name="Shadow"), Line(id="line", name="Line", colour="tide"),
             Fill(id="face", name="Face", style="linear", stops=(
                 Stop(position=0, colour="tide"), Stop(position=1, colour="#101010"))),
@@ -62,7 +62,7 @@ def steps() -> st.SearchStrategy[Step]:
             kit, i, s, "line", "colour", f), ids, others, st.sampled_from(FORMULAS)),
         st.builds(lambda i, s, p: lambda kit: parameter_edits.lift(kit, i, s, *p)[0], ids, others,
                   st.sampled_from([("line", "width"), ("face", "stops.0.colour"),
-                                   ("body", "radii"), ("label", "size"), ("face", "stops")])),
+                                   ("outline", "radii"), ("label", "size"), ("face", "stops")])),
         st.builds(lambda i: lambda kit: parameter_edits.remove_parameter(
             kit, i, kit.control(i).parameters[0].name if kit.control(i).parameters else "x"), ids),
         st.builds(lambda a, b: lambda kit: palette_edits.rename(kit, a, b),
@@ -70,7 +70,7 @@ def steps() -> st.SearchStrategy[Step]:
         st.builds(lambda c: lambda kit: palette_edits.set_swatch(kit, "tide", c), colours),
         st.just(lambda kit: deriving.derive(kit, "ramp", "Ramp 2", "ramp-2")
                 if len(kit.controls) < 2 else edit.remove_layer(kit, "ramp", "shadow")),
-        st.builds(lambda k: lambda kit: state_edits.set_kind(kit, "ramp", k),
+        st.builds(lambda k: lambda kit: state_edits.set_behaviour(kit, "ramp", k),
                   st.sampled_from(["push", "two-position", "busy"])),
         # Looks held in either way, so in rings, too; by states; and lost again.
         st.builds(lambda i, j: lambda kit: edit.add_layer(kit, i, "look", "Held", control=j),
@@ -79,7 +79,7 @@ def steps() -> st.SearchStrategy[Step]:
                   st.sampled_from([("at", (0.9, 0.1)), ("control", "ramp"), ("shows", "pressed"),
                                    ("opacity", 0.5), ("visible", False), ("rotate", 30.0)])),
         st.builds(lambda i, s, n: lambda kit: edit.set_value(
-            kit, i, s, "body", "content_offset", (0.0, n)), ids, others, st.floats(-4, 4)),
+            kit, i, s, "outline", "content_offset", (0.0, n)), ids, others, st.floats(-4, 4)),
         st.just(lambda kit: edit.remove_control(kit, "ramp-2")),
     )
 
@@ -131,7 +131,7 @@ def test_variations_keep_their_arguments_through_names_and_removals() -> None:
     kit, name = parameter_edits.lift(KIT, "ramp", "rest", "line", "width")
     kit = parameter_edits.set_variations(kit, "ramp", (
         Variation(name="Bold", arguments={name: 6.0}), Variation(name="Said", text="Down")))
-    kit = parameter_edits.set_parameter(kit, "ramp", name, name="thickness", low=0.0, high=9.0)
+    kit = parameter_edits.set_parameter(kit, "ramp", name, name="thickness", min=0.0, max=9.0)
     assert kit.control("ramp").variations[0].arguments == {"thickness": 6.0}
     control = kit.control("ramp")
     bold = settle(kit, control, arguments=control.variations[0].arguments).control

@@ -34,7 +34,7 @@ from mektel.formats.kitfile import kit_from_text, kit_to_text
 KIT = Kit(
     palette=(Swatch(name="tide", colour="#2F8C93"),),
     controls=(Control(
-        id="ramp", name="Ramp", kind="two-position", text="Ramp", layers=(
+        id="ramp", name="Ramp", behaviour="two-position", text="Ramp", layers=(
             Shadow(id="shadow", name="Shadow"), Fill(id="face", name="Face", colour="tide"),
             Label(id="label", name="Label"))),))
 conditions = st.sets(st.sampled_from(STATES), min_size=1, max_size=3).map(condition_of)
@@ -132,9 +132,9 @@ def test_behaviours_say_which_states_there_are() -> None:
     assert all(held <= {"disabled", "checked"} for held in combined_states("group")
                if "disabled" in held)
     kit = edit.set_value(KIT, "ramp", "checked", "face", "colour", "#000001")
-    pushed = state_edits.set_kind(kit, "ramp", "push")
+    pushed = state_edits.set_behaviour(kit, "ramp", "push")
     assert state_edits.unreachable(pushed.control("ramp")) == ["checked"]
-    assert state_edits.set_kind(pushed, "ramp", "two-position") == kit
+    assert state_edits.set_behaviour(pushed, "ramp", "two-position") == kit
     looks: list[Any] = [resolve(kit, kit.control("ramp"), flags) for flags in ((), {"checked"})]
     assert looks[0] != looks[1]
 

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.ndimage import binary_dilation
 
-from mektel.core.kit import Body, Control, Kit, Label, Stop
+from mektel.core.kit import Control, ControlOutline, Kit, Label, Stop
 from mektel.core.look import GroupLook, LabelLook, Margins, natural_size, resolve
 from mektel.core.look.words import SMALLEST_FIT
 from mektel.core.paint import render
@@ -21,7 +21,7 @@ ROOM = Margins(20, 20, 20, 20)
 
 def control(text: str, box: tuple[float, float] = (160, 60), **values: object) -> Control:
     return Control(
-        id="x", name="X", text=text, size=box, body=Body(padding=(10, 6)),
+        id="x", name="X", text=text, size=box, outline=ControlOutline(padding=(10, 6)),
         layers=(Label(id="l", name="L", **{"colour": "#FFFFFF", **values}),),  # type: ignore[arg-type]
     )
 

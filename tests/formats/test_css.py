@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mektel.core.kit import BODY, Control, Kit
+from mektel.core.kit import OUTLINE, Control, Kit
 from mektel.core.kit.edit import add_control
 from mektel.core.look import Margins, parse_flags, resolve
 from mektel.core.paint import on_backdrop, render
@@ -87,8 +87,8 @@ def test_a_sheet_becomes_a_control_with_states_and_palette(examples: Path, tmp_p
     kinds = [layer.kind for layer in control.layers]
     assert kinds == ["shadow", "shadow", "fill", "fill", "inner-shadow", "line", "line", "label"]
     assert control.layer("border").colour == "ink" and control.layer("label").case == "capitals"
-    assert control.states["pressed"][BODY] == {"offset": (0, 4)}
-    assert control.states["disabled"] == {BODY: {"opacity": 0.5}}
+    assert control.states["pressed"][OUTLINE] == {"offset": (0, 4)}
+    assert control.states["disabled"] == {OUTLINE: {"opacity": 0.5}}
     assert control.transition and control.transition.seconds == 0.12
     kit = add_control(Kit(), control, palette)
     sheet = (examples / "deck-key.css").read_text()
@@ -102,7 +102,7 @@ def test_a_sheet_becomes_a_control_with_states_and_palette(examples: Path, tmp_p
 def test_a_button_without_a_size_takes_that_of_its_text() -> None:
     control, _, _ = control_from_css("padding:10px 20px;font:600 20px Rubik;border:2px solid red")
     across, down = control.size
-    assert control.body.padding == (22, 12) and 90 < across < 130 and 40 < down < 55
+    assert control.outline.padding == (22, 12) and 90 < across < 130 and 40 < down < 55
     assert control.layer("label").family == "Rubik"
 
 
@@ -192,10 +192,10 @@ def test_checked_and_combined_selectors_become_conditions() -> None:
         ".ramp[aria-checked='true'] { background: #237a82 }"
         ".ramp[aria-checked='true']:hover { background: #2f8c93 }"
         ".ramp:disabled { opacity: 0.5 }", "ramp")
-    assert control.kind == "two-position" and not leftovers
+    assert control.behaviour == "two-position" and not leftovers
     face = next(layer.id for layer in control.layers if layer.kind == "fill")
     assert control.part_in(face, {"checked"}).colour == "#237A82"
     assert control.part_in(face, {"checked", "hover"}).colour == "#2F8C93"
     assert control.part_in(face, {"hover"}).colour != "#2F8C93"
     busy, _, _ = control_from_css("b { background: teal } b[aria-busy=true] { opacity: .5 }", "b")
-    assert busy.kind == "busy" and "busy" in busy.states
+    assert busy.behaviour == "busy" and "busy" in busy.states

@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from mektel.core.kit import BODY, Control, Fill, Kit, Label, Line, Shadow
+from mektel.core.kit import OUTLINE, Control, Fill, Kit, Label, Line, Shadow
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -103,13 +103,13 @@ def test_a_drawing_comes_in_as_the_browser_draws_it(name: str, tmp_path: Path) -
 def test_the_examples_become_editable_layers(examples: Path) -> None:
     board, left = read_svg(examples / "board.svg")
     assert left == [] and (board.name, board.text, board.size) == ("Board", "Board", (168, 48))
-    assert board.body.form == "capsule"
+    assert board.outline.form == "capsule"
     assert [layer.kind for layer in board.layers] == ["shadow", "fill", "line", "label", "line"]
     label = layer_of(board, Label)
     assert (label.size, label.weight, label.align) == (17, 600, "centre")  # type: ignore[attr-defined]
     assert set(board.states) == {"hover", "pressed", "focus", "disabled"}
     ticket, left = read_svg(examples / "ticket.svg", "Fare ticket")
-    assert ticket.name == "Fare ticket" and ticket.body.radii == (12, 12, 12, 12)
+    assert ticket.name == "Fare ticket" and ticket.outline.radii == (12, 12, 12, 12)
     fill = layer_of(ticket, Fill)
     assert [stop.position for stop in fill.stops] == [0, 0.55, 1]  # type: ignore[attr-defined]
     assert layer_of(ticket, Line).place == "centre"  # type: ignore[attr-defined]
@@ -198,6 +198,6 @@ def test_odd_numbers_do_no_harm() -> None:
             except DrawingError:
                 continue
             picture = render(resolve(Kit(), control), 1)
-            assert np.isfinite(picture.rgba).all() and control.part(BODY)
+            assert np.isfinite(picture.rgba).all() and control.part(OUTLINE)
     assert layer_of(taken('<rect x="9" y="9" width="90" height="40" filter="url(#s)"/><filter '
                           'id="s"><feDropShadow/></filter>'), Shadow).blur == 4  # type: ignore[attr-defined]

@@ -27,7 +27,7 @@ def test_a_round_trip_by_the_command_line_loses_nothing(examples: Path, tmp_path
     assert written == json.loads(source.read_text())
     kit = read_kit(kit_path)
     assert kit.colour("role-edge") == kit.colour("water-tide") == "#2F8C93"
-    figures = {one.name: one.value for one in kit.figures}
+    figures = {one.name: one.value for one in kit.values}
     assert figures["space-gap"] == 8.0 and figures["time-quick"] == 0.14
     assert figures["text-label"].weight == 600 and figures["dusk"][1].colour == "#175A66"
 
@@ -79,10 +79,10 @@ def test_palette_edits_reach_everything_that_uses_them(demo_kit: Kit) -> None:
     assert set(used) <= set(palette_edits.users_of(kit, "tide-light"))
     gone = palette_edits.remove(kit, "tide-light")
     assert kit_from_data(gone.model_dump()) == gone
-    kit = palette_edits.set_modes(demo_kit, ("day", "night"))
+    kit = palette_edits.set_schemes(demo_kit, ("day", "night"))
     kit = palette_edits.set_swatch(kit, "tide-deep", "#0A1A22", "night")
     kit = palette_edits.set_swatch(kit, "tide-dark", "#000000")
     kit = palette_edits.set_swatch_formula(kit, "tide-dark", "darken(tide_deep, 0.1)")
-    night = palette_edits.in_mode(kit, "night")
+    night = palette_edits.in_scheme(kit, "night")
     assert night.colour("tide-deep") == "#0A1A22" != kit.colour("tide-deep")
     assert night.colour("tide-dark") != kit.colour("tide-dark") != "#000000"

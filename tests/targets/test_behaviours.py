@@ -1,4 +1,4 @@
-"""What controls do in shipped code: stay on, exclude each other, are held, busy, follow modes."""
+"""What controls do in shipped code: stay on, exclude each other, are held, busy, follow schemes."""
 
 from __future__ import annotations
 
@@ -140,7 +140,7 @@ def test_modes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> No
     kit = palette_edits.set_swatch(demo_kit, "mist", "#1B2A29", "night")
     fare = kit.control("fare")
     kept = shipped(kit, fare)
-    assert kept.modes == ("day", "night") and kept.palette["mist"]["night"] == "#1B2A29"
+    assert kept.schemes == ("day", "night") and kept.palette["mist"]["night"] == "#1B2A29"
     assert [(one.condition, one.part, one.path, one.parameter) for one in kept.values] == [
         ("pressed", "face", "colour", "mist")]
     write_files(TARGETS["web"].files(kit, [fare]), tmp_path)
@@ -149,23 +149,23 @@ def test_modes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> No
         read = """() => getComputedStyle(one.shadowRoot.querySelector('button'))
             .getPropertyValue('--mist')"""
         assert page.evaluate(read) == "#E9E2D3"
-        page.evaluate("one.mode = 'night'")
+        page.evaluate("one.scheme = 'night'")
         assert page.evaluate(read) == "#1B2A29"
     qt = TARGETS["qtwidgets"].files(kit, [fare])[0].text
-    assert "modes=(\"day\", \"night\")" in qt and "'#1B2A29'" not in qt and '"#1B2A29"' in qt
+    assert "schemes=(\"day\", \"night\")" in qt and "'#1B2A29'" not in qt and '"#1B2A29"' in qt
 
 
 @pytest.mark.parametrize(("target", "path", "formula", "told"), [
     ("qtwidgets", ("edge", "depth"), "size_of_it", "in a picture"),
     ("web", ("edge", "depth"), "size_of_it", "in a picture"),
     ("web", ("label", "weight"), "700 if size_of_it > 2 else 600", "with others"),
-    ("qtwidgets", ("body", "form"), "'box'", ""),
+    ("qtwidgets", ("outline", "form"), "'box'", ""),
 ])
 def test_what_cannot_follow_is_named_before_writing(
     demo_kit: Kit, target: str, path: tuple[str, str], formula: str, told: str
 ) -> None:
     kit = parameter_edits.add_parameter(demo_kit, "ring-up", Parameter(
-        name="size_of_it", type="length", default=3.0, low=1.0, high=6.0))
+        name="size_of_it", type="length", default=3.0, min=1.0, max=6.0))
     part, value = path
     kit = parameter_edits.set_formula(kit, "ring-up", "rest", part, value, formula)
     control = kit.control("ring-up")

@@ -37,7 +37,7 @@ def kit() -> Kit:
             one == "checked") == (behaviour in ("two-position", "group"))
             and (one == "busy") == (behaviour == "busy"))]
         controls.append(Control(
-            id=behaviour, name=behaviour, text="", kind=behaviour, size=(120, 40),
+            id=behaviour, name=behaviour, text="", behaviour=behaviour, size=(120, 40),
             layers=(Fill(id="face", name="Face"),
                     *(Fill(id=one, name=one, visible=False) for one in states)),
             states={one: {one: {"visible": True}} for one in states}))

@@ -66,7 +66,7 @@ kiosk.bicycle.grab().save("bicycle.png")
 print(json.dumps({"told": told, "faults": faults, "face": kiosk.single.face, "before": before,
                   "after": kiosk.single._rest["line"]["colour"],
                   "checked": kiosk.ramp.isChecked(),
-                  "radius": kiosk.bicycle._rest["body"]["radii"]}))
+                  "radius": kiosk.bicycle._rest["outline"]["radii"]}))
 """
 
 
@@ -165,7 +165,7 @@ def test_a_box_of_a_layers_own_follows_while_it_runs(tmp_path: Path) -> None:
             assert match.with_text.mean < 0.1, (target, match.state, match.with_text)
     kit, _ = lift(shipped, "frame", "rest", "bar", "outline.y.1")
     parameter = kit.control("frame").parameters[-1]
-    assert (parameter.type, parameter.default, parameter.low) == ("length", -14.0, -2000.0)
+    assert (parameter.type, parameter.default, parameter.min) == ("length", -14.0, -2000.0)
 
 
 def test_the_page(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
@@ -195,7 +195,7 @@ def test_the_page(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
         assert any("needs label and on_press" in one for one in faults), faults
         page.evaluate("try { single.thickness = 99 } catch (e) { told.value = e.message }")
         assert told() == "<passage-button>: thickness must be from 0 to 14, not 99"
-        page.evaluate("single.mode = 'night'; single.removeAttribute('face')")
+        page.evaluate("single.scheme = 'night'; single.removeAttribute('face')")
 
 
 def test_sprites_in_a_game(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
@@ -216,9 +216,9 @@ def test_sprites_in_a_game(demo_kit: Kit, examples: Path, tmp_path: Path) -> Non
 
 
 def test_what_follows_in_every_state_and_mode(demo_kit: Kit) -> None:
-    """Links, combinations, derived colours and palette modes, run in both toolkits."""
+    """Links, combinations, derived colours and palette schemes, run in both toolkits."""
     kit = state_edits.link_state(demo_kit, "passage", "focus", "hover")
-    night = palette_edits.in_mode(kit, "night")
+    night = palette_edits.in_scheme(kit, "night")
     for target in ("qtwidgets", "web"):
         chosen = [kit.control(name) for name in ("passage", "ramp", "board-night", "cast-off")]
         for match in verify(kit, chosen, TARGETS[target]):

@@ -14,7 +14,7 @@ import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
-from mektel.core.kit import Body, Control, Fill, InnerShadow, Kit, Line, Shadow, Stop
+from mektel.core.kit import Control, ControlOutline, Fill, InnerShadow, Kit, Line, Shadow, Stop
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -101,7 +101,7 @@ def cases() -> list[Case]:
             size: tuple[int, int] = (120, 48)) -> None:
         control = Control(
             id="x", name="X", size=size, layers=layers,  # type: ignore[arg-type]
-            body=Body(radii=radii, radii_y=radii_y),  # type: ignore[arg-type]
+            outline=ControlOutline(radii=radii, radii_y=radii_y),  # type: ignore[arg-type]
         )
         corners = " ".join(f"{radius}px" for radius in radii)
         if radii_y:
@@ -220,7 +220,7 @@ def test_each_looks_as_css_says(at: int, page: tuple[int, np.ndarray]) -> None:
     # Chromium blurs the edges of its paths (four different radii) and of what is turned a little
     # more; the turned ones are also held against the true area, in test_paint.
     name, control, _, _ = CASES[at]
-    bar = 16 if len(set(control.body.radii)) > 1 or name.startswith("turned") else 12
+    bar = 16 if len(set(control.outline.radii)) > 1 or name.startswith("turned") else 12
     assert found.mean <= 0.35 and found.high <= bar, found
 
 
@@ -272,11 +272,11 @@ def controls(draw: st.DrawFn) -> Control:
     radius = st.sampled_from([0, 3, 8, 20])
     return Control(
         id="any", name="Any", size=(draw(st.integers(90, 180)), draw(st.integers(40, 70))),
-        body=Body(form=draw(st.sampled_from(["box", "capsule", "ellipse"])),
+        outline=ControlOutline(form=draw(st.sampled_from(["box", "capsule", "ellipse"])),
                   radii=tuple(draw(radius) for _ in range(4)),
                   offset=(draw(st.integers(-2, 2)), draw(st.integers(-2, 2)))),
         layers=layers,
-        states={"hover": {"body": {"form": draw(st.sampled_from(["box", "ellipse"]))}}},
+        states={"hover": {"outline": {"form": draw(st.sampled_from(["box", "ellipse"]))}}},
     )
 
 

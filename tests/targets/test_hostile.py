@@ -106,9 +106,9 @@ def hostile_kit(seed: int) -> Kit | None:
         every.append(twin)
     try:
         return kit_from_data({
-            "format": 1, "name": title(), "modes": ["day", "night"], "controls": every,
+            "format": 1, "name": title(), "schemes": ["day", "night"], "controls": every,
             "palette": [{"name": "tide", "colour": "#237A82", "note": words(),
-                         "modes": {"night": "#000000"}}]})
+                         "schemes": {"night": "#000000"}}]})
     except DocumentError:
         return None
 

@@ -14,8 +14,8 @@ from mektel.core.kit import (
     Area,
     Asset,
     Bevel,
-    Body,
     Control,
+    ControlOutline,
     Fill,
     Gloss,
     Glow,
@@ -73,14 +73,14 @@ CASES: list[tuple[list[object], dict[str, object]]] = [
     ([FACE, named(Glow)], {"form": "cut"}),
     ([FACE], {"radii": (30, 4, 18, 8), "radii_y": (12, 20, 6, 30), "opacity": 0.6}),
     ([FACE], {"joins": (
-        Join(how="smooth", form="ellipse", x=(0.5, 0), y=(0.4, 0), width=(0.6, 0), softness=20),
-        Join(how="difference", form="ellipse", x=(0.1, 0), width=(0.2, 0), height=(0.5, 0)))}),
+        Join(operation="smooth", form="ellipse", x=(0.5, 0), y=(0.4, 0), width=(0.6, 0), softness=20),
+        Join(operation="difference", form="ellipse", x=(0.1, 0), width=(0.2, 0), height=(0.5, 0)))}),
     ([FACE, named(Bevel)], {}),
     ([FACE, named(Gloss)], {}),
     ([FACE, named(Gloss, bulge=-0.3)], {}),
     ([FACE, named(Glow), InnerGlow(id="in", name="In")], {}),
     ([FACE, named(Lens)], {}),
-    ([named(Picture, asset="art", fit="slices", tint=0.4, edge=2)], {}),
+    ([named(Picture, picture="art", fit="slices", tint=0.4, edge=2)], {}),
     ([FACE, named(Symbol, symbol="gear", repeat=3)], {}),
     ([FACE, named(Icon, icon="anchor", size=40)], {}),
     ([FACE, named(Light, size=20)], {}),
@@ -91,10 +91,10 @@ CASES: list[tuple[list[object], dict[str, object]]] = [
     ([FACE, named(Label, size=26, edge=2, relief="raised", shadow_colour="#000000AA")], {}),
     ([FACE, named(Label, style="linear", size=30, stops=RAMP)], {}),
     ([FACE, named(Label, flow="fit", size=60)], {}),
-    ([FACE, named(Label, flow="wrap", family="Rubik", leading=1.3)], {}),
+    ([FACE, named(Label, flow="wrap", family="Rubik", line_height=1.3)], {}),
     ([FACE, named(Label, spacing=3, case="capitals", rotate=-12, scale=(1.2, 1.1))], {}),
     ([FACE, named(Label, text="Own words", rotate=8, style="linear", stops=RAMP, align="end",
-                  within=Area(x=(0.4, 0), width=(0.5, 0), height=(0.6, 0)))], {}),
+                  box=Area(x=(0.4, 0), width=(0.5, 0), height=(0.6, 0)))], {}),
     ([FACE, named(HeldLook, control="case-23", rotate=8, scale=(0.7, 0.8), opacity=0.8)], {}),
     ([FACE, named(HeldLook, control="case-10", blend="multiply", width=90, height=40)], {}),
     ([FACE, named(HeldLook, control="case-17", at=(1, 0), move=(-40, 30), width=60)], {}),
@@ -109,8 +109,8 @@ def kit() -> Kit:
             getattr(one, "family", "") == "Rubik" for one in layers) else "Cast off"
         controls.append(Control(
             id=f"case-{at}", name=f"Case {at}", text=text, size=(160, 64), layers=layers,
-            body=Body(**{"radii": (16,) * 4, **body}),
-            states={"hover": {"body": {"offset": (0, -2)}}, "disabled": {layers[0].id: {
+            outline=ControlOutline(**{"radii": (16,) * 4, **body}),
+            states={"hover": {"outline": {"offset": (0, -2)}}, "disabled": {layers[0].id: {
                 "opacity": 0.5}}},
         ))
     return Kit(assets=(picture(),), controls=tuple(controls))

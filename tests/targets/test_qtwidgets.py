@@ -13,8 +13,8 @@ import numpy as np
 import pytest
 
 from mektel.core.kit import (
-    Body,
     Control,
+    ControlOutline,
     Fill,
     Kit,
     Label,
@@ -52,8 +52,8 @@ def run_in_qt(script: str, folder: Path, scale: int = 1) -> str:
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
     """Every state that the design has at 2×; of a third each what is shown at 1× and 3×."""
     chosen = demo_kit.controls if scale == 2 else demo_kit.controls[scale % 3 :: 3]
-    states = {one.id: designed_states(one.kind, settled(demo_kit, one).states) if scale == 2
-              else shown_states(one.kind) for one in chosen}
+    states = {one.id: designed_states(one.behaviour, settled(demo_kit, one).states) if scale == 2
+              else shown_states(one.behaviour) for one in chosen}
     matches = verify(demo_kit, chosen, QT, scale=scale, only=states)
     assert len(matches) == sum(map(len, states.values()))
     for match in matches:
@@ -178,19 +178,19 @@ SHADOW = Shadow(id="s", name="S", colour="#143237AA", offset=(3, 6), blur=14, sp
 
 
 @pytest.mark.parametrize(("body", "fill", "size"), [
-    (Body(radii=(12, 4, 20, 0)), "#2F8C93", (300, 120)),
-    (Body(radii=(12, 12, 12, 12)), "#2F8C9340", (220, 90)),
-    (Body(form="capsule"), "#2F8C93", (340, 64)),
-    (Body(form="capsule"), "#2F8C93", (300, 110)),  # other corners than those baked
-    (Body(form="ellipse"), "#2F8C93", (160, 64)),
-    (Body(form="ellipse"), "#2F8C9340", (260, 120)),
+    (ControlOutline(radii=(12, 4, 20, 0)), "#2F8C93", (300, 120)),
+    (ControlOutline(radii=(12, 12, 12, 12)), "#2F8C9340", (220, 90)),
+    (ControlOutline(form="capsule"), "#2F8C93", (340, 64)),
+    (ControlOutline(form="capsule"), "#2F8C93", (300, 110)),  # other corners than those baked
+    (ControlOutline(form="ellipse"), "#2F8C93", (160, 64)),
+    (ControlOutline(form="ellipse"), "#2F8C9340", (260, 120)),
 ])
 def test_a_baked_shadow_fits_other_sizes(
-    body: Body, fill: str, size: tuple[int, int], tmp_path: Path
+    body: ControlOutline, fill: str, size: tuple[int, int], tmp_path: Path
 ) -> None:
     """At any size it is still as our own picture at that size."""
     control = Control(
-        id="x", name="X", size=(160, 64), body=body,
+        id="x", name="X", size=(160, 64), outline=body,
         layers=(SHADOW, Fill(id="f", name="F", colour=fill)),
     )
     kit = Kit(controls=(control,))

@@ -14,8 +14,8 @@ from PIL import Image
 
 from mektel.core.kit import (
     Bevel,
-    Body,
     Control,
+    ControlOutline,
     Fill,
     Glow,
     Icon,
@@ -85,8 +85,8 @@ def designed(control: Control, size: tuple[int, int], text: str = "") -> np.ndar
 
 
 def made(*layers: object, size: tuple[int, int] = (140, 50), **body: object) -> Control:
-    outline = Body(**{"radii": (14,) * 4, **body})  # type: ignore[arg-type]
-    return Control(id="thing", name="Deck thing", size=size, layers=layers, body=outline)
+    outline = ControlOutline(**{"radii": (14,) * 4, **body})  # type: ignore[arg-type]
+    return Control(id="thing", name="Deck thing", size=size, layers=layers, outline=outline)
 
 
 FACE = Fill(id="face", name="Face", style="linear", stops=(

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from mektel.core.errors import NotFoundError
-from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow, edit
+from mektel.core.kit import Control, ControlOutline, Fill, Kit, Label, Line, Shadow, edit
 from mektel.core.look import resolve, settled, shared_margins
 from mektel.core.paint import render
 from mektel.core.paint.line import bands
@@ -153,7 +153,7 @@ def test_a_fill_ends_under_the_line_on_it_and_only_then() -> None:
     line = Line(id="l", name="L", width=4, colour="#000000")
 
     def grown(*layers: object) -> float:
-        control = Control(id="x", name="X", size=(80, 40), body=Body(radii=(10,) * 4),
+        control = Control(id="x", name="X", size=(80, 40), outline=ControlOutline(radii=(10,) * 4),
                           layers=layers)  # type: ignore[arg-type]
         fill = resolve(Kit(controls=(control,)), control).layers[0]
         return (fill.outline.width - 80) / 2  # type: ignore[union-attr]

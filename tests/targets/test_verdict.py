@@ -51,7 +51,7 @@ QT = {
     "disabled face other": 'CHANGES[("disabled",)]["face"]["stops"] = REST["face"]["stops"]',
     "shadow 2 px aside": 'REST["shadow"]["offset"] = (2, 6)',
     "shadow gone": 'REST["shadow"]["visible"] = False',
-    "corners square": 'REST["body"] |= {"form": "box", "radii": (0, 0, 0, 0)}',
+    "corners square": 'REST["outline"] |= {"form": "box", "radii": (0, 0, 0, 0)}',
     "face 6 of 255 off": 'REST["face"]["stops"] = [(0, "#35929A"), (1, "#1D606C")]',
     "hit area of the whole picture": "CLASS._covers = lambda self, position: True",
     "checked+hover lost": 'CHANGES.pop(("checked", "hover"))',
@@ -59,7 +59,7 @@ QT = {
     "wide shadow: focus ring missing": 'CHANGES.pop(("focus",))',
     "wide shadow: hover lost": 'CHANGES.pop(("hover",))',
     "wide shadow: face green": 'REST["face"]["colour"] = "#2F9352"',
-    "wide shadow: corners square": 'REST["body"]["radii"] = (0, 0, 0, 0)',
+    "wide shadow: corners square": 'REST["outline"]["radii"] = (0, 0, 0, 0)',
 }
 
 
@@ -106,9 +106,9 @@ Paint = Callable[[np.ndarray], np.ndarray]
 def tried_kit(demo: Kit) -> tuple[Kit, dict[str, str]]:
     """A copy of a control for each fault, and one of each without any."""
     kit = demo.model_copy(update={"controls": tuple(
-        one for one in demo.controls if one.id in ("board", "ramp")), "modes": ()})
+        one for one in demo.controls if one.id in ("board", "ramp")), "schemes": ()})
     wide = Control.model_validate({
-        "id": "wide", "name": "Wide", "text": "", "size": (120, 40), "body": {"radii": (6,) * 4},
+        "id": "wide", "name": "Wide", "text": "", "size": (120, 40), "outline": {"radii": (6,) * 4},
         "layers": [
             {"id": "shadow", "name": "S", "kind": "shadow", "blur": 120, "spread": 30,
              "colour": "#00000030"},

@@ -9,7 +9,17 @@ from pathlib import Path
 
 import pytest
 
-from mektel.core.kit import Body, Control, Fill, Kit, Label, Line, Shadow, Stop, shown_states
+from mektel.core.kit import (
+    Control,
+    ControlOutline,
+    Fill,
+    Kit,
+    Label,
+    Line,
+    Shadow,
+    Stop,
+    shown_states,
+)
 from mektel.core.look import settled, shared_margins
 from mektel.targets import TARGETS, TargetError, write_files
 from mektel.targets.shipping import ship
@@ -25,14 +35,14 @@ WEB = TARGETS["web"]
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
     """Every state that the design has at 2×; of a third of the controls what is shown at 1×."""
     chosen = demo_kit.controls if scale == 2 else demo_kit.controls[scale::3]
-    only = {one.id: shown_states(one.kind) for one in chosen} if scale == 1 else {}
+    only = {one.id: shown_states(one.behaviour) for one in chosen} if scale == 1 else {}
     for match in verify(demo_kit, chosen, WEB, scale=scale, only=only):
         assert match.passes, match.as_data()
 
 
 STRANGE = Control(
     id="strange", name="Strange", text="Go", size=(150, 54),
-    body=Body(radii=(22, 6, 0, 14), padding=(18, 8)),
+    outline=ControlOutline(radii=(22, 6, 0, 14), padding=(18, 8)),
     layers=(
         Shadow(id="far", name="Far", colour="#0000AA80", offset=(5, -4), blur=9, spread=3),
         Shadow(id="hard", name="Hard", colour="#AA000060", offset=(0, 6), blur=0, spread=-2),
@@ -48,7 +58,7 @@ STRANGE = Control(
     ),
     states={
         "hover": {"face": {"style": "solid", "colour": "#7CC08A"}, "far": {"blur": 20.0}},
-        "pressed": {"body": {"offset": (1, 2), "radii": (4, 4, 4, 4)}, "thin": {"width": 4.0}},
+        "pressed": {"outline": {"offset": (1, 2), "radii": (4, 4, 4, 4)}, "thin": {"width": 4.0}},
         "focus": {"ring": {"opacity": 0.4, "width": 4.0}},
         "disabled": {"hard": {"visible": False}, "back": {"opacity": 0.3}},
     },

@@ -58,7 +58,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
 
     def _begin_press(self) -> None:
         self._tell("pressed")
-        if self.bench.control is not None and self.bench.control.kind == "hold":
+        if self.bench.control is not None and self.bench.control.behaviour == "hold":
             self._holding.start()
 
     def _tell(self, signal: str) -> None:
@@ -88,8 +88,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
         if control is None:
             return
         self.setAccessibleName(control.name)
-        self.setCheckable("checked" in states_of(control.kind))
-        if control.kind != "busy":
+        self.setCheckable("checked" in states_of(control.behaviour))
+        if control.behaviour != "busy":
             self.busy = False
         drawn = self.look(self.bench.drawn, control, (), self.box_size)
         if drawn is None:
@@ -150,7 +150,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def nextCheckState(self) -> None:
         """One of a group stays on when it is pressed."""
         control = self.bench.control
-        if control is not None and control.kind == "group":
+        if control is not None and control.behaviour == "group":
             self.setChecked(True)
         else:
             super().nextCheckState()

@@ -189,7 +189,7 @@ class TryPad(QWidget):
             "checked": live.isChecked(), "busy": live.busy,
         }
         control = self.bench.control
-        can = states_of(control.kind) if control is not None else ()
+        can = states_of(control.behaviour) if control is not None else ()
         self.busy.setVisible("busy" in can)
         for words in ("checked", "busy"):
             self.flags[words].setVisible(words in can)

@@ -19,7 +19,7 @@ from mektel.app.pictures import PictureStore
 from mektel.app.recovery import Leftover, Recovery
 from mektel.app.settings import Settings
 from mektel.core.errors import MektelError
-from mektel.core.kit import BODY, REST, Control, History, Kit, palette_edits, shown_states
+from mektel.core.kit import OUTLINE, REST, Control, History, Kit, palette_edits, shown_states
 from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.checking import checked
@@ -37,7 +37,7 @@ LARGEST_PICTURE = 16 * 1024 * 1024
 
 def like_part(first: Control | None, control: Control, part_id: str) -> str | None:
     """The part of a control that is like a part of the first held one: by id, or by its kind."""
-    if first is None or part_id == BODY or first.id == control.id:
+    if first is None or part_id == OUTLINE or first.id == control.id:
         return part_id
     ids = {layer.id: layer for layer in control.layers}
     kind = first.layer(part_id).kind
@@ -86,12 +86,12 @@ class Workbench(QObject):
         self.state = REST
         # Controls that are held beside the first: a value set goes into all of them.
         self.also_held: frozenset[str] = frozenset()
-        # The palette's mode that is looked at; empty for the first.
-        self.mode = ""
-        self._in_mode: tuple[Kit | None, str, Kit] = (None, "", Kit())
+        # The palette's scheme that is looked at; empty for the first.
+        self.scheme = ""
+        self._in_scheme: tuple[Kit | None, str, Kit] = (None, "", Kit())
         # Combinations of states that were put on the wall, by control.
         self.more_states: dict[str, tuple[str, ...]] = {}
-        self.part_id = BODY
+        self.part_id = OUTLINE
         self.backdrop = SAIL
         self.density = 1
         # The one layer that the wall shows alone, or none.
@@ -122,13 +122,13 @@ class Workbench(QObject):
 
     @property
     def drawn(self) -> Kit:
-        """The kit in the palette's mode that is looked at."""
+        """The kit in the palette's scheme that is looked at."""
         kit = self.kit
-        if not self.mode or self.mode not in kit.modes:
+        if not self.scheme or self.scheme not in kit.schemes:
             return kit
-        if self._in_mode[0] is not kit or self._in_mode[1] != self.mode:
-            self._in_mode = (kit, self.mode, palette_edits.in_mode(kit, self.mode))
-        return self._in_mode[2]
+        if self._in_scheme[0] is not kit or self._in_scheme[1] != self.scheme:
+            self._in_scheme = (kit, self.scheme, palette_edits.in_scheme(kit, self.scheme))
+        return self._in_scheme[2]
 
     @property
     def settled_control(self) -> Control | None:
@@ -170,7 +170,7 @@ class Workbench(QObject):
         control = self.control
         if control is None:
             return shown_states("push")
-        usual = shown_states(control.kind)
+        usual = shown_states(control.behaviour)
         more = self.more_states.get(control.id, ())
         extra = [one for one in (*control.states, *control.links, *control.formulas, *more)
                  if one != REST and one not in usual]
@@ -245,9 +245,9 @@ class Workbench(QObject):
         before = (self.control_id, self.part_id)
         if control is None:
             self.control_id = self.kit.controls[0].id if self.kit.controls else ""
-            self.part_id = BODY
-        elif self.part_id != BODY and all(la.id != self.part_id for la in control.layers):
-            self.part_id = control.layers[-1].id if control.layers else BODY
+            self.part_id = OUTLINE
+        elif self.part_id != OUTLINE and all(la.id != self.part_id for la in control.layers):
+            self.part_id = control.layers[-1].id if control.layers else OUTLINE
         if (self.control_id, self.part_id) != before:
             self.held_changed.emit()
 
@@ -263,7 +263,7 @@ class Workbench(QObject):
             self.state = REST
             control = self.control
             fills = [la.id for la in control.layers if la.kind == "fill"] if control else []
-            self.part_id = fills[0] if fills else BODY
+            self.part_id = fills[0] if fills else OUTLINE
             self.solo = ""
         if state is not None:
             self.state = state
@@ -281,9 +281,9 @@ class Workbench(QObject):
 
     def view(
         self, backdrop: str | None = None, density: int | None = None, solo: str | None = None,
-        loupe: str | None = None, mode: str | None = None,
+        loupe: str | None = None, scheme: str | None = None,
     ) -> None:
-        self.mode = self.mode if mode is None else mode
+        self.scheme = self.scheme if scheme is None else scheme
         self.backdrop = backdrop or self.backdrop
         self.density = density or self.density
         self.solo = self.solo if solo is None else solo
@@ -333,7 +333,7 @@ class Workbench(QObject):
 
     def paste_layer(self, text: str) -> bool:
         """Puts a copied layer in front of the held one."""
-        above = self.part_id if self.part_id != BODY else None
+        above = self.part_id if self.part_id != OUTLINE else None
         before = {layer.id for layer in self.control.layers} if self.control else set()
         if not self.edit("paste layer",
                          lambda kit: paste_layer(kit, self.control_id, text, above)):
@@ -370,9 +370,9 @@ class Workbench(QObject):
     def _with_picture(self, kit: Kit, path: Path, state: str, part_id: str) -> Kit:
         """The picture in the kit and shown by a layer, its slices where they can stretch."""
         kit, asset = add_asset(kit, path.stem, read_limited(path, LARGEST_PICTURE))
-        kit = edits.set_value(kit, self.control_id, state, part_id, "asset", asset)
+        kit = edits.set_value(kit, self.control_id, state, part_id, "picture", asset)
         insets = picture_insets(pixels_of(kit.asset(asset).png))
-        return edits.set_value(kit, self.control_id, state, part_id, "insets", insets)
+        return edits.set_value(kit, self.control_id, state, part_id, "slices", insets)
 
     # Files
 

@@ -18,7 +18,7 @@ from pydantic import ValidationError
 
 from mektel.core.colour import ColourError, colour_from_text
 from mektel.core.errors import MektelError, reading
-from mektel.core.kit import Figure, Kit, Stop, Swatch, TextStyle
+from mektel.core.kit import Kit, PaletteValue, Stop, Swatch, TextStyle
 from mektel.core.kit.checking import checked
 from mektel.core.kit.document import MOST_COLOURS, fault_of
 from mektel.core.kit.edit import identifier
@@ -60,7 +60,7 @@ class Tokens:
     """A token file as palette entries, and the file itself to write back."""
 
     palette: tuple[Swatch, ...]
-    figures: tuple[Figure, ...]
+    values: tuple[PaletteValue, ...]
     source: dict[str, Any]
     paths: dict[str, str]
     leftovers: tuple[TokenLeftover, ...]
@@ -78,7 +78,7 @@ def tokens_from_text(text: str, source: str = "tokens") -> Tokens:
     with reading(source, TokenError):
         found = _Found(data, source)
         found.walk(data, (), None)
-    return Tokens(tuple(found.palette), tuple(found.figures), data, found.paths,
+    return Tokens(tuple(found.palette), tuple(found.values), data, found.paths,
                   tuple(found.leftovers))
 
 
@@ -86,7 +86,7 @@ class _Found:
     def __init__(self, data: dict[str, Any], source: str) -> None:
         self.data, self.source = data, source
         self.palette: list[Swatch] = []
-        self.figures: list[Figure] = []
+        self.values: list[PaletteValue] = []
         self.leftovers: list[TokenLeftover] = []
         self.paths: dict[str, str] = {}
         self.followed = 0  # values looked at while aliases are followed
@@ -126,8 +126,8 @@ class _Found:
                              f"{str(found_kind)[:40]}.") from None
         if isinstance(entry, Swatch):
             self.palette.append(entry)
-        elif isinstance(entry, Figure):
-            self.figures.append(entry)
+        elif isinstance(entry, PaletteValue):
+            self.values.append(entry)
         else:
             self.leftovers.append(TokenLeftover(where, entry))
             return
@@ -165,23 +165,23 @@ class _Found:
         return node, kind
 
 
-def _entry(name: str, kind: Any, value: Any, note: str) -> Swatch | Figure | str:
+def _entry(name: str, kind: Any, value: Any, note: str) -> Swatch | PaletteValue | str:
     """A palette entry, or why there is no place for the token."""
     if kind == "color":
         return Swatch(name=name, colour=_colour(value), note=note)
     if kind == "dimension":
-        return Figure(name=name, type="length", value=_length(value), note=note)
+        return PaletteValue(name=name, type="length", value=_length(value), note=note)
     if kind == "duration":
-        return Figure(name=name, type="duration", value=_seconds(value), note=note)
+        return PaletteValue(name=name, type="duration", value=_seconds(value), note=note)
     if kind == "number":
-        return Figure(name=name, type="number", value=float(value), note=note)
+        return PaletteValue(name=name, type="number", value=float(value), note=note)
     if kind == "fontFamily":
         first = value[0] if isinstance(value, list) else value
-        return Figure(name=name, type="font", value=str(first), note=note)
+        return PaletteValue(name=name, type="font", value=str(first), note=note)
     if kind == "gradient":
         stops = tuple(Stop(position=float(one["position"]), colour=_colour(one["color"]))
                       for one in value)
-        return Figure(name=name, type="gradient", value=stops, note=note)
+        return PaletteValue(name=name, type="gradient", value=stops, note=note)
     if kind == "typography":
         family = value.get("fontFamily", "Hanken Grotesk")
         family = family[0] if isinstance(family, list) else family
@@ -190,7 +190,7 @@ def _entry(name: str, kind: Any, value: Any, note: str) -> Swatch | Figure | str
         weight = value.get("fontWeight", 400)
         weight = WEIGHTS.get(str(weight).lower(), weight)
         spacing = value.get("letterSpacing", {"value": 0, "unit": "px"})
-        return Figure(name=name, type="text-style", note=note, value=TextStyle(
+        return PaletteValue(name=name, type="text-style", note=note, value=TextStyle(
             family=family, size=_length(value["fontSize"]), spacing=_length(spacing),
             weight=min((400, 500, 600, 700, 800), key=lambda one: abs(one - float(weight)))))
     if kind is None:
@@ -250,12 +250,12 @@ def tokens_to_text(kit: Kit) -> str:
             before = tokens_from_text(json.dumps(data), "the kit’s tokens")
             paths = {name: path for path, name in before.paths.items()}
             was: dict[str, Any] = {one.name: one for one in before.palette}
-            was |= {one.name: one for one in before.figures}
+            was |= {one.name: one for one in before.values}
         except MektelError:
             data, was = {}, {}
     else:
         was = {}
-    entries: list[Swatch | Figure] = [*kit.palette, *kit.figures]
+    entries: list[Swatch | PaletteValue] = [*kit.palette, *kit.values]
     for entry in entries:
         if entry.name in paths:
             if _same(was[entry.name], entry):
@@ -269,7 +269,7 @@ def tokens_to_text(kit: Kit) -> str:
             group[entry.name] = {"$type": _type(entry), "$value": _value(entry)}
             if entry.note:
                 group[entry.name]["$description"] = entry.note
-    _drop_gone(data, paths, {one.name for one in kit.palette} | {f.name for f in kit.figures})
+    _drop_gone(data, paths, {one.name for one in kit.palette} | {f.name for f in kit.values})
     return json.dumps(data, indent=2, ensure_ascii=False) + "\n"
 
 
@@ -283,24 +283,25 @@ def _drop_gone(data: dict[str, Any], paths: dict[str, str], names: set[str]) -> 
             node.pop(last, None)
 
 
-def _same(one: Swatch | Figure, other: Swatch | Figure) -> bool:
+def _same(one: Swatch | PaletteValue, other: Swatch | PaletteValue) -> bool:
     if isinstance(one, Swatch) and isinstance(other, Swatch):
         return one.colour == other.colour
-    return isinstance(one, Figure) and isinstance(other, Figure) and one.value == other.value
+    return (isinstance(one, PaletteValue) and isinstance(other, PaletteValue)
+            and one.value == other.value)
 
 
-def _group(entry: Swatch | Figure) -> str:
+def _group(entry: Swatch | PaletteValue) -> str:
     return "colour" if isinstance(entry, Swatch) else entry.type
 
 
-def _type(entry: Swatch | Figure) -> str:
+def _type(entry: Swatch | PaletteValue) -> str:
     if isinstance(entry, Swatch):
         return "color"
     return {"length": "dimension", "duration": "duration", "number": "number",
             "font": "fontFamily", "gradient": "gradient", "text-style": "typography"}[entry.type]
 
 
-def _value(entry: Swatch | Figure) -> Any:
+def _value(entry: Swatch | PaletteValue) -> Any:
     if isinstance(entry, Swatch):
         return _colour_value(entry.colour)
     value = entry.value
@@ -336,16 +337,16 @@ def _plain(value: Any) -> Any:
 def with_tokens(kit: Kit, tokens: Tokens) -> Kit:
     """The kit with the tokens in its palette; entries of the same name take the new values."""
     new: dict[str, Any] = {one.name: one for one in tokens.palette}
-    new |= {one.name: one for one in tokens.figures}
+    new |= {one.name: one for one in tokens.values}
     palette = [new.get(one.name, one) if isinstance(new.get(one.name), Swatch) else one
                for one in kit.palette]
-    figures = [new.get(one.name, one) if isinstance(new.get(one.name), Figure) else one
-               for one in kit.figures]
-    have = {one.name for one in kit.palette} | {one.name for one in kit.figures}
+    values = [new.get(one.name, one) if isinstance(new.get(one.name), PaletteValue) else one
+               for one in kit.values]
+    have = {one.name for one in kit.palette} | {one.name for one in kit.values}
     palette += [one for one in tokens.palette if one.name not in have]
-    figures += [one for one in tokens.figures if one.name not in have]
+    values += [one for one in tokens.values if one.name not in have]
     merged = {**(kit.tokens or {}), **tokens.source}
     if depth(merged) > DEEPEST_JSON:
         raise TokenError(f"the tokens are nested deeper than {DEEPEST_JSON} levels.")
     return checked(kit.model_copy(update={
-        "palette": tuple(palette), "figures": tuple(figures), "tokens": merged}), kit)
+        "palette": tuple(palette), "values": tuple(values), "tokens": merged}), kit)

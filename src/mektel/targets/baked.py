@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from mektel.core.kit import BODY, Control, Kit
+from mektel.core.kit import OUTLINE, Control, Kit
 from mektel.core.look import GroupLook, Look, resolve
 from mektel.core.look.holding import MARK
 from mektel.core.paint import render
@@ -40,7 +40,7 @@ def bare_look(kit: Kit, control: Control, layer_id: str, flags: frozenset[str]) 
     parts = tuple(_straight(part) if part.id == layer_id or layer_id.startswith(part.id + MARK)
                   else part for one in control.layers for part in [control.part_in(one.id, flags)])
     alone = control.model_copy(update={
-        "states": {}, "layers": parts, "body": control.part_in(BODY, flags)})
+        "states": {}, "layers": parts, "outline": control.part_in(OUTLINE, flags)})
     found = _only(resolve(kit, alone).layers, {layer_id})
     return next((one.members[0] if isinstance(one, GroupLook) else one for one in found), None)
 
@@ -71,7 +71,7 @@ def bake(
     """
     wanted = set(layer_ids)
     # What fades all layers is left to where they are drawn together.
-    body = control.part_in(BODY, flags).model_copy(update={"opacity": 1.0})
+    body = control.part_in(OUTLINE, flags).model_copy(update={"opacity": 1.0})
     if still:
         body = body.model_copy(update={"offset": (0.0, 0.0)})
     # What holds them moves, turns and fades them where they are drawn.
@@ -79,7 +79,7 @@ def bake(
         _straight(part).model_copy(update={"blend": "normal"})
         if part.kind == "look" and part.id not in wanted else part
         for layer in control.layers for part in [control.part_in(layer.id, flags)])
-    control = control.model_copy(update={"states": {}, "body": body, "layers": parts})
+    control = control.model_copy(update={"states": {}, "outline": body, "layers": parts})
     look = resolve(kit, control, flags)
     layers = tuple(_only(look.layers, wanted))
     if len(wanted) == 1:

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.errors import MektelError
-from mektel.core.kit import BODY, CONTROL, REST, Control, Kit
+from mektel.core.kit import CONTROL, OUTLINE, REST, Control, Kit
 from mektel.core.text import font_file, licence_file
 from mektel.formats.kitfile import write_atomically
 from mektel.targets.driven import Driven
@@ -129,7 +129,7 @@ def with_lost(
     """Plans that also say which values cannot follow their formulas in shipped code."""
     told: dict[str, list[str]] = {}
     for one, why in lost:
-        part = control.layer(one.part).name if one.part not in (BODY, CONTROL) else ""
+        part = control.layer(one.part).name if one.part not in (OUTLINE, CONTROL) else ""
         told.setdefault(part, []).append(f"{one.path} does not follow: {why}")
     found = [
         plan if plan.layer not in told else replace(

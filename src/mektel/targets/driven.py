@@ -1,7 +1,7 @@
 """What of a control stays driven in shipped code: formulas, reduced to what can change there.
 
 A formula may speak of other layers' values, of rest or of palette colours. In shipped code only
-parameters, the control's size and palette colours with several modes change; every other name is
+parameters, the control's size and palette colours with several schemes change; every other name is
 put into the formula as the value or formula it stands for.
 """
 
@@ -15,14 +15,14 @@ from typing import Any
 
 from mektel.core.formula import LONGEST_CHAIN, FormulaError, parse
 from mektel.core.kit import (
-    BODY,
     CONTROL,
+    OUTLINE,
     REST,
     Control,
-    Figure,
     HeldLook,
     Kit,
     Label,
+    PaletteValue,
     Parameter,
     value_names,
 )
@@ -42,7 +42,7 @@ SIZES = ("width", "height", "parent_width", "parent_height")
 class Driven:
     """One value that shipped code works out: where it goes, and the expression for it.
 
-    ``tree`` has no names but those in ``names``: parameters, sizes, palette colours with modes.
+    ``tree`` has no names but those in ``names``: parameters, sizes, palette colours with schemes.
     """
 
     condition: str
@@ -63,9 +63,9 @@ class Shipped:
 
     parameters: tuple[Parameter, ...]
     values: tuple[Driven, ...]
-    # Palette colours with several modes: name as in formulas, then mode and colour.
+    # Palette colours with several schemes: name as in formulas, then scheme and colour.
     palette: dict[str, dict[str, str]]
-    modes: tuple[str, ...]
+    schemes: tuple[str, ...]
     # What of a held look cannot follow, and why.
     lost: tuple[tuple[Driven, str], ...] = ()
 
@@ -80,14 +80,14 @@ class Shipped:
 
 
 def shipped(kit: Kit, control: Control) -> Shipped:
-    """What shipped code keeps of a control's parameters, formulas and palette modes."""
+    """What shipped code keeps of a control's parameters, formulas and palette schemes."""
     control = without_links(_with_palette(kit, control))
-    modal = _modal(kit)
+    varying = _varying(kit)
     found: list[Driven] = []
     lost_here: list[tuple[Driven, str]] = []
     for condition, part, path, text in formulas_of(control):
         try:
-            tree = _Expanding(kit, control, condition, part, path, modal).visit(
+            tree = _Expanding(kit, control, condition, part, path, varying).visit(
                 copy.deepcopy(parse(text).tree))
         except TooLongError as error:
             lost_here.append((Driven(condition, part, path, ast.Constant(0), frozenset()),
@@ -103,7 +103,7 @@ def shipped(kit: Kit, control: Control) -> Shipped:
     found = [one for one in found if one.part not in hidden or one.path != "visible"]
     found, lost = _into_held(kit, control, found)
     lost += lost_here
-    found += _modal_in_held(kit, control)
+    found += _varying_in_held(kit, control)
     order = {one: at for at, (one, _) in enumerate(in_order(tuple(
         {d.condition for d in found if d.condition != REST})))}
     found.sort(key=lambda one: order.get(one.condition, -1))
@@ -116,7 +116,7 @@ def shipped(kit: Kit, control: Control) -> Shipped:
         for one in control.parameters)
     return Shipped(
         parameters, tuple(found),
-        {name: colours for name, colours in modal.items() if name in used}, kit.modes,
+        {name: colours for name, colours in varying.items() if name in used}, kit.schemes,
         tuple(lost))
 
 
@@ -136,7 +136,7 @@ def _into_held(
     """What drives the text of a held look drives its labels; what chooses the look is lost."""
     kept, lost = [], []
     for one in driven:
-        layer = None if one.part in (BODY, CONTROL) else control.layer(one.part)
+        layer = None if one.part in (OUTLINE, CONTROL) else control.layer(one.part)
         if not isinstance(layer, HeldLook) or one.path.split(".")[0] not in HELD:
             kept.append(one)
             continue
@@ -149,8 +149,8 @@ def _into_held(
     return kept, lost
 
 
-def _modal_in_held(kit: Kit, control: Control) -> list[Driven]:
-    """Colours of held looks that differ between modes."""
+def _varying_in_held(kit: Kit, control: Control) -> list[Driven]:
+    """Colours of held looks that differ between schemes."""
     whole = settled(kit, control)
     inner = tuple(layer for layer in whole.layers if MARK in layer.id)
     if not inner:
@@ -167,7 +167,7 @@ def widest_margins(kit: Kit, control: Control) -> Margins:
     """Room that suffices for every state and for numbers anywhere within their limits."""
     margins = shared_margins(kit, control)
     for one in control.parameters:
-        for value in (one.low, one.high):
+        for value in (one.min, one.max):
             if value is not None and any(True for _ in uses_of(control, one.name)):
                 margins = margins.union(
                     shared_margins(kit, control, arguments={one.name: float(value)}))
@@ -178,26 +178,26 @@ def _is_call(tree: ast.AST, name: ast.Name) -> bool:
     return any(isinstance(node, ast.Call) and node.func is name for node in ast.walk(tree))
 
 
-def _modal(kit: Kit) -> dict[str, dict[str, str]]:
-    if len(kit.modes) < 2:
+def _varying(kit: Kit) -> dict[str, dict[str, str]]:
+    if len(kit.schemes) < 2:
         return {}
     return {
-        one.name.replace("-", "_"): {mode: one.modes.get(mode, one.colour) for mode in kit.modes}
-        for one in kit.palette if one.modes}
+        one.name.replace("-", "_"): {scheme: one.schemes.get(scheme, one.colour) for scheme in kit.schemes}
+        for one in kit.palette if one.schemes}
 
 
 def _with_palette(kit: Kit, control: Control) -> Control:
-    """Colours linked to palette entries that have modes, as formulas of that name."""
-    if len(kit.modes) < 2:
+    """Colours linked to palette entries that have schemes, as formulas of that name."""
+    if len(kit.schemes) < 2:
         return control
-    modal = {one.name for one in kit.palette if one.modes}
+    varying = {one.name for one in kit.palette if one.schemes}
     taken = {one.name for one in control.parameters}
     formulas = {c: {p: dict(f) for p, f in parts.items()} for c, parts in control.formulas.items()}
 
     def take(condition: str, part_id: str, values: dict[str, Any]) -> None:
         for path, colour in _colours_in(values):
             name = colour.replace("-", "_")
-            if colour in modal and name not in taken:
+            if colour in varying and name not in taken:
                 formulas.setdefault(condition, {}).setdefault(part_id, {}).setdefault(path, name)
 
     for layer in control.layers:
@@ -225,14 +225,14 @@ class _Expanding(ast.NodeTransformer):
 
     def __init__(
         self, kit: Kit, control: Control, condition: str, part: str, path: str,
-        modal: dict[str, dict[str, str]], depth: int = 0, count: list[int] | None = None,
+        varying: dict[str, dict[str, str]], depth: int = 0, count: list[int] | None = None,
     ) -> None:
         if depth > LONGEST_CHAIN:
             raise FormulaError("it depends on itself.")
         # How many parts all that was put in has come to.
         self.count = [0] if count is None else count
         self.kit, self.control, self.condition = kit, control, condition
-        self.part, self.path, self.modal, self.depth = part, path, modal, depth
+        self.part, self.path, self.varying, self.depth = part, path, varying, depth
 
     def visit(self, node: ast.AST) -> Any:
         self.count[0] += 1
@@ -254,12 +254,12 @@ class _Expanding(ast.NodeTransformer):
             return self._value(REST, self.part, self.path)
         if self.part != CONTROL and name in type(self.control.part(self.part)).model_fields:
             return self._value(self.condition, self.part, name)
-        if name in self.modal:
+        if name in self.varying:
             return node
         for one in self.kit.palette:
             if one.name.replace("-", "_") == name:
                 return _literal(one.colour)
-        for figure in self.kit.figures:
+        for figure in self.kit.values:
             if figure.name.replace("-", "_") == name:
                 return _literal(plain_value(self.kit, figure.value))
         raise FormulaError(f"nothing is called “{name}”.")
@@ -267,11 +267,11 @@ class _Expanding(ast.NodeTransformer):
     def visit_Attribute(self, node: ast.Attribute) -> ast.AST:
         assert isinstance(node.value, ast.Name)
         word = node.value.id
-        parts = {one.id.replace("-", "_"): one.id for one in self.control.layers} | {BODY: BODY}
+        parts = {one.id.replace("-", "_"): one.id for one in self.control.layers} | {OUTLINE: OUTLINE}
         if word in parts:
             return self._value(self.condition, parts[word], node.attr)
-        for figure in self.kit.figures:
-            if figure.name.replace("-", "_") == word and isinstance(figure, Figure):
+        for figure in self.kit.values:
+            if figure.name.replace("-", "_") == word and isinstance(figure, PaletteValue):
                 return _literal(plain_at(self.kit, figure.value, node.attr))
         raise FormulaError(f"there is no layer “{word}”.")
 
@@ -280,7 +280,7 @@ class _Expanding(ast.NodeTransformer):
         for where in dict.fromkeys((condition, REST)):
             text = control.formulas.get(where, {}).get(part, {}).get(path)
             if text is not None:
-                inner = _Expanding(self.kit, control, where, part, path, self.modal,
+                inner = _Expanding(self.kit, control, where, part, path, self.varying,
                                    self.depth + 1, self.count)
                 found: Any = inner.visit(copy.deepcopy(parse(text).tree))
                 before = value_at(control.part(part), path)

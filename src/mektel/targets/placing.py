@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from mektel.core.kit import BODY, Area, Control, Kit
+from mektel.core.kit import OUTLINE, Area, Control, Kit
 from mektel.core.look import resolve
 from mektel.core.shape import FreeOutline
 
@@ -16,22 +16,22 @@ from mektel.core.shape import FreeOutline
 def in_box(kit: Kit, control: Control, part: Any, flags: frozenset[str]) -> Any:
     """A layer in a state with its places as shares of the control's box."""
     fields = type(part).model_fields
-    own, within = getattr(part, "outline", None), getattr(part, "within", None)
+    own, box = getattr(part, "outline", None), getattr(part, "box", None)
     spot = getattr(part, "at", None) if "at" in fields else None
-    if own is None and within is None and spot is None:
+    if own is None and box is None and spot is None:
         return part
     outline = resolve(kit, control, flags).outline
     if not isinstance(outline, FreeOutline) or outline.width <= 0 or outline.height <= 0:
         return part
-    offset = control.part_in(BODY, flags).offset
+    offset = control.part_in(OUTLINE, flags).offset
     width, height = control.size
     across = ((outline.x - offset[0]) / width, outline.width / width)
     down = ((outline.y - offset[1]) / height, outline.height / height)
     changes: dict[str, Any] = {}
     if own is not None:
         changes["outline"] = _placed(own, across, down)
-    if within is not None:
-        changes["within"] = _placed(within, across, down)
+    if box is not None:
+        changes["box"] = _placed(box, across, down)
     if spot is not None:
         changes["at"] = (across[0] + spot[0] * across[1], down[0] + spot[1] * down[1])
     return part.model_copy(update=changes)

@@ -35,7 +35,7 @@ def ship(target: Target, kit: Kit, controls: Iterable[Control]) -> list[OutFile]
 
 
 def _check_drawn(kit: Kit, control: Control) -> None:
-    for state in shown_states(control.kind):
+    for state in shown_states(control.behaviour):
         look = resolve(kit, control, parse_flags(state))
         for one in look.refused:
             raise TargetError(f"{control.name}, {state}: “{one.layer}” cannot be drawn: {one.why}")

@@ -42,8 +42,8 @@ def brought_about(control: Control, target: Target) -> list[tuple[str, frozenset
     """Each state that the design has, and what holds when it is brought about: a press is also a
     hover. A target of pictures has those that it ships.
     """
-    control_states = (designed_states(control.kind, control.states) if target.combines
-                      else shown_states(control.kind))
+    control_states = (designed_states(control.behaviour, control.states) if target.combines
+                      else shown_states(control.behaviour))
     found = []
     for state in control_states:
         flags = parse_flags(state)

@@ -23,10 +23,10 @@ from mektel.app.build.joins import Joins
 from mektel.app.build.pages import Column, pages_of
 from mektel.app.build.value_dials import owner_of, value_dial, what_to_hold
 from mektel.app.build.words import (
-    VALUE_WORDS,
     as_words,
     part_name,
     step_name,
+    value_words,
 )
 from mektel.app.parts.colour import ColourDial
 from mektel.app.parts.dials import (
@@ -41,7 +41,7 @@ from mektel.app.parts.layouts import empty
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import (
-    BODY,
+    OUTLINE,
     Area,
     Control,
     Measure,
@@ -94,7 +94,7 @@ class OpenCard(QFrame):
         if control is None:
             return
         part = self._part()
-        kind = "body" if self.bench.part_id == BODY else part.kind
+        kind = "outline" if self.bench.part_id == OUTLINE else part.kind
         pages = pages_of(part, kind)
         title = self._page.get(kind, pages[0][0])
         columns = dict(pages).get(title) or pages[0][1]
@@ -195,10 +195,10 @@ class OpenCard(QFrame):
             dial = ChoiceDial("Says", SAYS, self)
             dial.changed.connect(lambda own, _drag: self._set(
                 "text", self.bench.control.text if own and self.bench.control else None, False))
-        elif name == "=within":
+        elif name == "=box":
             dial = ChoiceDial("Stands in", WITHIN, self)
             dial.changed.connect(lambda own, _drag: self._set(
-                "within", Area() if own else None, False))
+                "box", Area() if own else None, False))
         elif name == "=size":
             dial = NumbersDial("Size", EXTENT, ["width", "height"], self)
             self._wire_field(dial, "size", "size")
@@ -280,7 +280,7 @@ class OpenCard(QFrame):
         column.addLayout(self._differs)
         column.addStretch(1)
         self._name: QLineEdit | None = None
-        if kind != "body":
+        if kind != "outline":
             self._name = QLineEdit(self)
             self._name.setAccessibleName("Layer name")
             self._name.setToolTip("The layer’s name")
@@ -312,8 +312,8 @@ class OpenCard(QFrame):
         for name, dial in self.dials.items():
             if name == "=text":
                 dial.show_value(own_text(part, control.text))  # type: ignore[attr-defined]
-            elif name in ("=says", "=within"):
-                stored = {"=says": "text", "=within": "within"}[name]
+            elif name in ("=says", "=box"):
+                stored = {"=says": "text", "=box": "box"}[name]
                 dial.show_value(getattr(part, stored) is not None)  # type: ignore[attr-defined]
                 dial.set_differs(stored in changes, as_words(stored, getattr(rest, stored)))
             elif name == "=size":
@@ -384,7 +384,7 @@ class OpenCard(QFrame):
                 continue
             name = QLabel(state, self)
             name.setProperty("role", "dim")
-            words = ", ".join(VALUE_WORDS[value].lower() for value in values)
+            words = ", ".join(value_words(value).lower() for value in values)
             short = words if len(words) < 18 else f"{len(values)} values"
             back = QPushButton(f"{short} ↺", self)
             back.setObjectName("quiet")
@@ -412,7 +412,7 @@ class OpenCard(QFrame):
                 value = with_values(getattr(self._part(), owner), {inner: value})
             except ValidationError as error:
                 why = fault_of(error)[1]
-                self.bench.noticed.emit(Notice(f"{VALUE_WORDS[inner]}: {why}", bad=True))
+                self.bench.noticed.emit(Notice(f"{value_words(inner)}: {why}", bad=True))
                 self.refresh()
                 return
             name = owner

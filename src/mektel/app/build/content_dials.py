@@ -15,7 +15,7 @@ from mektel.core.kit.values import LARGEST
 
 PREFIX = "=content-"
 NO_LIMIT = Measure("px", 0, LARGEST)
-BOUNDS = {"least": "At least", "most": "At most"}
+BOUNDS = {"min": "At least", "max": "At most"}
 CHOICES: dict[str, tuple[str, list[tuple[Any, str]]]] = {
     "flow": ("Layout", [("", "each by itself"), ("row", "in a row"), ("column", "in a column"),
                         ("stack", "on each other")]),
@@ -66,7 +66,7 @@ def _set(bench: Workbench, field: str, value: Any, drag: bool) -> None:
         items = tuple(layer.id for layer in control.layers if is_content(layer))
         now = control.content or Content(items=items)
         if field in BOUNDS:
-            free = 4.0 if field == "least" else LARGEST
+            free = 4.0 if field == "min" else LARGEST
             value = None if not any(value) else tuple(
                 max(4.0, one) if one else free for one in value)
         content = now.model_copy(update={field: value, "items": items})

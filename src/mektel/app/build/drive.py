@@ -11,7 +11,15 @@ from mektel.app.theme import GAP_2, GAP_3
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.errors import MektelError
 from mektel.core.formula import FUNCTIONS
-from mektel.core.kit import BODY, CONTROL, Control, Kit, condition_of, parameter_edits, parse_flags
+from mektel.core.kit import (
+    CONTROL,
+    OUTLINE,
+    Control,
+    Kit,
+    condition_of,
+    parameter_edits,
+    parse_flags,
+)
 from mektel.core.kit import edit as edits
 from mektel.core.kit.paths import value_at
 from mektel.core.look import settle
@@ -142,7 +150,7 @@ class FormulaPopover(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
         column.setSpacing(GAP_2)
-        where = "the control" if place[0] in (CONTROL, BODY) else part_name(control, place[0])
+        where = "the control" if place[0] in (CONTROL, OUTLINE) else part_name(control, place[0])
         heading = QLabel(f"{words} of {where} =", self)
         heading.setProperty("role", "heading")
         column.addWidget(heading)

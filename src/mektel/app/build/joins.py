@@ -46,11 +46,11 @@ class Joins(QWidget):
         pair.setSpacing(GAP_2)
         left, right = QVBoxLayout(), QVBoxLayout()
         self.form = ChoiceDial("Form", CHOICES["form"], self)
-        self.how = ChoiceDial("How", CHOICES["how"], self)
+        self.operation = ChoiceDial("Operation", CHOICES["operation"], self)
         self.softness = NumberDial("Softness", measure_of(Join, "softness"), self)
         self.spans = {name: SpanDial(words, self) for name, words in SPANS}
         choices: list[tuple[str, Dial]] = [
-            ("form", self.form), ("how", self.how), ("softness", self.softness)]
+            ("form", self.form), ("operation", self.operation), ("softness", self.softness)]
         for name, dial in choices:
             self._wire(name, dial)
             left.addWidget(dial)
@@ -73,7 +73,7 @@ class Joins(QWidget):
         self._joins = joins
         self.held = max(0, min(self.held, len(joins) - 1))
         there = bool(joins)
-        for widget in (self.form, self.how, self.softness, *self.spans.values(), self.remove):
+        for widget in (self.form, self.operation, self.softness, *self.spans.values(), self.remove):
             widget.setVisible(there)
         self.next.setVisible(len(joins) > 1)
         if not there:
@@ -82,8 +82,8 @@ class Joins(QWidget):
         join = joins[self.held]
         self.which.setText(f"{self.held + 1} of {len(joins)}")
         self.form.show_value(join.form)
-        self.how.show_value(join.how)
-        self.softness.setVisible(join.how == "smooth")
+        self.operation.show_value(join.operation)
+        self.softness.setVisible(join.operation == "smooth")
         self.softness.show_value(join.softness)
         for name, span in self.spans.items():
             span.show_value(getattr(join, name))
@@ -95,7 +95,7 @@ class Joins(QWidget):
         self.changed.emit(tuple(joins), drag)
 
     def _add(self) -> None:
-        new = Join(form="ellipse", how="smooth", x=(0.7, 0.0), y=(0.3, 0.0), width=(0.5, 0.0),
+        new = Join(form="ellipse", operation="smooth", x=(0.7, 0.0), y=(0.3, 0.0), width=(0.5, 0.0),
                    height=(0.9, 0.0))
         self.held = len(self._joins)
         self.changed.emit((*self._joins, new), False)

@@ -79,7 +79,7 @@ class Loupe(QWidget):
     def _compute(self) -> None:
         control_id = self.bench.control_id
         self.bench.edit("stretch zones computed",
-                        lambda kit: edits.set_field(kit, control_id, "stretch", None))
+                        lambda kit: edits.set_field(kit, control_id, "slices", None))
 
     def refresh(self) -> None:
         control = self.bench.control
@@ -88,7 +88,7 @@ class Loupe(QWidget):
         part = part_name(control, self.bench.part_id)
         self.heading.setText(f"{control.name}, {self.bench.state}: {part.lower()}")
         self.percent.setText(f"{self.view.scale * 100:.0f} %")
-        self.compute.setVisible(control.stretch is not None and self.view.zones)
+        self.compute.setVisible(control.slices is not None and self.view.zones)
         words = ""
         if self.view.zones:
             zones = control_insets(self.bench.kit, control)

@@ -13,7 +13,7 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import paint_focus, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import BODY, Stop
+from mektel.core.kit import OUTLINE, Stop
 from mektel.core.kit import edit as edits
 from mektel.core.look import parse_flags, settled
 from mektel.core.look.handles import (
@@ -309,7 +309,7 @@ class LoupeView(ShowsPictures, QWidget):
     def _add_stop(self, at: QPointF) -> bool:
         """A press on the gradient's line sets a new stop there."""
         control = self.bench.control
-        if control is None or self.bench.part_id == BODY:
+        if control is None or self.bench.part_id == OUTLINE:
             return False
         part = settled(self.bench.drawn, control).part_in(
             self.bench.part_id, parse_flags(self.bench.state))
@@ -370,7 +370,7 @@ class LoupeView(ShowsPictures, QWidget):
     def _snap_box(self) -> Box:
         control = self.bench.control
         assert control is not None
-        return paint_box(settled(self.bench.drawn, control), self.bench.state, BODY)
+        return paint_box(settled(self.bench.drawn, control), self.bench.state, OUTLINE)
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         if self._pulled_off:
@@ -430,8 +430,8 @@ class LoupeView(ShowsPictures, QWidget):
         control_id = control.id
         self.bench.edit(
             "stretch zones",
-            lambda kit: edits.set_field(kit, control_id, "stretch", tuple(insets)),
-            (control_id, "stretch"))
+            lambda kit: edits.set_field(kit, control_id, "slices", tuple(insets)),
+            (control_id, "slices"))
 
     def remove_stop(self) -> None:
         control = self.bench.control

@@ -27,14 +27,14 @@ PLACE: Page = ("Place", [
     ("Place", ["move", "rotate", "scale"]), ("Pivot", ["pivot"]),
 ])
 FIRST: dict[str, list[Page]] = {
-    "body": [("Outline", [
+    "outline": [("Outline", [
         ("Outline", ["form", *EVERY_FORM_VALUE, "=transition"]),
         ("Room", ["=size", "padding", "offset", "fit", "opacity"]),
         ("Joined", ["=joins"]),
     ]), ("Content", [
         ("Content", [*(f"=content-{name}" for name in ("flow", "gap", "place")),
                      "content_offset"]),
-        ("How", ["=content-align", "=content-sizing", "=content-least", "=content-most"]),
+        ("How", ["=content-align", "=content-sizing", "=content-min", "=content-max"]),
     ])],
     "shadow": [("Shadow", [
         ("Shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],
@@ -57,7 +57,7 @@ FIRST: dict[str, list[Page]] = {
         ("Glass", ["bend", "edge_zone", "blur", "colour"]),
         ("Rim", ["rim", "rim_colour", "light", "fringe"]), LAYER])],
     "picture": [("Picture", [
-        ("Picture", ["asset", "fit", "insets", "pixels_per_px"]),
+        ("Picture", ["picture", "fit", "slices", "density"]),
         ("Colour", ["tint", "colour", "saturation", "brightness"]), LAYER]),
         ("Edge", [("Edge", ["edge", "edge_colour"])])],
     "symbol": [
@@ -78,9 +78,9 @@ FIRST: dict[str, list[Page]] = {
         ("Text", [
             ("Text", ["=text", "family", "size", "weight", "case"]), ("Paint", PAINT), LAYER]),
         ("Words", [("Words", ["=says"]), ("Box", [
-            "=within", "within.x", "within.y", "within.width", "within.height"])]),
+            "=box", "box.x", "box.y", "box.width", "box.height"])]),
         ("Setting", [
-            ("Lines", ["align", "flow", "leading", "spacing"]),
+            ("Lines", ["align", "flow", "line_height", "spacing"]),
             ("Letters", ["relief", "edge", "edge_colour"]),
             ("Shadow", ["shadow_colour", "shadow_offset", "shadow_blur"])]),
         ("Gradient", [GRADIENT])],
@@ -91,7 +91,7 @@ WITHOUT_TURNING = {"lens"}
 def pages_of(part: Any, kind: str) -> list[Page]:
     """The pages of a part, each with the dials that apply to it as it is now."""
     pages = list(FIRST[kind])
-    if kind != "body":
+    if kind != "outline":
         if "outline" in type(part).model_fields:
             pages.append(OUTLINE)
         pages.append(PLACE if kind not in WITHOUT_TURNING else ("Place", [("Place", ["move"])]))
@@ -125,10 +125,10 @@ def applies(name: str, part: Any) -> bool:
             return where[name]
     if name == "dash_gap":
         return bool(part.dash > 0)
-    if name == "leading":
+    if name == "line_height":
         return bool(part.flow == "wrap")
-    if name == "insets":
+    if name == "slices":
         return bool(part.fit == "slices")
-    if name == "pixels_per_px":
+    if name == "density":
         return part.fit in ("slices", "tile")
     return True

@@ -94,11 +94,11 @@ class Header(QWidget):
         self.kind.setMenu(behaviour_menu(bench, self.kind))
         self.measures = QLabel(self)
         self.measures.setProperty("role", "dim")
-        self.modes = QPushButton(self)
-        self.modes.setProperty("small", True)
-        self.modes.setAccessibleName("Palette mode")
-        self.modes.setToolTip("The palette's mode that is shown; another one with a press")
-        self.modes.clicked.connect(self._next_mode)
+        self.schemes = QPushButton(self)
+        self.schemes.setProperty("small", True)
+        self.schemes.setAccessibleName("Palette scheme")
+        self.schemes.setToolTip("The palette's scheme that is shown; another one with a press")
+        self.schemes.clicked.connect(self._next_scheme)
         on = QLabel("on", self)
         on.setProperty("role", "dim")
         self.chips = BackdropChips(self)
@@ -113,7 +113,7 @@ class Header(QWidget):
         row.addWidget(self.kind)
         row.addWidget(self.measures)
         row.addStretch(1)
-        row.addWidget(self.modes)
+        row.addWidget(self.schemes)
         row.addWidget(on)
         row.addWidget(self.chips)
         row.addSpacing(GAP_2)
@@ -130,22 +130,22 @@ class Header(QWidget):
         width = self.name.fontMetrics().horizontalAdvance(control.name)
         self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
         held = len(self.bench.held_controls())
-        self.kind.setText(control.kind.replace("-", " "))
+        self.kind.setText(control.behaviour.replace("-", " "))
         shown = self.bench.shown_size
         size = f"{shown[0]:g} × {shown[1]:g} px"
         self.measures.setText(size if held < 2 else f"{size} · and {held - 1} more held")
-        modes = self.bench.kit.modes
-        self.modes.setVisible(len(modes) > 1)
-        self.modes.setText(self.bench.mode or (modes[0] if modes else ""))
+        schemes = self.bench.kit.schemes
+        self.schemes.setVisible(len(schemes) > 1)
+        self.schemes.setText(self.bench.scheme or (schemes[0] if schemes else ""))
         self.loupe.setChecked(bool(self.bench.loupe))
         palette = [swatch.colour[:7] for swatch in self.bench.kit.palette[:1]]
         choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK, DECK]))
         self.chips.show_choices(choices, self.bench.backdrop)
 
-    def _next_mode(self) -> None:
-        modes = self.bench.kit.modes
-        now = self.bench.mode if self.bench.mode in modes else modes[0]
-        self.bench.view(mode=modes[(modes.index(now) + 1) % len(modes)])
+    def _next_scheme(self) -> None:
+        schemes = self.bench.kit.schemes
+        now = self.bench.scheme if self.bench.scheme in schemes else schemes[0]
+        self.bench.view(scheme=schemes[(schemes.index(now) + 1) % len(schemes)])
 
     def _rename(self) -> None:
         control = self.bench.control

@@ -85,10 +85,10 @@ def missing_combinations(bench: Workbench) -> list[str]:
     control = bench.control
     if control is None:
         return []
-    can = set(combined_states(control.kind))
+    can = set(combined_states(control.behaviour))
     shown = {parse_flags(one) for one in bench.shown_states()}
     return [condition_of(some) for count in (2, 3)
-            for some in combinations(states_of(control.kind), count)
+            for some in combinations(states_of(control.behaviour), count)
             if frozenset(some) in can and frozenset(some) not in shown]
 
 
@@ -107,10 +107,10 @@ def behaviour_menu(bench: Workbench, parent: QWidget) -> QMenu:
         control = bench.control
         for kind, words in BEHAVIOURS.items():
             action = add_action(menu, words, bench.edit, f"behave as {kind}",
-                                lambda kit, kind=kind: state_edits.set_kind(
+                                lambda kit, kind=kind: state_edits.set_behaviour(
                                     kit, bench.control_id, kind))
             action.setCheckable(True)
-            action.setChecked(control is not None and control.kind == kind)
+            action.setChecked(control is not None and control.behaviour == kind)
 
     menu.aboutToShow.connect(fill)
     return menu

@@ -40,7 +40,7 @@ from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
 from mektel.app.workbench import Workbench
-from mektel.core.kit import BODY, Control
+from mektel.core.kit import OUTLINE, Control
 from mektel.core.kit import edit as edits
 from mektel.core.look import (
     held_ids,
@@ -72,12 +72,12 @@ class StripCard(ShowsPictures, QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(self._name())
-        if part_id != BODY:
+        if part_id != OUTLINE:
             self.setToolTip("Drag to reorder; the dot shows and hides it. Right-click for more.")
 
     def _name(self) -> str:
         control = self.bench.control
-        if self.part_id == BODY or control is None:
+        if self.part_id == OUTLINE or control is None:
             return "Outline"
         return control.layer(self.part_id).name
 
@@ -88,7 +88,7 @@ class StripCard(ShowsPictures, QWidget):
             return
         part = control.part(self.part_id)
         shown = (
-            part, control.body, control.states, control.size, control.text, bench.kit.palette,
+            part, control.outline, control.states, control.size, control.text, bench.kit.palette,
             bench.state, self.is_open, bench.solo == self.part_id,
             bench.kit.controls if holds_looks(control) else None,
         )
@@ -119,7 +119,7 @@ class StripCard(ShowsPictures, QWidget):
         self._paint_picture(painter, QRectF(6, 6, CARD_W - 12, 46))
         painter.setPen(QColor(colours.ink))
         painter.setFont(ui_font(12, 600 if self.is_open else 400))
-        eye = self.part_id != BODY
+        eye = self.part_id != OUTLINE
         box = QRectF(8, 54, CARD_W - (30 if eye else 16), 22)
         metrics = painter.fontMetrics()
         name = metrics.elidedText(self._name(), Qt.TextElideMode.ElideRight, round(box.width()))
@@ -146,7 +146,7 @@ class StripCard(ShowsPictures, QWidget):
         if resolved is None:
             return  # painted once it is resolved
         look, margins = resolved.look, resolved.margins
-        if self.part_id == BODY:
+        if self.part_id == OUTLINE:
             self._paint_outline(painter, box, look.outline)
             return
         part = settled(bench.drawn, control).part_in(self.part_id, flags)
@@ -188,14 +188,14 @@ class StripCard(ShowsPictures, QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() != Qt.MouseButton.LeftButton:
             return
-        if self.part_id != BODY and self._eye().contains(event.position()):
+        if self.part_id != OUTLINE and self._eye().contains(event.position()):
             toggle_layer(self.bench, self.part_id)
             return
         self._pressed_at = event.position().toPoint()
         self.opened.emit(self.part_id)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._pressed_at is None or self.part_id == BODY:
+        if self._pressed_at is None or self.part_id == OUTLINE:
             return
         away = (event.position().toPoint() - self._pressed_at).manhattanLength()
         if away >= QApplication.startDragDistance():
@@ -215,11 +215,11 @@ class StripCard(ShowsPictures, QWidget):
         control = self.bench.control
         if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.opened.emit(self.part_id)
-        elif self.part_id != BODY and event.key() == Qt.Key.Key_Delete and control:
+        elif self.part_id != OUTLINE and event.key() == Qt.Key.Key_Delete and control:
             remove_layer(self.bench, self.part_id)
-        elif self.part_id != BODY and event.key() == Qt.Key.Key_S and not event.modifiers():
+        elif self.part_id != OUTLINE and event.key() == Qt.Key.Key_S and not event.modifiers():
             solo_layer(self.bench, self.part_id)
-        elif self.part_id != BODY and event.matches(QKeySequence.StandardKey.Copy):
+        elif self.part_id != OUTLINE and event.matches(QKeySequence.StandardKey.Copy):
             copy_to_clipboard(self.bench, self.part_id)
         elif event.matches(QKeySequence.StandardKey.Paste):
             self.opened.emit(self.part_id)
@@ -228,7 +228,7 @@ class StripCard(ShowsPictures, QWidget):
             super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        if self.part_id != BODY:
+        if self.part_id != OUTLINE:
             layer_menu(self.bench, self.part_id, self).popup(event.globalPos())
 
 
@@ -370,7 +370,7 @@ class CardRow(QWidget):
 
     def refresh(self) -> None:
         control = self.bench.control
-        wanted = [BODY, *(layer.id for layer in control.layers)] if control else []
+        wanted = [OUTLINE, *(layer.id for layer in control.layers)] if control else []
         if list(self.cards) != wanted or any(c.bench.control is None for c in self.cards.values()):
             focused = next((p for p, card in self.cards.items() if card.hasFocus()), None)
             for card in self.cards.values():

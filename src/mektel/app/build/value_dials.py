@@ -37,7 +37,7 @@ def owner_of(part: Any, name: str) -> tuple[Any, str]:
 
 def value_dial(name: str, part: Any, bench: Workbench, parent: QWidget) -> Dial:
     owner, inner = owner_of(part, name)
-    words = value_words(inner, owner)
+    words = value_words(inner)
     choices = choices_of(inner, owner)
     if isinstance(part, HeldLook) and inner in ("control", "variation"):
         assert bench.control is not None
@@ -52,7 +52,7 @@ def value_dial(name: str, part: Any, bench: Workbench, parent: QWidget) -> Dial:
         return ColourDial(words, parent)
     if inner in ("icon", "symbol"):
         return PickDial(inner, words, parent)
-    if inner == "asset":
+    if inner == "picture":
         return PictureDial(words, bench, parent)
     if inner == "path":
         return CommittedTextDial(words, parent)

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.build.states import state_menu
-from mektel.app.build.words import VALUE_WORDS, as_words, count_words, part_name
+from mektel.app.build.words import as_words, count_words, part_name, value_words
 from mektel.app.parts.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
@@ -130,7 +130,7 @@ class StateTile(Tile):
     def _shown(self) -> tuple[object, ...]:
         """What is painted besides the picture of the control."""
         bench, control = self.bench, self.bench.control
-        return (bench.backdrop, bench.density, bench.state, bench.mode, bench.control_id,
+        return (bench.backdrop, bench.density, bench.state, bench.scheme, bench.control_id,
                 len(control.layers) if control else 0, theme().name)
 
     def look_ready(self) -> None:
@@ -258,7 +258,7 @@ class ChangesPopover(QFrame):
         for part_id, values in control.changes(state).items():
             for name, value in values.items():
                 row = grid.rowCount()
-                what = QLabel(f"{part_name(control, part_id)}, {VALUE_WORDS[name].lower()}", self)
+                what = QLabel(f"{part_name(control, part_id)}, {value_words(name).lower()}", self)
                 words = QLabel(as_words(name, value), self)
                 words.setProperty("role", "dim")
                 back = QPushButton("↺ back to rest", self)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, get_args
 
-from mektel.core.kit import BODY, KINDS, STATES, Body, Control, Stop, measure_of
+from mektel.core.kit import KINDS, OUTLINE, STATES, Control, ControlOutline, Stop, measure_of
 from mektel.core.kit.layers import Painted
 from mektel.core.kit.values import Blend, Frozen
 
@@ -28,44 +28,15 @@ KIND_HELP = {
     "light": "A small lamp with its own colour", "progress": "A bar filled by a share",
     "look": "Another control as content: a lamp, a count or a key in this one",
 }
-VALUE_WORDS = {
-    "form": "Form", "radii": "Corners", "radii_y": "Corners ↕", "power": "Power",
-    "points": "Points", "waist": "Waist", "rounding": "Rounding", "path": "SVG path",
-    "padding": "Padding", "offset": "Offset", "content_offset": "Moved by", "fit": "Fit",
-    "joins": "Joined outlines",
-    "how": "How", "softness": "Softness", "x": "Left", "y": "Top", "width": "Width",
-    "height": "Height", "outline": "Outline",
-    "visible": "Layer", "opacity": "Opacity", "blend": "Blend", "move": "Move",
-    "rotate": "Rotate", "scale": "Scale", "pivot": "Pivot",
-    "colour": "Colour", "blur": "Blur", "spread": "Spread", "style": "Style", "grow": "Grow",
-    "origin": "Starts in",
-    "angle": "Direction", "ends": "Ends", "centre": "Centre", "reach": "Radii",
-    "mixing": "Mixed in", "stops": "Gradient", "place": "Place", "gap": "Gap",
-    "amount": "Amount", "track_colour": "Track", "text": "Text",
-    "dash": "Dash", "dash_gap": "Dash gap", "light": "Light from", "depth": "Depth",
-    "light_colour": "Light", "shade_colour": "Shade", "bulge": "Bulge", "fade": "Fade to",
-    "bend": "Bend", "edge_zone": "Edge zone",
-    "rim": "Rim", "rim_colour": "Rim colour", "fringe": "Fringe",
-    "asset": "Picture", "insets": "Slices", "pixels_per_px": "Density", "tint": "Tint",
-    "saturation": "Saturation", "brightness": "Brightness", "edge": "Edge",
-    "edge_colour": "Edge colour", "size": "Size", "at": "At", "symbol": "Symbol",
-    "repeat": "Repeat", "icon": "Icon", "thickness": "Thickness", "lit": "Lamp", "glow": "Glow",
-    "family": "Font", "weight": "Weight", "align": "Align", "case": "Letters",
-    "spacing": "Spacing", "flow": "Flow", "leading": "Line height", "relief": "Relief",
-    "control": "Look of", "variation": "Variation", "shows": "Shows", "within": "Box",
-    "shadow_colour": "Shadow", "shadow_offset": "Offset", "shadow_blur": "Blur",
-}
-# What a spread is depends on whether it is a gradient's.
-GRADIENT_SPREAD = "Beyond"
 CHOICES: dict[str, list[tuple[Any, str]]] = {
     "form": [
         ("box", "rounded box"), ("capsule", "capsule"), ("ellipse", "ellipse"),
         ("superellipse", "superellipse"), ("polygon", "polygon"), ("star", "star"),
         ("cut", "cut corners"), ("notch", "notched corners"), ("path", "SVG path"),
     ],
-    "how": [("union", "added"), ("smooth", "melted in"), ("difference", "taken away"),
+    "operation": [("union", "added"), ("smooth", "melted in"), ("difference", "taken away"),
             ("intersection", "only where both are")],
-    "body.fit": [("fill", "fills its box"), ("keep", "keeps proportions")],
+    "outline.fit": [("fill", "fills its box"), ("keep", "keeps proportions")],
     "fit": [("stretch", "stretched"), ("fit", "fitted"), ("tile", "tiled"),
             ("slices", "nine slices")],
     "shows": [("same", "its state"), *((one, f"always {one}") for one in ("rest", *STATES))],
@@ -83,7 +54,7 @@ CHOICES: dict[str, list[tuple[Any, str]]] = {
                (800, "extra bold")],
     "family": [("Hanken Grotesk", "Hanken Grotesk"), ("Rubik", "Rubik")],
 }
-MODELS: list[type[Frozen]] = [*KINDS.values(), Body]
+MODELS: list[type[Frozen]] = [*KINDS.values(), ControlOutline]
 SIDES = ["left", "top", "right", "bottom"]
 PARTS = {
     "radii": ["top left", "top right", "bottom right", "bottom left"],
@@ -92,7 +63,7 @@ PARTS = {
     "content_offset": ["right", "down"],
     "move": ["right", "down"], "shadow_offset": ["right", "down"], "scale": ["across", "down"],
     "pivot": ["across", "down"], "centre": ["across", "down"], "reach": ["across", "down"],
-    "at": ["across", "down"], "insets": SIDES,
+    "at": ["across", "down"], "slices": SIDES,
     "ends": ["from, across", "from, down", "to, across", "to, down"],
 }
 YES_NO = {"visible": ("● shown", "○ hidden"), "lit": ("● lit", "○ off")}
@@ -100,26 +71,25 @@ YES_NO = {"visible": ("● shown", "○ hidden"), "lit": ("● lit", "○ off")}
 
 def choices_of(name: str, part: Any) -> list[tuple[Any, str]] | None:
     """What a value can be chosen from; the same name may mean different things."""
-    if name == "fit" and isinstance(part, Body):
-        return CHOICES["body.fit"]
+    if name == "fit" and isinstance(part, ControlOutline):
+        return CHOICES["outline.fit"]
     if name == "spread":
         return CHOICES["gradient.spread"] if isinstance(part, Painted) else None
     return CHOICES.get(name)
 
 
-def value_words(name: str, part: Any = None) -> str:
-    if name == "spread" and isinstance(part, Painted):
-        return GRADIENT_SPREAD
-    return VALUE_WORDS[name]
+def value_words(name: str) -> str:
+    """A value's name in the window: the one that formulas have for it."""
+    return name.replace("_", " ").capitalize()
 
 
 def part_name(control: Control, part_id: str) -> str:
-    return "Outline" if part_id == BODY else control.layer(part_id).name
+    return "Outline" if part_id == OUTLINE else control.layer(part_id).name
 
 
 def step_name(control: Control, part_id: str, value: str) -> str:
     """How a step is called in undo: “face colour”."""
-    return f"{part_name(control, part_id).lower()} {VALUE_WORDS[value].lower()}"
+    return f"{part_name(control, part_id).lower()} {value_words(value).lower()}"
 
 
 def count_words(count: int) -> str:
@@ -128,7 +98,7 @@ def count_words(count: int) -> str:
 
 def as_words(name: str, value: Any) -> str:
     """A value in a few words, for tips and lists."""
-    for choices in (CHOICES.get(name), CHOICES.get(f"body.{name}"),
+    for choices in (CHOICES.get(name), CHOICES.get(f"outline.{name}"),
                     CHOICES.get(f"gradient.{name}")):
         if choices and value in dict(choices):
             return dict(choices)[value]
@@ -136,7 +106,7 @@ def as_words(name: str, value: Any) -> str:
         return YES_NO[name][0 if value else 1][2:]
     if name == "outline":
         return "the control's" if value is None else f"its own {value.form}"
-    if name == "within":
+    if name == "box":
         return "the control, padded" if value is None else "a box of its own"
     if name == "text" and value is None:
         return "its own"

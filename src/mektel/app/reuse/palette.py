@@ -31,7 +31,7 @@ from mektel.app.reuse.values import small
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, paint_focus, paint_held
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.harmony import colours_of_picture, goes_with
-from mektel.core.kit import Figure, Kit, TextStyle, palette_edits
+from mektel.core.kit import Kit, PaletteValue, TextStyle, palette_edits
 from mektel.core.kit.edit import identifier
 from mektel.core.look import resolve, shared_margins
 from mektel.core.look.faces import AS_DRAWN, face_problem, face_words, faces
@@ -42,7 +42,7 @@ FIGURES = {"length": 8.0, "duration": 0.15, "number": 1.0, "font": "Hanken Grote
 
 
 class SwatchRow:
-    """A palette colour: its value in the mode that is looked at, its name, who uses it."""
+    """A palette colour: its value in the scheme that is looked at, its name, who uses it."""
 
     def __init__(self, side: PaletteSide, name: str, row: int) -> None:
         self.side, self.bench, self.name = side, side.bench, name
@@ -78,8 +78,8 @@ class SwatchRow:
         def take(value: str, drag: bool) -> None:
             colour = bench.drawn.colour(value)
             bench.edit(f"colour {name}",
-                       lambda kit: palette_edits.set_swatch(kit, name, colour, bench.mode),
-                       ("swatch", name, bench.mode) if drag else None)
+                       lambda kit: palette_edits.set_swatch(kit, name, colour, bench.scheme),
+                       ("swatch", name, bench.scheme) if drag else None)
 
         popover.changed.connect(take)
         popover.drag_ended.connect(bench.end_drag)
@@ -186,8 +186,8 @@ class PaletteSide(QScrollArea):
 
     def refresh(self) -> None:
         kit = self.bench.kit
-        shape = (tuple(one.name for one in kit.palette), kit.figures, kit.modes,
-                 tuple(faces()), self.bench.mode)
+        shape = (tuple(one.name for one in kit.palette), kit.values, kit.schemes,
+                 tuple(faces()), self.bench.scheme)
         if shape != self._built:
             self._built = shape
             self._build(kit)
@@ -208,12 +208,12 @@ class PaletteSide(QScrollArea):
         head = QHBoxLayout()
         head.addWidget(self._heading("Palette of the kit"))
         head.addStretch(1)
-        self.modes = QPushButton(self._mode_words(kit), self.inside)
-        self.modes.setObjectName("quiet")
-        self.modes.setAccessibleName("Modes")
-        self.modes.setToolTip("Other values of the same names, such as for night")
-        self.modes.clicked.connect(self._show_modes)
-        head.addWidget(self.modes)
+        self.schemes = QPushButton(self._scheme_words(kit), self.inside)
+        self.schemes.setObjectName("quiet")
+        self.schemes.setAccessibleName("Schemes")
+        self.schemes.setToolTip("Other values of the same names, such as for night")
+        self.schemes.clicked.connect(self._show_schemes)
+        head.addWidget(self.schemes)
         column.addLayout(head)
         # A long palette scrolls by itself, so that what is below it stays in sight.
         scroll = QScrollArea(self.inside)
@@ -254,7 +254,7 @@ class PaletteSide(QScrollArea):
         column.addWidget(self.family_note)
         column.addSpacing(GAP_2)
         column.addWidget(self._heading("Lengths, times and text styles"))
-        self._add_figures(column, kit)
+        self._add_values(column, kit)
         column.addSpacing(GAP_2)
         column.addWidget(self._heading("Face of the whole kit"))
         tiles = QGridLayout()
@@ -301,7 +301,7 @@ class PaletteSide(QScrollArea):
 
     def _add_colour(self, colour: str, name: str = "colour") -> None:
         taken = [one.name for one in self.bench.kit.palette]
-        taken += [one.name for one in self.bench.kit.figures]
+        taken += [one.name for one in self.bench.kit.values]
         new = identifier(name, taken, "colour")
         if self.bench.edit(f"new colour {new}",
                            lambda kit: palette_edits.set_swatch(kit, new, colour)):
@@ -321,59 +321,59 @@ class PaletteSide(QScrollArea):
 
         def make(kit: Kit) -> Kit:
             for colour in found:
-                taken = [one.name for one in (*kit.palette,)] + [f.name for f in kit.figures]
+                taken = [one.name for one in (*kit.palette,)] + [f.name for f in kit.values]
                 name = identifier(f"{path.stem} 1", taken, "colour")
                 kit = palette_edits.set_swatch(kit, name, colour)
             return kit
 
         self.bench.edit(f"colours of {path.stem}", make)
 
-    # Modes
+    # Schemes
 
-    def _mode_words(self, kit: Kit) -> str:
-        if len(kit.modes) < 2:
-            return "one mode"
-        return f"{self.bench.mode or kit.modes[0]} ▾"
+    def _scheme_words(self, kit: Kit) -> str:
+        if len(kit.schemes) < 2:
+            return "one scheme"
+        return f"{self.bench.scheme or kit.schemes[0]} ▾"
 
-    def _show_modes(self) -> None:
-        kit, menu = self.bench.kit, QMenu(self.modes)
+    def _show_schemes(self) -> None:
+        kit, menu = self.bench.kit, QMenu(self.schemes)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        for at, mode in enumerate(kit.modes):
-            words = f"{mode}: plain values" if at == 0 else mode
-            add_action(menu, f"Show {words}", lambda mode=mode: self.bench.view(mode=mode))
+        for at, scheme in enumerate(kit.schemes):
+            words = f"{scheme}: plain values" if at == 0 else scheme
+            add_action(menu, f"Show {words}", lambda scheme=scheme: self.bench.view(scheme=scheme))
         menu.addSeparator()
-        if len(kit.modes) < 2:
-            add_action(menu, "Add a night mode", self._set_modes, ("day", "night"))
+        if len(kit.schemes) < 2:
+            add_action(menu, "Add a night scheme", self._set_schemes, ("day", "night"))
         else:
-            add_action(menu, "Add a mode", self._set_modes,
-                       (*kit.modes, identifier("mode", list(kit.modes), "mode")))
-            add_action(menu, f"Remove {kit.modes[-1]}", self._set_modes,
-                       kit.modes[:-1] if len(kit.modes) > 2 else ())
-        menu.popup(self.modes.mapToGlobal(self.modes.rect().bottomLeft()))
+            add_action(menu, "Add a scheme", self._set_schemes,
+                       (*kit.schemes, identifier("scheme", list(kit.schemes), "scheme")))
+            add_action(menu, f"Remove {kit.schemes[-1]}", self._set_schemes,
+                       kit.schemes[:-1] if len(kit.schemes) > 2 else ())
+        menu.popup(self.schemes.mapToGlobal(self.schemes.rect().bottomLeft()))
 
-    def _set_modes(self, modes: tuple[str, ...]) -> None:
-        if self.bench.edit("palette modes", lambda kit: palette_edits.set_modes(kit, modes)):
-            self.bench.view(mode=modes[-1] if modes else "")
+    def _set_schemes(self, schemes: tuple[str, ...]) -> None:
+        if self.bench.edit("palette schemes", lambda kit: palette_edits.set_schemes(kit, schemes)):
+            self.bench.view(scheme=schemes[-1] if schemes else "")
 
     # Lengths, times, text styles
 
-    def _add_figures(self, column: QVBoxLayout, kit: Kit) -> None:
+    def _add_values(self, column: QVBoxLayout, kit: Kit) -> None:
         grid = QGridLayout()
         grid.setHorizontalSpacing(GAP_3)
         grid.setVerticalSpacing(2)
         grid.setColumnStretch(0, 1)
-        for at, figure in enumerate(kit.figures):
+        for at, figure in enumerate(kit.values):
             name = QLabel(figure.name, self.inside)
             name.setStyleSheet("font-weight: 600;")
             users = palette_edits.users_of(kit, figure.name)
             name.setToolTip("Used by " + ", ".join(users) if users else "Nothing uses it yet")
-            value = QLineEdit(figure_words(figure), self.inside)
+            value = QLineEdit(palette_value_words(figure), self.inside)
             value.setAccessibleName(f"Value of {figure.name}")
             value.setProperty("flat", True)
             value.setAlignment(Qt.AlignmentFlag.AlignRight)
             value.setEnabled(figure.type in ("length", "duration", "number", "font"))
             value.editingFinished.connect(
-                lambda figure=figure, value=value: self._set_figure(figure, value))
+                lambda figure=figure, value=value: self._set_palette_value(figure, value))
             gone = QPushButton("✕", self.inside)
             gone.setObjectName("quiet")
             gone.setAccessibleName(f"Remove {figure.name}")
@@ -383,7 +383,7 @@ class PaletteSide(QScrollArea):
             grid.addWidget(value, at, 1)
             grid.addWidget(gone, at, 2)
         column.addLayout(grid)
-        if not kit.figures:
+        if not kit.values:
             none = small("None yet. Formulas can speak of them by name.", self.inside)
             none.setWordWrap(True)
             column.addWidget(none)
@@ -397,13 +397,13 @@ class PaletteSide(QScrollArea):
 
     def _add_figure(self, kind: Any) -> None:
         taken = [one.name for one in self.bench.kit.palette]
-        taken += [one.name for one in self.bench.kit.figures]
+        taken += [one.name for one in self.bench.kit.values]
         value: Any = TextStyle() if kind == "text-style" else FIGURES[kind]
         name = identifier({"text-style": "label style"}.get(kind, kind), taken, "value")
-        self.bench.edit(f"new {name}", lambda kit: palette_edits.set_figure(
-            kit, Figure(name=name, type=kind, value=value)))
+        self.bench.edit(f"new {name}", lambda kit: palette_edits.set_palette_value(
+            kit, PaletteValue(name=name, type=kind, value=value)))
 
-    def _set_figure(self, figure: Figure, entry: QLineEdit) -> None:
+    def _set_palette_value(self, figure: PaletteValue, entry: QLineEdit) -> None:
         if not entry.isModified():
             return
         entry.setModified(False)
@@ -411,16 +411,16 @@ class PaletteSide(QScrollArea):
         try:
             value: Any = words if figure.type == "font" else float(words)
             new = figure.model_copy(update={"value": value})
-            self.bench.edit(f"{figure.name}", lambda kit: palette_edits.set_figure(
-                kit, Figure.model_validate(dict(new))))
+            self.bench.edit(f"{figure.name}", lambda kit: palette_edits.set_palette_value(
+                kit, PaletteValue.model_validate(dict(new))))
         except ValueError:
             self.bench.noticed.emit(Notice(
                 f"{figure.name}: “{entry.text()}” is no number. Write digits, such as 12.",
                 bad=True))
-            entry.setText(figure_words(figure))
+            entry.setText(palette_value_words(figure))
 
 
-def figure_words(figure: Figure) -> str:
+def palette_value_words(figure: PaletteValue) -> str:
     value = figure.value
     if figure.type == "length":
         return f"{value:g} px"

@@ -105,7 +105,7 @@ class ParameterRow:
 
     def _set_type(self, kind: str) -> None:
         more: dict[str, Any] = {"choices": ("one", "other")} if kind == "choice" else {}
-        self._change(type=kind, default=STARTS[kind], low=None, high=None, **more)
+        self._change(type=kind, default=STARTS[kind], min=None, max=None, **more)
 
     def _set_default(self, value: Any, drag: bool) -> None:
         parameter = self.table.parameter(self.name)
@@ -134,7 +134,7 @@ class ParameterRow:
                 f"Limits of {self.name}: write two numbers, such as 0 to 8.", bad=True))
             self.limits.setText(_limits(parameter))
             return
-        self._change(low=low, high=high)
+        self._change(min=low, max=high)
 
     def _remove(self) -> None:
         self.bench.edit(
@@ -193,7 +193,7 @@ class ParameterTable(QFrame):
         self.heading.setText(f"Parameters: what someone using {control.name} may set")
         self.empty.setVisible(not control.parameters)
         self._scroll.setVisible(bool(control.parameters))
-        shape = (control.id, *((one.name, one.type, one.required, one.low, one.high, one.choices)
+        shape = (control.id, *((one.name, one.type, one.required, one.min, one.max, one.choices)
                                for one in control.parameters))
         if shape != self._built:
             self._built = shape
@@ -281,8 +281,8 @@ def drives_words(control: Control, name: str, problems: dict[Any, str]) -> tuple
 def _limits(parameter: Parameter) -> str:
     if parameter.choices:
         return ", ".join(parameter.choices)
-    if parameter.low is None or parameter.high is None:
+    if parameter.min is None or parameter.max is None:
         return ""
-    return f"{parameter.low:g} to {parameter.high:g}"
+    return f"{parameter.min:g} to {parameter.max:g}"
 
 

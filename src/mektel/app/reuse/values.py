@@ -34,8 +34,8 @@ def value_editor(parameter: Parameter, words: str, parent: QWidget) -> Dial | No
     if kind == "colour":
         dial = ColourDial(words, parent)
     elif kind in UNITS:
-        low = parameter.low if parameter.low is not None else -2000.0
-        high = parameter.high if parameter.high is not None else 2000.0
+        low = parameter.min if parameter.min is not None else -2000.0
+        high = parameter.max if parameter.max is not None else 2000.0
         step = 0.05 if high - low <= 5 else 1.0
         dial = NumberDial(words, Measure(UNITS[kind], low, high, step, 2), parent)
     elif kind == "yes-no":

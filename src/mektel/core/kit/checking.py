@@ -32,7 +32,7 @@ def checked(kit: Kit, before: Kit) -> Kit:
         return kit
     if len(kit.controls) > MOST_CONTROLS:
         raise DocumentError("", TOO_MANY_CONTROLS)
-    for what, entries in (("colours", kit.palette), ("other palette entries", kit.figures)):
+    for what, entries in (("colours", kit.palette), ("other palette entries", kit.values)):
         if len(entries) > MOST_COLOURS:
             raise DocumentError("", f"a palette holds at most {MOST_COLOURS} {what}; "
                                     f"this would make {len(entries)}")
@@ -80,12 +80,12 @@ def _checked_control(control: Control, sound: set[int]) -> Control:
 
 def _checked_frame(kit: Kit, before: Kit) -> Kit:
     """Everything but the controls; pictures were checked when they were taken in."""
-    names = ("palette", "figures", "modes", "name", "face", "tokens", "assets")
+    names = ("palette", "values", "schemes", "name", "face", "tokens", "assets")
     if all(getattr(kit, name) is getattr(before, name) for name in names):
         return kit
-    sound = {id(one) for one in (*before.palette, *before.figures)}
+    sound = {id(one) for one in (*before.palette, *before.values)}
     fields = {name: getattr(kit, name) for name in names} | {"assets": ()}
-    for name in ("palette", "figures"):
+    for name in ("palette", "values"):
         fields[name] = tuple(one if id(one) in sound else one.model_dump()
                              for one in getattr(kit, name))
     try:

@@ -21,7 +21,7 @@ class Content(Brief):
     """Which layers are the content, in their order, and how they stand to each other.
 
     ``place`` is where the whole stands along the flow, ``align`` how each item stands across it.
-    The control grows to ``fit`` its content with padding, between ``least`` and ``most``, or is
+    The control grows to ``fit`` its content with padding, between ``min`` and ``max``, or is
     sized from outside (``own``). A row is mirrored where the text runs from right to left.
     """
 
@@ -32,5 +32,5 @@ class Content(Brief):
     align: Literal["start", "centre", "end", "baseline"] = "centre"
     place: Literal["start", "centre", "end"] = "centre"
     sizing: Literal["fit", "own"] = "fit"
-    least: Size | None = None
-    most: Size | None = None
+    min: Size | None = None
+    max: Size | None = None

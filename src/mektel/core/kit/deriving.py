@@ -13,13 +13,14 @@ from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
 from mektel.core.kit.document import Control, Kit, fault_of
+from mektel.core.kit.layers import OUTLINE
 from mektel.core.remember import Remembered
 
 KEYED = {"layers": "id", "parameters": "name", "variations": "name"}
 # What a derived control never takes from its base.
 OWN = ("id", "name", "base")
 # Values whose inside is not looked into: they differ, or they do not.
-WHOLE = ("stops", "outline", "within", "joins", "arguments", "size")
+WHOLE = ("stops", "outline", "box", "joins", "arguments", "size")
 DEEPEST_BASE = 8
 
 
@@ -183,12 +184,20 @@ def _listed(data: dict[str, Any]) -> dict[str, Any]:
     return found
 
 
-def _difference(one: dict[str, Any], other: dict[str, Any]) -> dict[str, Any]:
+def _is_whole(path: tuple[str, ...], name: str) -> bool:
+    """Whether a value is told as a whole; the control's own outline is a part with values."""
+    is_part = not path or (len(path) == 2 and path[0] in ("states", "formulas"))
+    return name in WHOLE and not (is_part and name == OUTLINE)
+
+
+def _difference(
+    one: dict[str, Any], other: dict[str, Any], path: tuple[str, ...] = ()
+) -> dict[str, Any]:
     found: dict[str, Any] = {name: None for name in one if name not in other}
     for name, value in other.items():
         before = one.get(name)
-        if isinstance(value, dict) and isinstance(before, dict) and name not in WHOLE:
-            inner = _difference(before, value)
+        if isinstance(value, dict) and isinstance(before, dict) and not _is_whole(path, name):
+            inner = _difference(before, value, (*path, name))
             if inner:
                 found[name] = inner
         elif name not in one or before != value:
@@ -196,14 +205,16 @@ def _difference(one: dict[str, Any], other: dict[str, Any]) -> dict[str, Any]:
     return found
 
 
-def _patched(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any]:
+def _patched(
+    data: dict[str, Any], differs: dict[str, Any], path: tuple[str, ...] = ()
+) -> dict[str, Any]:
     found = dict(data)
     for name, value in differs.items():
         if value is None:
             found.pop(name, None)
-        elif isinstance(value, dict) and name not in WHOLE:
+        elif isinstance(value, dict) and not _is_whole(path, name):
             before = found.get(name)
-            found[name] = _patched(before if isinstance(before, dict) else {}, value)
+            found[name] = _patched(before if isinstance(before, dict) else {}, value, (*path, name))
         else:
             found[name] = value
     return found
@@ -213,7 +224,7 @@ def _still_there(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any
     """Differences without those of layers that the base has lost."""
     mine = {layer_id: values for layer_id, values in (differs.get("layers") or {}).items()
             if layer_id in data["layers"] or (isinstance(values, dict) and "kind" in values)}
-    there = {*data["layers"], *mine, "body", "control"}
+    there = {*data["layers"], *mine, "outline", "control"}
     found = {**differs, **({"layers": mine} if "layers" in differs else {})}
     for name in ("states", "formulas"):
         if isinstance(found.get(name), dict):

@@ -1,6 +1,6 @@
 """The document: a kit of controls and a palette, as frozen, validated values.
 
-A state stores only its changes from rest, keyed by layer id (or ``body``) and value name.
+A state stores only its changes from rest, keyed by layer id (or ``outline``) and value name.
 """
 
 from __future__ import annotations
@@ -31,8 +31,9 @@ from mektel.core.kit.conditions import (
     parse_flags,
 )
 from mektel.core.kit.content import Content
-from mektel.core.kit.layers import BODY, KINDS, Body, Layer, value_names
-from mektel.core.kit.palette import Figure, Swatch
+from mektel.core.kit.layers import KINDS, OUTLINE, ControlOutline, Layer, value_names
+from mektel.core.kit.migration import migrated
+from mektel.core.kit.palette import PaletteValue, Swatch
 from mektel.core.kit.parameters import Parameter, Variation
 from mektel.core.kit.paths import is_past_the_end, value_at
 from mektel.core.kit.values import (
@@ -45,7 +46,7 @@ from mektel.core.kit.values import (
     Title,
 )
 
-FORMAT: Literal[1] = 1
+FORMAT: Literal[2] = 2
 MOST_CONTROLS, MOST_COLOURS = 2000, 512
 TOO_MANY_CONTROLS = f"a kit holds at most {MOST_CONTROLS} controls; begin another kit for more"
 Changes = dict[str, dict[str, Any]]
@@ -76,7 +77,7 @@ def _is_empty(kept: Any) -> bool:
 class Control(Frozen):
     """One parameterised design of a control, at its own size in px.
 
-    ``stretch`` overrides the computed insets (left, top, right, bottom, px) within which the
+    ``slices`` overrides the computed ones (left, top, right, bottom, px) within which the
     control's pictures are not stretched. ``links`` makes a condition follow another's changes, or
     ``rest`` to have none on purpose. ``formulas`` drive values: by condition (or rest), layer and
     path. ``base`` is the control it derives from (see ``deriving``).
@@ -86,12 +87,12 @@ class Control(Frozen):
     name: Title
     content: Content | None = Field(default=None, exclude_if=lambda given: given is None)
     base: Identifier | None = Field(default=None, exclude_if=lambda given: given is None)
-    kind: Behaviour = "push"
+    behaviour: Behaviour = "push"
     text: Text = ""
     size: Size = (160.0, 48.0)
-    stretch: Corners | None = Field(default=None, exclude_if=lambda given: given is None)
+    slices: Corners | None = Field(default=None, exclude_if=lambda given: given is None)
     transition: Transition | None = Field(default=None, exclude_if=lambda given: given is None)
-    body: Body = Body()
+    outline: ControlOutline = ControlOutline()
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     states: dict[Condition, Changes] = Field(default_factory=dict)
     links: dict[Condition, str] = Field(default_factory=dict, exclude_if=_is_empty)
@@ -106,13 +107,13 @@ class Control(Frozen):
     def _is_consistent(self) -> Self:
         ids = [layer.id for layer in self.layers]
         for one in ids:
-            if ids.count(one) > 1 or one == BODY:
+            if ids.count(one) > 1 or one == OUTLINE:
                 raise ValueError(f"layer id “{one}” is used twice or is reserved")
         _drop_empty(self.states)
         _drop_empty(self.formulas)
         for state, changes in self.states.items():
             for part_id, values in changes.items():
-                if part_id != BODY and part_id not in ids:
+                if part_id != OUTLINE and part_id not in ids:
                     raise ValueError(f"state {state} changes “{part_id}”, which is no layer")
                 part = self.part(part_id)
                 for name in values:
@@ -137,7 +138,7 @@ class Control(Frozen):
             if condition != REST:
                 checked_condition(condition)
             for part_id, formulas in parts.items():
-                if part_id not in (BODY, CONTROL, *ids):
+                if part_id not in (OUTLINE, CONTROL, *ids):
                     raise ValueError(f"a formula drives “{part_id}”, which is no layer")
                 for path, text in list(formulas.items()):
                     # A list may have become shorter than what a formula of a state drives.
@@ -153,7 +154,7 @@ class Control(Frozen):
         # Stable order: states as applied, layers in paint order, values as declared.
         out: dict[str, Any] = {}
         for state, _ in in_order(tuple(states)):
-            for part_id in [BODY, *(layer.id for layer in self.layers)]:
+            for part_id in [OUTLINE, *(layer.id for layer in self.layers)]:
                 values = states.get(state, {}).get(part_id)
                 if values:
                     part = self.part(part_id)
@@ -169,11 +170,11 @@ class Control(Frozen):
         raise NotFoundError("layer", layer_id, [layer.id for layer in self.layers])
 
     def part(self, part_id: str) -> Any:
-        """The body or a layer, by id, as it is at rest."""
-        return self.body if part_id == BODY else self.layer(part_id)
+        """The outline or a layer, by id, as it is at rest."""
+        return self.outline if part_id == OUTLINE else self.layer(part_id)
 
     def part_in(self, part_id: str, flags: Iterable[str]) -> Any:
-        """The body or a layer with every change whose condition holds laid on in order."""
+        """The outline or a layer with every change whose condition holds laid on in order."""
         held = frozenset(flag for one in flags for flag in one.split("+"))
         values: dict[str, Any] = {}
         for condition, needed in in_order(tuple(self.states)):
@@ -207,14 +208,14 @@ class Control(Frozen):
 class Kit(Frozen):
     """One document: palette and controls."""
 
-    format: Literal[1] = FORMAT
+    format: Literal[2] = FORMAT
     name: Title = "Untitled kit"
     palette: tuple[Swatch, ...] = Field(default=(), max_length=MOST_COLOURS)
-    figures: tuple[Figure, ...] = Field(
+    values: tuple[PaletteValue, ...] = Field(
         default=(), max_length=MOST_COLOURS, exclude_if=_is_empty)
     # How faces are drawn in the whole kit, by the name of a face; empty for as they are drawn.
     face: Annotated[str, Field(max_length=64)] = Field(default="", exclude_if=_is_empty)
-    modes: tuple[Identifier, ...] = Field(default=(), max_length=8, exclude_if=_is_empty)
+    schemes: tuple[Identifier, ...] = Field(default=(), max_length=8, exclude_if=_is_empty)
     # A token file that the palette came from, for what of it the palette has no place for.
     tokens: dict[str, Any] = Field(default_factory=dict, exclude_if=_is_empty)
     assets: tuple[Asset, ...] = Field(
@@ -247,8 +248,8 @@ class Kit(Frozen):
         for what, names in (
             ("control id", [control.id for control in self.controls]),
             ("palette name", [one.name for one in self.palette]
-             + [one.name for one in self.figures]),
-            ("mode", list(self.modes)),
+             + [one.name for one in self.values]),
+            ("scheme", list(self.schemes)),
             ("picture", [asset.id for asset in self.assets]),
         ):
             seen: set[str] = set()
@@ -351,7 +352,7 @@ def kit_from_data(data: Any) -> Kit:
         raise DocumentError("controls", TOO_MANY_CONTROLS)
     version = data.get("format")
     if version is None:
-        raise DocumentError("format", "missing; a kit says its format version, now 1")
+        raise DocumentError("format", f"missing; a kit says its format version, now {FORMAT}")
     if isinstance(version, int) and version > FORMAT:
         raise DocumentError(
             "format",
@@ -359,7 +360,7 @@ def kit_from_data(data: Any) -> Kit:
             "Open it with a newer Mektel.",
         )
     try:
-        kit = Kit.model_validate(data)
+        kit = Kit.model_validate(migrated(data))
     except ValidationError as error:
         place, reason = fault_of(error)
         more = error.error_count() - 1
@@ -382,12 +383,12 @@ def check_names(kit: Kit, controls: Iterable[Control]) -> None:
     colours, pictures = {one.name for one in kit.palette}, {one.id for one in kit.assets}
     for control in controls:
         for place, name, value in names_used(control):
-            if name == "asset" and value in pictures:
+            if name == "picture" and value in pictures:
                 continue
-            if name != "asset" and (value.startswith("#") or value in colours):
+            if name != "picture" and (value.startswith("#") or value in colours):
                 continue
             try:
-                kit.asset(value) if name == "asset" else kit.colour(value)
+                kit.asset(value) if name == "picture" else kit.colour(value)
             except NotFoundError as error:
                 at = next(n for n, one in enumerate(kit.controls) if one is control)
                 raise DocumentError(f"controls[{at}].{place}", str(error)) from None
@@ -409,7 +410,7 @@ def names_used(control: Control) -> Iterable[tuple[str, str, str]]:
 
 def _names_in(values: dict[str, Any], place: str) -> Iterable[tuple[str, str, str]]:
     for name, value in values.items():
-        if is_colour(name) or (name == "asset" and value):
+        if is_colour(name) or (name == "picture" and value):
             yield f"{place}.{name}", name, value
     for at, stop in enumerate(values.get("stops", ())):
         yield f"{place}.stops[{at}].colour", "colour", stop.colour

@@ -23,7 +23,7 @@ from mektel.core.kit.document import (
     names_used,
     with_values,
 )
-from mektel.core.kit.layers import BODY, KINDS, LayerBase
+from mektel.core.kit.layers import KINDS, OUTLINE, LayerBase
 
 
 def identifier(title: str, taken: list[str], fallback: str) -> str:
@@ -32,7 +32,7 @@ def identifier(title: str, taken: list[str], fallback: str) -> str:
     if not base or not base[0].isalpha():
         base = fallback if not base else f"{fallback}-{base}"
     name, count = base, 2
-    while name in taken or name == BODY:
+    while name in taken or name == OUTLINE:
         name, count = f"{base}-{count}", count + 1
     return name
 
@@ -72,8 +72,8 @@ def set_value(kit: Kit, control_id: str, state: str, part_id: str, name: str, va
     part = control.part(part_id)
     changed = _checked_part(part, {name: value})
     if state == REST:
-        if part_id == BODY:
-            return replace_control(kit, control.model_copy(update={"body": changed}))
+        if part_id == OUTLINE:
+            return replace_control(kit, control.model_copy(update={"outline": changed}))
         layers = tuple(changed if layer.id == part_id else layer for layer in control.layers)
         return replace_control(kit, control.model_copy(update={"layers": layers}))
     states = copied_states(control)
@@ -166,7 +166,7 @@ def pruned(states: dict[str, dict[str, dict[str, Any]]]) -> dict[str, Any]:
 
 
 def set_field(kit: Kit, control_id: str, name: str, value: Any) -> Kit:
-    """Sets the control's own ``text``, ``size``, ``name``, ``stretch`` or ``transition``."""
+    """Sets the control's own ``text``, ``size``, ``name``, ``slices`` or ``transition``."""
     return replace_control(kit, control_with(kit.control(control_id), **{name: value}))
 
 

@@ -92,9 +92,9 @@ class Placed(Area, Outlined):
 
 
 class Join(Placed):
-    """What is joined to an outline, and how; ``softness`` in px melts a smooth union."""
+    """What is joined to an outline by an ``operation``; ``softness`` in px melts a smooth union."""
 
-    how: Literal["union", "intersection", "difference", "smooth"] = "union"
+    operation: Literal["union", "intersection", "difference", "smooth"] = "union"
     softness: Length = 8.0
 
 

@@ -43,11 +43,11 @@ from mektel.core.kit.values import (
 )
 
 FIXED = frozenset({"id", "kind", "name"})
-BODY = "body"
+OUTLINE = "outline"
 MIDDLE = (0.5, 0.5)
 
 
-class Body(Outlined):
+class ControlOutline(Outlined):
     """The control's outline and what goes for all layers. Changed in states like a layer.
 
     ``fit`` says whether the outline fills the control's box or keeps its designed proportions;
@@ -215,15 +215,15 @@ class Lens(Shaped):
 class Picture(Shaped):
     """A picture of the kit, laid into the outline's box.
 
-    ``slices`` keeps ``insets`` (left, top, right, bottom, in the picture's pixels at
-    ``pixels_per_px``) in form. ``edge`` draws a line round what the picture covers.
+    ``slices`` keeps ``slices`` (left, top, right, bottom, in the picture's pixels at
+    ``density``) in form. ``edge`` draws a line round what the picture covers.
     """
 
     kind: Literal["picture"] = "picture"
-    asset: str = Field(default="", max_length=64)
+    picture: str = Field(default="", max_length=64)
     fit: Literal["stretch", "fit", "tile", "slices"] = "stretch"
-    insets: Corners = (8.0, 8.0, 8.0, 8.0)
-    pixels_per_px: Annotated[float, Measure("", 0.25, 8, 0.25, 2)] = 1.0
+    slices: Corners = (8.0, 8.0, 8.0, 8.0)
+    density: Annotated[float, Measure("", 0.25, 8, 0.25, 2)] = 1.0
     tint: Share = 0.0
     colour: Colour = "#2F8C93"
     saturation: Amount = 1.0
@@ -282,13 +282,13 @@ class Progress(LayerBase):
 class Label(LayerBase, Painted):
     """The control's text, or one of its own, in a shipped font: one line, wrapped, or made to fit.
 
-    It stands in the control's padded box, or ``within`` a box of its own. ``edge`` draws a line
+    It stands in the control's padded box, or in a ``box`` of its own. ``edge`` draws a line
     round the glyphs, ``relief`` raises or sinks them by 1 px of light and shade;
     ``shadow_colour`` with alpha gives them a shadow.
     """
 
     kind: Literal["label"] = "label"
-    within: Area | None = None
+    box: Area | None = None
     text: Annotated[str, Field(max_length=200)] | None = None
     family: Literal["Hanken Grotesk", "Rubik"] = "Hanken Grotesk"
     size: FontSize = 16.0
@@ -298,7 +298,7 @@ class Label(LayerBase, Painted):
     case: Literal["as-written", "capitals"] = "as-written"
     spacing: Spacing = 0.0
     flow: Literal["one-line", "wrap", "fit"] = "one-line"
-    leading: Amount = 1.2
+    line_height: Amount = 1.2
     edge: Thin = 0.0
     edge_colour: Colour = "#22302F"
     relief: Literal["flat", "raised", "sunken"] = "flat"
@@ -342,7 +342,7 @@ KINDS: dict[str, type[LayerBase]] = {
 
 
 def value_names(part: Frozen | type[Frozen]) -> list[str]:
-    """The names of the values of a layer or body that a state may change."""
+    """The names of the values of a layer or outline that a state may change."""
     model = part if isinstance(part, type) else type(part)
     return [name for name in model.model_fields if name not in FIXED]
 

@@ -42,7 +42,7 @@ def layer_to_text(kit: Kit, control_id: str, layer_id: str) -> str:
         "format": FORMAT, "layer": data, "states": states, "formulas": formulas,
         "palette": [s.model_dump() for s in kit.palette if s.name in names],
         "assets": [a.model_dump() for a in kit.assets
-                   if a.id in {data.get("asset"), *(v.get("asset") for v in states.values())}],
+                   if a.id in {data.get("picture"), *(v.get("picture") for v in states.values())}],
     }, ensure_ascii=False)
 
 
@@ -95,7 +95,7 @@ def paste_layer(kit: Kit, control_id: str, text: str, above: str | None) -> Kit:
 def _elsewhere(values: dict[str, Any], pictures: dict[str, str]) -> dict[str, Any]:
     """A layer's values, or those of its states, with pictures under the names they have here."""
     return {
-        name: pictures.get(value, value) if name == "asset" and isinstance(value, str)
+        name: pictures.get(value, value) if name == "picture" and isinstance(value, str)
         else _elsewhere(value, pictures) if isinstance(value, dict) else value
         for name, value in values.items()}
 

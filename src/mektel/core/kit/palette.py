@@ -1,4 +1,4 @@
-"""The palette: named colours, gradients, lengths, times, fonts and text styles, per mode."""
+"""The palette: named colours, gradients, lengths, times, fonts and text styles, per scheme."""
 
 from __future__ import annotations
 
@@ -9,12 +9,12 @@ from pydantic import Field, TypeAdapter, ValidationError, model_validator
 from mektel.core.kit.forms import Brief
 from mektel.core.kit.values import Colour, FontSize, Identifier, Spacing, Stops, Text, Weight
 
-FigureType = Literal["length", "duration", "number", "font", "gradient", "text-style"]
-Modes = Annotated[dict[Identifier, Any], Field(max_length=8)]
+ValueType = Literal["length", "duration", "number", "font", "gradient", "text-style"]
+Schemes = Annotated[dict[Identifier, Any], Field(max_length=8)]
 
 
 class Swatch(Brief):
-    """A named palette colour, #RRGGBB or #RRGGBBAA; other values in some modes.
+    """A named palette colour, #RRGGBB or #RRGGBBAA; other values in some schemes.
 
     With a ``formula`` over other palette colours it follows them; ``colour`` is then its last
     value. ``note`` says what it is for.
@@ -23,12 +23,12 @@ class Swatch(Brief):
     name: Identifier
     colour: Colour
     formula: Text = ""
-    modes: dict[Identifier, Colour] = Field(default_factory=dict, max_length=8)
+    schemes: dict[Identifier, Colour] = Field(default_factory=dict, max_length=8)
     note: Text = ""
 
     @model_validator(mode="after")
     def _is_a_colour(self) -> Self:
-        for colour in (self.colour, *self.modes.values()):
+        for colour in (self.colour, *self.schemes.values()):
             if not colour.startswith("#"):
                 raise ValueError(f"palette colour “{self.name}” must be #RRGGBB or #RRGGBBAA")
         return self
@@ -56,13 +56,13 @@ UNITS = {"length": "px", "duration": "s", "number": "", "font": "", "gradient": 
          "text-style": ""}
 
 
-class Figure(Brief):
+class PaletteValue(Brief):
     """A named value that is no colour: lengths in px, times in seconds."""
 
     name: Identifier
-    type: FigureType
+    type: ValueType
     value: Any
-    modes: Modes = Field(default_factory=dict)
+    schemes: Schemes = Field(default_factory=dict)
     note: Text = ""
 
     @model_validator(mode="before")
@@ -73,8 +73,8 @@ class Figure(Brief):
         adapter = _VALUES[data["type"]]
         try:
             checked = {**data, "value": adapter.validate_python(data.get("value"))}
-            checked["modes"] = {mode: adapter.validate_python(value)
-                                for mode, value in dict(data.get("modes") or {}).items()}
+            checked["schemes"] = {scheme: adapter.validate_python(value)
+                                for scheme, value in dict(data.get("schemes") or {}).items()}
         except ValidationError as error:
             why = error.errors(include_url=False)[0]["msg"]
             raise ValueError(f"{data.get('name')}: {why}") from None

@@ -1,4 +1,4 @@
-"""Edits of the palette: values per mode, renaming everywhere, replacing, and who uses what."""
+"""Edits of the palette: values per scheme, renaming everywhere, replacing, and who uses what."""
 
 from __future__ import annotations
 
@@ -16,35 +16,35 @@ from mektel.core.formula import FUNCTIONS, FormulaError, Value, evaluate, parse
 from mektel.core.kit.document import CONTROL, Control, Kit, fault_of, is_colour
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import value_names
-from mektel.core.kit.palette import Figure, Swatch
+from mektel.core.kit.palette import PaletteValue, Swatch
 from mektel.core.kit.parameter_edits import formulas_of, renamed
 from mektel.core.kit.values import Frozen
 
 SIZES = ("width", "height", "parent_width", "parent_height")
 
 
-def in_mode(kit: Kit, mode: str) -> Kit:
-    """The kit as it is in a mode: every palette value that has another there."""
-    if not mode or (kit.modes and mode == kit.modes[0]):
+def in_scheme(kit: Kit, scheme: str) -> Kit:
+    """The kit as it is in a scheme: every palette value that has another there."""
+    if not scheme or (kit.schemes and scheme == kit.schemes[0]):
         return kit
     palette = tuple(
-        one.model_copy(update={"colour": one.modes[mode]}) if mode in one.modes else one
+        one.model_copy(update={"colour": one.schemes[scheme]}) if scheme in one.schemes else one
         for one in kit.palette)
     figures = tuple(
-        one.model_copy(update={"value": one.modes[mode]}) if mode in one.modes else one
-        for one in kit.figures)
-    return kit.model_copy(update={"palette": palette, "figures": figures})
+        one.model_copy(update={"value": one.schemes[scheme]}) if scheme in one.schemes else one
+        for one in kit.values)
+    return kit.model_copy(update={"palette": palette, "values": figures})
 
 
-def set_swatch(kit: Kit, name: str, colour: str, mode: str = "") -> Kit:
-    """Sets a palette colour, or adds it; in a mode other than the first, only there."""
+def set_swatch(kit: Kit, name: str, colour: str, scheme: str = "") -> Kit:
+    """Sets a palette colour, or adds it; in a scheme other than the first, only there."""
     swatch = next((one for one in kit.palette if one.name == name), None)
     try:
         if swatch is None:
             return _checked(kit, palette=(*kit.palette, Swatch(name=name, colour=colour)))
         values: dict[str, Any] = {"colour": colour, "formula": ""}
-        if mode and mode not in kit.modes[:1]:
-            values = {"modes": {**swatch.modes, mode: colour}, "formula": ""}
+        if scheme and scheme not in kit.schemes[:1]:
+            values = {"schemes": {**swatch.schemes, scheme: colour}, "formula": ""}
         changed = Swatch.model_validate({**dict(swatch), **values})
     except ValidationError as error:
         raise DocumentError(name, fault_of(error)[1]) from None
@@ -53,7 +53,7 @@ def set_swatch(kit: Kit, name: str, colour: str, mode: str = "") -> Kit:
 
 
 def set_swatch_formula(kit: Kit, name: str, formula: str) -> Kit:
-    """Lets a palette colour follow others, as ``darken(tide, 0.2)``, in every mode."""
+    """Lets a palette colour follow others, as ``darken(tide, 0.2)``, in every scheme."""
     palette = tuple(one.model_copy(update={"formula": formula}) if one.name == name else one
                     for one in kit.palette)
     changed = kit.model_copy(update={"palette": palette})
@@ -62,35 +62,35 @@ def set_swatch_formula(kit: Kit, name: str, formula: str) -> Kit:
 
 
 def _followed(kit: Kit) -> Kit:
-    """Every palette colour that follows others, worked out anew in each mode."""
+    """Every palette colour that follows others, worked out anew in each scheme."""
     if not any(one.formula for one in kit.palette):
         return kit
     palette = []
     for one in kit.palette:
         if one.formula:
             try:
-                values = {mode: _colour_in(kit, one.name, mode, ())
-                          for mode in ("", *kit.modes[1:])}
+                values = {scheme: _colour_in(kit, one.name, scheme, ())
+                          for scheme in ("", *kit.schemes[1:])}
                 colour = values.pop("")
-                one = one.model_copy(update={"colour": colour, "modes": values})
+                one = one.model_copy(update={"colour": colour, "schemes": values})
             except (FormulaError, DocumentError):
                 pass  # its last value stays
         palette.append(one)
     return kit.model_copy(update={"palette": tuple(palette)})
 
 
-def _colour_in(kit: Kit, name: str, mode: str, under_way: tuple[str, ...]) -> str:
+def _colour_in(kit: Kit, name: str, scheme: str, under_way: tuple[str, ...]) -> str:
     if name in under_way:
         raise DocumentError(name, f"it follows itself: {' → '.join([*under_way, name])}")
     swatch = next(one for one in kit.palette if one.name == name)
     if not swatch.formula:
-        return swatch.modes.get(mode, swatch.colour)
+        return swatch.schemes.get(scheme, swatch.colour)
     by_name = {one.name.replace("-", "_"): one.name for one in kit.palette}
 
     class Colours:
         def name(self, word: str) -> Value:
             if word in by_name:
-                return _colour_in(kit, by_name[word], mode, (*under_way, name))
+                return _colour_in(kit, by_name[word], scheme, (*under_way, name))
             raise FormulaError(f"no palette colour is called “{word}”.")
 
         def field(self, part: str, value: str) -> Value:
@@ -102,16 +102,16 @@ def _colour_in(kit: Kit, name: str, mode: str, under_way: tuple[str, ...]) -> st
     return found
 
 
-def set_figure(kit: Kit, figure: Figure) -> Kit:
+def set_palette_value(kit: Kit, figure: PaletteValue) -> Kit:
     """Sets a named length, time, font, gradient or text style, or adds it."""
-    have = [one.name for one in kit.figures]
-    figures = tuple(figure if one.name == figure.name else one for one in kit.figures)
-    return _checked(kit, figures=figures if figure.name in have else (*figures, figure))
+    have = [one.name for one in kit.values]
+    figures = tuple(figure if one.name == figure.name else one for one in kit.values)
+    return _checked(kit, values=figures if figure.name in have else (*figures, figure))
 
 
-def set_modes(kit: Kit, modes: tuple[str, ...]) -> Kit:
-    """The kit's modes; the first is the one that plain values belong to."""
-    return _checked(kit, modes=modes)
+def set_schemes(kit: Kit, schemes: tuple[str, ...]) -> Kit:
+    """The kit's schemes; the first is the one that plain values belong to."""
+    return _checked(kit, schemes=schemes)
 
 
 def name_from(title: str) -> str:
@@ -135,15 +135,15 @@ def rename(kit: Kit, old: str, new: str) -> Kit:
     new = name_from(new)
     if new == old:
         return kit
-    if new in [one.name for one in kit.palette] + [one.name for one in kit.figures]:
+    if new in [one.name for one in kit.palette] + [one.name for one in kit.values]:
         raise DocumentError(new, "the palette has this name already; replace one by the other")
     _check_word(kit, old, new)
     kit = _rewritten(kit, old, new)
     palette = tuple(one.model_copy(update={"name": new}) if one.name == old else one
                     for one in kit.palette)
     figures = tuple(one.model_copy(update={"name": new}) if one.name == old else one
-                    for one in kit.figures)
-    return _checked(kit, palette=palette, figures=figures)
+                    for one in kit.values)
+    return _checked(kit, palette=palette, values=figures)
 
 
 def _check_word(kit: Kit, old: str, new: str) -> None:
@@ -167,7 +167,7 @@ def _check_word(kit: Kit, old: str, new: str) -> None:
 
 
 def _is_taken(word: str, names: Iterable[str]) -> bool:
-    return (word in FUNCTIONS or word in ("rest", "text", "body", *SIZES) or word in names
+    return (word in FUNCTIONS or word in ("rest", "text", "outline", *SIZES) or word in names
             or keyword.iskeyword(word))
 
 
@@ -178,13 +178,13 @@ def replace(kit: Kit, old: str, by: str) -> Kit:
         _check_word(kit, old, by)
     kit = _rewritten(kit, old, by)
     return _checked(kit, palette=tuple(one for one in kit.palette if one.name != old),
-                    figures=tuple(one for one in kit.figures if one.name != old))
+                    values=tuple(one for one in kit.values if one.name != old))
 
 
 def remove(kit: Kit, name: str) -> Kit:
     """Takes an entry away; what used a colour keeps the colour itself."""
     if not any(one.name == name for one in kit.palette):
-        return _checked(kit, figures=tuple(one for one in kit.figures if one.name != name))
+        return _checked(kit, values=tuple(one for one in kit.values if one.name != name))
     kit = _rewritten(kit, name, kit.colour(name))
     return _checked(kit, palette=tuple(one for one in kit.palette if one.name != name))
 

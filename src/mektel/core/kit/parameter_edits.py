@@ -13,8 +13,8 @@ from mektel.core.errors import DocumentError
 from mektel.core.formula import parse
 from mektel.core.kit.conditions import REST, condition_of, parse_flags
 from mektel.core.kit.document import (
-    BODY,
     CONTROL,
+    OUTLINE,
     Control,
     Kit,
     check_formula,
@@ -172,16 +172,16 @@ def proposed_parameter(control: Control, state: str, part_id: str, path: str) ->
     elif isinstance(value, float | int):
         measure = _measure_at(part, path)
         kind = {"px": "length", "s": "duration"}.get(measure.unit, "number")  # type: ignore[assignment]
-        limits = {"low": measure.low, "high": measure.high}
+        limits = {"min": measure.low, "max": measure.high}
     elif isinstance(value, tuple):
         if not all(isinstance(entry, float | int) for entry in value) or not value:
             raise DocumentError("", f"“{path}” is a list; a parameter can drive a value in it, "
                                     "not the whole")
         measure = _measure_at(part, path)
         kind, value = "length" if measure.unit == "px" else "number", value[0]
-        limits = {"low": measure.low, "high": measure.high}
+        limits = {"min": measure.low, "max": measure.high}
     else:
-        kind = {"icon": "icon", "asset": "picture", "family": "font"}.get(name, "text")  # type: ignore[assignment]
+        kind = {"icon": "icon", "picture": "picture", "family": "font"}.get(name, "text")  # type: ignore[assignment]
     words = _words(control, part_id, path, condition)
     return Parameter(name=_free(control, words), type=kind, default=value, **limits)
 
@@ -200,7 +200,7 @@ def _words(control: Control, part_id: str, path: str, condition: str) -> str:
     """A layer's main colour is called as the layer; anything else says which value it is."""
     steps = [step for step in path.replace("-", "_").split(".") if not step.isdigit()]
     number = next((f"{int(step) + 1}" for step in path.split(".") if step.isdigit()), "")
-    part = "" if part_id == BODY else part_id.replace("-", "_")
+    part = "" if part_id == OUTLINE else part_id.replace("-", "_")
     value = "" if steps[-1] in ("colour", "stops") and part else steps[-1]
     words = [part, value, number if "stops" in steps else ""]
     if condition != REST:

@@ -65,15 +65,15 @@ Argument = Annotated[float | bool | str | tuple[str, ...], BeforeValidator(_plai
 class Parameter(Brief):
     """One thing that an instance may set. ``default`` also serves as the sample of a required one.
 
-    ``low`` and ``high`` limit a number; ``choices`` are what a choice chooses from.
+    ``min`` and ``max`` limit a number; ``choices`` are what a choice chooses from.
     """
 
     name: ParameterName
     type: ParameterType = "colour"
     default: Argument = ""
     required: bool = False
-    low: float | None = None
-    high: float | None = None
+    min: float | None = None
+    max: float | None = None
     choices: tuple[str, ...] = Field(default=(), max_length=32)
     help: Text = ""
 
@@ -101,7 +101,7 @@ def argument_problem(parameter: Parameter, value: Any) -> str:
     if kind in NUMERIC:
         if isinstance(value, bool) or not isinstance(value, float | int):
             return wanted
-        low, high = parameter.low, parameter.high
+        low, high = parameter.min, parameter.max
         if (low is not None and value < low) or (high is not None and value > high):
             return f"{value:g} is not within {_limits(low, high)}"
         return ""

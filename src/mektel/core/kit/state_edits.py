@@ -119,13 +119,13 @@ def face_colours(control: Control, layer_id: str) -> list[str]:
     return ["colour"]
 
 
-def set_kind(kit: Kit, control_id: str, kind: str) -> Kit:
+def set_behaviour(kit: Kit, control_id: str, behaviour: str) -> Kit:
     """Makes a control behave another way; changes for states it cannot be in are kept."""
-    return replace_control(kit, control_with(kit.control(control_id), kind=kind))
+    return replace_control(kit, control_with(kit.control(control_id), behaviour=behaviour))
 
 
 def unreachable(control: Control) -> list[str]:
     """Conditions with changes that a control of this behaviour never meets."""
-    can = set(states_of(control.kind))
+    can = set(states_of(control.behaviour))
     return [one for one in {**control.states, **control.links, **control.formulas}
             if one != REST and not parse_flags(one) <= can]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from mektel.core.kit import BODY, Control, Fill, Kit
+from mektel.core.kit import OUTLINE, Control, Fill, Kit
 from mektel.core.look.resolve import parse_flags
 
 
@@ -11,7 +11,7 @@ def colour_beneath(kit: Kit, control: Control, state: str, part_id: str) -> str:
 
     For a fill it is the label's colour in front of it, so that the two are judged together.
     """
-    if part_id == BODY:
+    if part_id == OUTLINE:
         return ""
     flags = parse_flags(state)
     parts = [control.part_in(layer.id, flags) for layer in control.layers]

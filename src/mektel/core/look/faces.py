@@ -25,10 +25,10 @@ def flat(kit: Kit, control: Control) -> Control:
     """One colour per face, no shadows, no light on edges."""
     gone = ("shadow", "inner-shadow", "inner-glow", "bevel", "gloss")
     layers = tuple(_one_colour(layer) for layer in control.layers if layer.kind not in gone)
-    ids = {layer.id for layer in layers} | {"body"}
+    ids = {layer.id for layer in layers} | {"outline"}
     states = {
         condition: {
-            part: _plain_colour(values) if part != "body" else values
+            part: _plain_colour(values) if part != "outline" else values
             for part, values in parts.items() if part in ids}
         for condition, parts in control.states.items()}
     return control.model_copy(update={"layers": layers, "states": states})
@@ -45,10 +45,10 @@ def thick(kit: Kit, control: Control) -> Control:
                   colour=colours.darken(colour[:7], 0.16))
     layers = tuple(layer for layer in control.layers if layer.kind != "shadow")
     states = {condition: {part: values for part, values in parts.items()
-                          if part in {layer.id for layer in layers} | {"body"}}
+                          if part in {layer.id for layer in layers} | {"outline"}}
               for condition, parts in control.states.items()}
     pressed = dict(states.get("pressed", {}))
-    pressed["body"] = {**pressed.get("body", {}), "offset": (0.0, THICK - 1)}
+    pressed["outline"] = {**pressed.get("outline", {}), "offset": (0.0, THICK - 1)}
     pressed["thick-base"] = {"offset": (0.0, 1.0)}
     at = control.layers.index(first)
     at = min(at, len(layers))

@@ -9,7 +9,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from mektel.core.kit import BODY, Control, HeldLook, Kit, Stop
+from mektel.core.kit import OUTLINE, Control, HeldLook, Kit, Stop
 from mektel.core.kit.layers import Drawn, Light, Painted
 from mektel.core.look.holding import whose
 from mektel.core.look.outlines import body_outline, own_outline
@@ -70,9 +70,9 @@ class Box:
 def paint_box(control: Control, state: str, part_id: str) -> Box:
     """The box that a part's places are shares of."""
     flags = parse_flags(state)
-    body = control.part_in(BODY, flags)
+    body = control.part_in(OUTLINE, flags)
     outline = body_outline(body, *control.size, control.size)
-    if part_id != BODY:
+    if part_id != OUTLINE:
         part = control.part_in(part_id, flags)
         own = getattr(part, "outline", None)
         if own is not None:
@@ -87,7 +87,7 @@ def handles(
     """What of a part can be dragged in a state; ``turning`` keeps the handle of an upright one."""
     part = control.part_in(part_id, parse_flags(state))
     box = paint_box(settled(kit, control), state, part_id)
-    if part_id == BODY:
+    if part_id == OUTLINE:
         return _of_body(part, box)
     found: list[Handle] = []
     laid = laid_at(kit, control, state, part_id)

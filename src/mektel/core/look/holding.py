@@ -13,7 +13,7 @@ from typing import Any
 
 from mektel.core.errors import MektelError, NotFoundError
 from mektel.core.kit import (
-    BODY,
+    OUTLINE,
     REST,
     Area,
     Control,
@@ -154,7 +154,7 @@ def _laid(
     control: Control, layer: HeldLook, size: Spot, find: Finder
 ) -> tuple[list[Any], dict[str, dict[str, dict[str, Any]]]]:
     """A held look's layers at rest, and what each condition changes in them."""
-    outline = body_outline(control.body, *size, control.size)
+    outline = body_outline(control.outline, *size, control.size)
     size = (outline.width, outline.height)
     at_rest = _parts(control, layer.id, frozenset(), size, find)
     conditions = _conditions(control, layer, find)
@@ -201,7 +201,7 @@ def _parts(control: Control, layer_id: str, flags: frozenset[str], size: Spot, f
         return {layer_id: layer}
     inner = find(layer)
     shown = flags - ITS_OWN if layer.shows == "same" else parse_flags(layer.shows)
-    body = inner.control.part_in(BODY, shown)
+    body = inner.control.part_in(OUTLINE, shown)
     # What a state shows instead may have layers of the same names that are of other kinds.
     other = layer.control != control.part(layer_id).control
     prefix = f"{layer_id}{MARK}{layer.control}{MARK}" if other else f"{layer_id}{MARK}"
@@ -240,7 +240,7 @@ class _Frame:
         start = (0.0, 0.0)  # from where the holder has it to where it lies
         if isinstance(part, Label):
             changes["text"] = self.inner.text if part.text is None else part.text
-            changes["within"] = self._within(part)
+            changes["box"] = self._within(part)
         elif "outline" in type(part).model_fields:
             changes["outline"] = self._outline(part)
         elif "at" in type(part).model_fields and part.kind != "look":
@@ -258,9 +258,9 @@ class _Frame:
 
     def _within(self, part: Label) -> Area:
         x, y, width, height = self.box
-        if part.within is not None:
+        if part.box is not None:
             # Worked out, not written: such a box may lie farther away than a document's.
-            return Area.model_construct(None, **self._area(part.within, self.box))
+            return Area.model_construct(None, **self._area(part.box, self.box))
         pad = min(self.body.padding[0], width / 2)
         return Area.model_construct(x=(self.layer.at[0], x + pad - self.half[0]),
                                     y=(self.layer.at[1], y - self.half[1]),

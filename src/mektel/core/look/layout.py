@@ -6,7 +6,7 @@ import unicodedata
 from dataclasses import dataclass
 from typing import Any
 
-from mektel.core.kit import BODY, Control, Label, condition_of, parse_flags
+from mektel.core.kit import OUTLINE, Control, Label, condition_of, parse_flags
 from mektel.core.kit.content import SIZED, Content
 from mektel.core.look.words import label_size, own_text
 from mektel.core.text import shape_line
@@ -92,7 +92,7 @@ def laid_out(
     width, height = size or control.size
     across, down = content_size(content, items)
     start = {"start": 0.0, "centre": 0.5, "end": 1.0}
-    room_x, room_y = control.body.padding
+    room_x, room_y = control.outline.padding
     share = start[content.place]
     mirrored = content.flow == "row" and runs_from_the_right(text) and content.place != "centre"
     if mirrored:
@@ -135,16 +135,16 @@ def laid_out(
 
 
 def moves_content(control: Control) -> bool:
-    return control.body.content_offset != (0.0, 0.0) or any(
-        OFFSET in parts.get(BODY, {}) for parts in control.states.values())
+    return control.outline.content_offset != (0.0, 0.0) or any(
+        OFFSET in parts.get(OUTLINE, {}) for parts in control.states.values())
 
 
 def with_content_moved(control: Control) -> Control:
     """The control's content moved by ``content_offset``, in every condition that changes it."""
     if not moves_content(control):
         return control
-    moving = [one for one, parts in control.states.items() if OFFSET in parts.get(BODY, {})]
-    base = control.body.content_offset
+    moving = [one for one, parts in control.states.items() if OFFSET in parts.get(OUTLINE, {})]
+    base = control.outline.content_offset
     held = control.content.items if control.content else ()
     ids = [layer.id for layer in control.layers if layer.id in held or (
         layer.kind in SIZED)]
@@ -154,7 +154,7 @@ def with_content_moved(control: Control) -> Control:
     both = {condition_of(parse_flags(a) | parse_flags(b)) for a in moving
             for b, parts in control.states.items() if any("move" in parts.get(i, {}) for i in ids)}
     for condition in {*control.states, *both}:
-        body = control.part_in(BODY, parse_flags(condition))
+        body = control.part_in(OUTLINE, parse_flags(condition))
         for layer_id in ids:
             x, y = control.part_in(layer_id, parse_flags(condition)).move
             moved = (x + body.content_offset[0], y + body.content_offset[1])
@@ -163,13 +163,13 @@ def with_content_moved(control: Control) -> Control:
                     rest[0] + base[0], rest[1] + base[1]):
                 states.setdefault(condition, {}).setdefault(layer_id, {})["move"] = moved
     for parts in states.values():
-        parts.get(BODY, {}).pop(OFFSET, None)
+        parts.get(OUTLINE, {}).pop(OFFSET, None)
     layers = tuple(
         layer.model_copy(update={"move": (layer.move[0] + base[0], layer.move[1] + base[1])})
         if layer.id in ids else layer for layer in control.layers)
     return control.model_copy(update={
         "layers": layers, "states": states,
-        "body": control.body.model_copy(update={OFFSET: (0.0, 0.0)})})
+        "outline": control.outline.model_copy(update={OFFSET: (0.0, 0.0)})})
 
 
 def _placed(
@@ -181,7 +181,7 @@ def _placed(
             part.move[1] + middle[1] - anchor[1] * size[1])
     if isinstance(part, Label):
         wide = label_size(part, own_text(part, control.text))[0]
-        pad = control.body.padding[0]
+        pad = control.outline.padding[0]
         align = {0.0: "start", 0.5: "centre", 1.0: "end"}[anchor[0]]
         # A label stands in the padded box already; only what differs from there is moved.
         rest = {"start": pad + wide / 2, "centre": size[0] / 2, "end": size[0] - pad - wide / 2}
@@ -196,15 +196,15 @@ def _placed(
 
 
 def fitted(control: Control, text: str, width: float, height: float) -> tuple[float, float]:
-    """The size that the content with padding needs, kept between least and most, in px."""
+    """The size that the content with padding needs, kept between its limits, in px."""
     content = control.content
     if content is None or content.sizing != "fit":
         return width, height
     across, down = content_size(content, items_of(control, text))
-    wide = max(width, across + 2 * control.body.padding[0])
-    high = max(height, down + 2 * control.body.padding[1])
-    least, most = content.least or (0.0, 0.0), content.most or (2000.0, 2000.0)
-    return (min(max(wide, least[0]), most[0]), min(max(high, least[1]), most[1]))
+    wide = max(width, across + 2 * control.outline.padding[0])
+    high = max(height, down + 2 * control.outline.padding[1])
+    smallest, largest = content.min or (0.0, 0.0), content.max or (2000.0, 2000.0)
+    return (min(max(wide, smallest[0]), largest[0]), min(max(high, smallest[1]), largest[1]))
 
 
 def natural(control: Control, text: str) -> tuple[float, float]:
@@ -213,10 +213,10 @@ def natural(control: Control, text: str) -> tuple[float, float]:
     if control.content is not None:
         return fitted(control, text, width, height)
     for layer in control.layers:
-        if isinstance(layer, Label) and layer.flow == "one-line" and layer.within is None:
+        if isinstance(layer, Label) and layer.flow == "one-line" and layer.box is None:
             across, down = label_size(layer, text)
-            width = max(width, across + 2 * control.body.padding[0])
-            height = max(height, down + 2 * control.body.padding[1])
+            width = max(width, across + 2 * control.outline.padding[0])
+            height = max(height, down + 2 * control.outline.padding[1])
     return width, height
 
 

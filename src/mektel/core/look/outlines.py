@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from mektel.core.kit.forms import Area, Join, Outlined, OwnOutline, Placed
-from mektel.core.kit.layers import Body
+from mektel.core.kit.layers import ControlOutline
 from mektel.core.shape import (
     AnyOutline,
     FreeOutline,
@@ -19,7 +19,7 @@ from mektel.core.shape import (
 ROUND = ("box", "capsule", "ellipse")
 
 
-def body_outline(body: Body, width: float, height: float, designed: tuple[float, float]
+def body_outline(body: ControlOutline, width: float, height: float, designed: tuple[float, float]
                  ) -> AnyOutline:
     """The control's outline in its box, offset included.
 
@@ -52,7 +52,7 @@ def _joined(
         return outline
     base = free(outline)
     return FreeOutline(base.rings, base.grow, tuple(
-        Joined(join.how, join.softness, _placed(join, width, height)) for join in joins
+        Joined(join.operation, join.softness, _placed(join, width, height)) for join in joins
     ))
 
 

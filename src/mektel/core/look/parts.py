@@ -9,7 +9,7 @@ from functools import lru_cache
 from typing import Any
 
 from mektel.core.drawings import icon_lines, symbol_contours
-from mektel.core.kit import Body, Fill, Kit, Label, Line, Stop
+from mektel.core.kit import ControlOutline, Fill, Kit, Label, Line, Stop
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.layers import LayerBase, Painted
 from mektel.core.look.look import (
@@ -50,7 +50,7 @@ def _from_hex(colour: str) -> RGBA:
 class Scene:
     """What a layer is resolved against: its kit, the control's outline, and what lies in front."""
 
-    def __init__(self, kit: Kit, body: Body, box: AnyOutline, text: str, above: list[Any]
+    def __init__(self, kit: Kit, body: ControlOutline, box: AnyOutline, text: str, above: list[Any]
                  ) -> None:
         self.kit, self.body, self.box, self.text, self.above = kit, body, box, text, above
 
@@ -281,14 +281,14 @@ def _lens(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
 
 
 def _picture(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
-    if not part.asset:
+    if not part.picture:
         return []
-    pixels = pixels_of(scene.kit.asset(part.asset).png)
+    pixels = pixels_of(scene.kit.asset(part.picture).png)
     box = scene.outline(part)
-    left, top, right, bottom = part.insets
+    left, top, right, bottom = part.slices
     return [PictureLook(
         part.id, pixels, (box.x, box.y, box.x + box.width, box.y + box.height), part.fit,
-        (left, top, right, bottom), part.pixels_per_px, part.tint, scene.rgba(part.colour),
+        (left, top, right, bottom), part.density, part.tint, scene.rgba(part.colour),
         part.saturation, part.brightness, part.edge, scene.rgba(part.edge_colour), opacity,
     )]
 

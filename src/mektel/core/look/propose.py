@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mektel.core.colour import lighter, washed_out
-from mektel.core.kit import BODY, Control, Fill, InnerShadow, Kit, Label, Line, Shadow
+from mektel.core.kit import OUTLINE, Control, Fill, InnerShadow, Kit, Label, Line, Shadow
 
 FOCUS_RING = "focus-ring"
 
@@ -31,7 +31,7 @@ def propose_states(kit: Kit, control: Control) -> Control:
     proposed: dict[str, dict[str, dict[str, Any]]] = {
         "focus": {ring: {"visible": True} for ring in rings},
         "hover": {},
-        "pressed": {BODY: {"offset": (0.0, control.body.offset[1] + 1.0)}},
+        "pressed": {OUTLINE: {"offset": (0.0, control.outline.offset[1] + 1.0)}},
         "disabled": {},
     }
     for layer in layers:

@@ -8,9 +8,9 @@ from typing import Any
 
 from mektel.core.errors import MektelError
 from mektel.core.kit import (
-    BODY,
-    Body,
+    OUTLINE,
     Control,
+    ControlOutline,
     Kit,
     designed_states,
     parse_flags,
@@ -55,13 +55,13 @@ def _resolve(
     text: str | None,
 ) -> Look:
     width, height = size
-    body: Body = control.part_in(BODY, held)
+    body: ControlOutline = control.part_in(OUTLINE, held)
     refused: list[Refused] = []
-    with _leaving_out(BODY, refused):
+    with _leaving_out(OUTLINE, refused):
         box = body_outline(body, width, height, control.size)
         check_outline(box)
     if refused:
-        box = body_outline(Body(offset=body.offset), width, height, control.size)
+        box = body_outline(ControlOutline(offset=body.offset), width, height, control.size)
     parts = [control.part_in(layer.id, held) for layer in control.layers]
     shown: list[Any] = []
     hidden: tuple[str, ...] = ()
@@ -136,7 +136,7 @@ def _shared_margins(
     kit: Kit, control: Control, size: tuple[float, float], text: str | None
 ) -> Margins:
     margins = Margins()
-    sets = [parse_flags(state) for state in designed_states(control.kind, control.states)]
+    sets = [parse_flags(state) for state in designed_states(control.behaviour, control.states)]
     for flags in [*sets, frozenset({"hover", "pressed"})]:
         margins = margins.union(resolve(kit, control, flags, size, text).margins())
     return margins

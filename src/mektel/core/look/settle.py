@@ -16,13 +16,13 @@ from mektel.core.errors import MektelError, NotFoundError
 from mektel.core.formula import LONGEST_CHAIN, FormulaError, Value, evaluate, parse
 from mektel.core.formula.evaluate import is_colour
 from mektel.core.kit import (
-    BODY,
     CONTROL,
+    OUTLINE,
     REST,
     Control,
-    Figure,
     HeldLook,
     Kit,
+    PaletteValue,
     Swatch,
     arguments_for,
     in_order,
@@ -90,7 +90,7 @@ def settle(
         return Settled(control)
     key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.face,
            text if control.content else None, holders if holds else ())
-    frozen = (kit.palette, kit.figures, control, *((kit.controls,) if holds else ()))
+    frozen = (kit.palette, kit.values, control, *((kit.controls,) if holds else ()))
     return _settled.get(frozen, key,
                         lambda: _settle(kit, control, size, arguments, parent, text, holders))
 
@@ -196,11 +196,11 @@ class _Work:
         self.size, self.parent, self.arguments = size, parent, arguments
         self.types = {one.name: one.type for one in control.parameters}
         self.problems: list[Problem] = []
-        self.palette: dict[str, Swatch | Figure] = {
+        self.palette: dict[str, Swatch | PaletteValue] = {
             one.name.replace("-", "_"): one for one in kit.palette}
-        self.palette |= {one.name.replace("-", "_"): one for one in kit.figures}
+        self.palette |= {one.name.replace("-", "_"): one for one in kit.values}
         self.parts = {layer.id.replace("-", "_"): layer.id for layer in control.layers}
-        self.parts[BODY] = BODY
+        self.parts[OUTLINE] = OUTLINE
         self.known: dict[tuple[str, str, str], Value] = {}
         self.under_way: list[str] = []
 
@@ -250,8 +250,8 @@ class _Work:
         control = self.control
         if condition == REST:
             new = control.part(part_id).model_copy(update={name: changed})
-            if part_id == BODY:
-                self.control = control.model_copy(update={"body": new})
+            if part_id == OUTLINE:
+                self.control = control.model_copy(update={"outline": new})
             else:
                 layers = tuple(new if la.id == part_id else la for la in control.layers)
                 self.control = control.model_copy(update={"layers": layers})
@@ -344,7 +344,7 @@ class _Scope:
         if part in work.parts:
             return work.current(self.condition, work.parts[part], name)
         found = work.palette.get(part)
-        if isinstance(found, Figure) and found.type == "text-style":
+        if isinstance(found, PaletteValue) and found.type == "text-style":
             return plain_at(work.kit, found.value, name)
         raise FormulaError(f"there is no layer “{part}”; there is {', '.join(work.parts)}.")
 

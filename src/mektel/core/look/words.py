@@ -60,15 +60,15 @@ def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     from mektel.core.look.parts import paint_of
 
     box, across = scene.box, scene.body.padding[0]
-    if part.within is not None:
-        box, across = own_box(part.within, scene.box), 0.0
+    if part.box is not None:
+        box, across = own_box(part.box, scene.box), 0.0
     words = shown_text(part, own_text(part, scene.text))
     room = box.width - 2 * across
     size = fitted_size(part, words, room)
     lines = broken(part, words, room) if part.flow == "wrap" else [words]
     shaped = [shape_line(one, part.family, part.weight, size, part.spacing) for one in lines]
     # Whole px from line to line, as browsers set them.
-    pitch = round(part.leading * size) if part.flow == "wrap" else shaped[0].height
+    pitch = round(part.line_height * size) if part.flow == "wrap" else shaped[0].height
     top = box.y + (box.height - pitch * len(lines)) / 2
     widest = max(line.advance for line in shaped)
     left = box.x + across + _start(part, room - widest)

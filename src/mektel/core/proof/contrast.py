@@ -50,7 +50,7 @@ def state_contrasts(
     A state that is too dear to draw is left out: that is told where it would be shown.
     """
     found = {}
-    for state in shown_states(control.kind):
+    for state in shown_states(control.behaviour):
         if "disabled" in state:
             continue
         with contextlib.suppress(CostError):

@@ -54,7 +54,7 @@ def findings_of(kit: Kit, control: Control) -> list[Finding]:
             control.id, str(problem),
             "Choose another look in that layer, or remove it." if lost
             else "Its last good value stays; change that formula or what it names."))
-    for state in shown_states(control.kind):
+    for state in shown_states(control.behaviour):
         for left in resolve(kit, control, parse_flags(state)).refused:
             name = next((layer.name for layer in control.layers if layer.id == whose(left.layer)),
                         "Outline")

@@ -37,7 +37,7 @@ Ring = bytes
 
 @dataclass(frozen=True)
 class Joined:
-    how: str
+    operation: str
     softness: float
     other: Outline | FreeOutline
 
@@ -64,7 +64,7 @@ class FreeOutline:
     def scaled(self, scale: float) -> FreeOutline:
         rings = tuple((one * scale).tobytes() for one in self.arrays())
         joins = tuple(
-            Joined(j.how, j.softness * scale, j.other.scaled(scale)) for j in self.joins
+            Joined(j.operation, j.softness * scale, j.other.scaled(scale)) for j in self.joins
         )
         return FreeOutline(rings, self.grow * scale, joins)
 
@@ -136,8 +136,8 @@ def _bounds(outline: FreeOutline) -> tuple[float, float, float, float]:
     for join in outline.joins:
         other = join.other
         box = (other.x, other.y, other.x + other.width, other.y + other.height)
-        if join.how in ("union", "smooth"):
-            more = join.softness / 4 if join.how == "smooth" else 0.0
+        if join.operation in ("union", "smooth"):
+            more = join.softness / 4 if join.operation == "smooth" else 0.0
             boxes.append((box[0] - more, box[1] - more, box[2] + more, box[3] + more))
     if not boxes:
         return 0.0, 0.0, 0.0, 0.0
@@ -162,11 +162,11 @@ def distance_at(
     distance = _polygon_distance(outline.arrays(), x, y, reach)
     for join in outline.joins:
         other = distance_at(join.other, x, y, reach)
-        if join.how == "union":
+        if join.operation == "union":
             distance = np.minimum(distance, other)
-        elif join.how == "intersection":
+        elif join.operation == "intersection":
             distance = np.maximum(distance, other)
-        elif join.how == "difference":
+        elif join.operation == "difference":
             distance = np.maximum(distance, -other)
         else:
             distance = smooth_minimum(distance, other, join.softness)

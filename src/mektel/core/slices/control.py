@@ -46,13 +46,13 @@ def control_insets(kit: Kit, control: Control) -> Insets:
 
 
 def _insets(kit: Kit, control: Control) -> Insets:
-    if control.stretch is not None:
-        left, top, right, bottom = control.stretch
+    if control.slices is not None:
+        left, top, right, bottom = control.slices
         return Insets(left, top, right, bottom, (left + right + 1, top + bottom + 1), True)
     room = shared_margins(kit, control)
     pictures = [
         render(resolve(kit, control, parse_flags(state), text=""), 1.0, room).rgba
-        for state in shown_states(control.kind)
+        for state in shown_states(control.behaviour)
     ]
     return insets_of(pictures, room)
 

@@ -9,7 +9,16 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.errors import reading
-from mektel.core.kit import BODY, KINDS, Body, Control, Kit, Swatch, in_order, parse_flags
+from mektel.core.kit import (
+    KINDS,
+    OUTLINE,
+    Control,
+    ControlOutline,
+    Kit,
+    Swatch,
+    in_order,
+    parse_flags,
+)
 from mektel.core.kit.document import fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import LayerBase, value_names
@@ -94,14 +103,14 @@ def _joined(
     try:
         made = [_taken(KINDS[one["kind"]], {**one, "id": layer_id}, sheet)
                 for layer_id, one in zip(order, layers, strict=True)]
-        body: Body = _taken(Body, rest.body, sheet)
+        body: ControlOutline = _taken(ControlOutline, rest.outline, sheet)
         changes = {
             state: _changes(built, body, made, names, sheet) for state, built in states.items()}
         flags = {flag for state in states for flag in parse_flags(state)}
-        kind = "busy" if "busy" in flags else "two-position" if "checked" in flags else "push"
+        behaviour = "busy" if "busy" in flags else "two-position" if "checked" in flags else "push"
         return Control.model_validate({
-            "kind": kind, "id": identifier(title, [], "control"), "name": title[:80],
-            "text": title[:80], "size": rest.size, "body": body, "layers": made,
+            "behaviour": behaviour, "id": identifier(title, [], "control"), "name": title[:80],
+            "text": title[:80], "size": rest.size, "outline": body, "layers": made,
             "states": {state: found for state, found in changes.items() if found},
             "transition": rest.transition,
         })
@@ -127,14 +136,14 @@ def _taken(model: type[Any], values: dict[str, Any], sheet: Sheet) -> Any:
 
 
 def _changes(
-    built: Built, body: Body, layers: list[LayerBase], names: dict[str, str], sheet: Sheet
+    built: Built, body: ControlOutline, layers: list[LayerBase], names: dict[str, str], sheet: Sheet
 ) -> dict[str, dict[str, Any]]:
     found: dict[str, dict[str, Any]] = {}
-    wanted = _taken(Body, built.body, sheet)
+    wanted = _taken(ControlOutline, built.outline, sheet)
     differing = {n: getattr(wanted, n) for n in value_names(body)
                  if getattr(wanted, n) != getattr(body, n)}
     if differing:
-        found[BODY] = differing
+        found[OUTLINE] = differing
     for layer in layers:
         if layer.id not in built.layers:
             if layer.visible:

@@ -41,7 +41,7 @@ CORNERS = ("border-top-left-radius", "border-top-right-radius", "border-bottom-r
 
 @dataclass
 class Built:
-    body: dict[str, Any] = field(default_factory=dict)
+    outline: dict[str, Any] = field(default_factory=dict)
     layers: dict[str, dict[str, Any]] = field(default_factory=dict)
     size: tuple[float, float] = (4.0, 4.0)
     sized: bool = False
@@ -100,7 +100,7 @@ def build(sheet: Sheet, state: str) -> Built:
         built.layers["border"] = _line("Border", border, "inside", 0.0)
     outline = _outline(reader, scale, text)
     if outline is not None:
-        built.layers["outline"] = outline
+        built.layers["outer-line"] = outline
     built.layers["label"] = {"kind": "label", "name": "Label", **label_values(text)}
     _transform(reader, scale, built)
     return built
@@ -195,7 +195,7 @@ def _body(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
     if padding[0] != padding[2] or padding[1] != padding[3]:
         line = next(one.line for n, one in reader.declared.items() if n.startswith("padding"))
         reader.sheet.leave(line, "padding that differs from side to side; its mean is taken")
-    built.body = {
+    built.outline = {
         "form": "box", "radii": tuple(held),
         "radii_y": None if held == held_y else tuple(held_y),
         "padding": ((padding[1] + padding[3]) / 2 + border.width,
@@ -233,7 +233,7 @@ def _shadows(
 
 def _inside(built: Built, border: float) -> dict[str, Any]:
     """The padding box as an outline of its own: the body's, drawn in by the border."""
-    body = built.body
+    body = built.outline
     across = tuple(max(0.0, r - border) for r in body["radii"])
     down = tuple(max(0.0, r - border) for r in body["radii_y"] or body["radii"])
     return {
@@ -374,7 +374,7 @@ def _transform(reader: Reader, scale: Scale, built: Built) -> None:
                 raise CssError(f"{name}()")
 
     reader.take("transform", read, None)
-    built.body["offset"] = (move[0], move[1])
+    built.outline["offset"] = (move[0], move[1])
     if turn or factors != [1.0, 1.0]:
         from mektel.formats.css.gradients import position
 

@@ -340,7 +340,7 @@ class _Builder:
             "name": name,
             "text": self.text,
             "size": (body.width, body.height),
-            "body": {"form": body.form, "radii": body.radii, "padding": (side, 4.0)},
+            "outline": {"form": body.form, "radii": body.radii, "padding": (side, 4.0)},
             "layers": self.layers,
         })
         control = self._with_label_placed(control)
@@ -365,7 +365,7 @@ class _Builder:
             # Exporters anchor centred text at its start, measured in their own font.
             align = "centre"
         else:
-            padding = control.body.padding[0]
+            padding = control.outline.padding[0]
             natural = {
                 "start": padding, "centre": (width - advance) / 2,
                 "end": width - padding - advance,

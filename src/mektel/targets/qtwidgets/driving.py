@@ -58,7 +58,7 @@ def puts(
 
 def _why_not(control: Control, one: Driven, rest: dict[str, Any]) -> str:
     name, part = one.path.split(".")[0], rest.get(one.part)
-    if name == "asset":
+    if name == "picture":
         return "" if part is not None and one.parameter else "it is in a picture"
     if part is None or (part.get("kind") == "baked" and name not in part):
         return "it is in a picture"
@@ -78,10 +78,10 @@ def _why_not(control: Control, one: Driven, rest: dict[str, Any]) -> str:
 def _spot(control: Control, one: Driven) -> tuple[tuple[str | int, ...], str]:
     """Where in a part's values it goes, and what the source is wrapped in."""
     name, *steps = one.path.split(".")
-    if name == "asset":
+    if name == "picture":
         return ("file",), "{}"
     value = value_at(control.part(one.part), one.path)
-    if name in ("outline", "within"):
+    if name in ("outline", "box"):
         held = "own_box" if name == "outline" else name
         path = (held, *(int(step) if step.isdigit() else step for step in steps))
         return path, f"({{}},) * {len(value)}" if isinstance(value, tuple) else "{}"
@@ -115,7 +115,7 @@ def python_of(node: ast.AST, palette: Iterable[str] = ()) -> str:
             return literal(value)
         case ast.Name(id=name):
             return SIZES.get(name) or ("self.text()" if name == "text" else (
-                f"PALETTE[{literal(name)}][self._mode]" if name in colours
+                f"PALETTE[{literal(name)}][self._scheme]" if name in colours
                 else f"given[{literal(name)}]"))
         case ast.UnaryOp(op=ast.Not(), operand=inner):
             return f"(not {of(inner)})"
@@ -176,7 +176,7 @@ def hint(parameter: Parameter) -> str:
 
 def checks(parameters: tuple[Parameter, ...]) -> dict[str, tuple[Any, ...]]:
     """Type, limits and choices of every parameter, for the module's own checks."""
-    return {one.name: (one.type, one.low, one.high, one.choices) for one in parameters}
+    return {one.name: (one.type, one.min, one.max, one.choices) for one in parameters}
 
 
 def uses_size(shipped: Shipped) -> bool:

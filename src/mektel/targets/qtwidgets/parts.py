@@ -6,7 +6,7 @@ from typing import Any
 
 from mektel.core.drawings import icon_paths
 from mektel.core.kit import (
-    BODY,
+    OUTLINE,
     Area,
     Control,
     Kit,
@@ -42,7 +42,7 @@ BLENDS = {
 }
 # Values that are always written, because the module reads them without asking.
 ALWAYS = {
-    BODY: {"form", "radii", "padding", "offset"},
+    OUTLINE: {"form", "radii", "padding", "offset"},
     "shadow": {"colour", "offset", "blur", "spread"},
     "inner-shadow": {"colour", "offset", "blur", "spread"},
     "fill": {"style", "grow"},
@@ -85,7 +85,7 @@ def beneath_reason(part: Any) -> str:
 
 def is_simple(control: Control, flags: frozenset[str]) -> bool:
     """Whether the body is a rounded box, capsule or ellipse, which the module works out itself."""
-    body = control.part_in(BODY, flags)
+    body = control.part_in(OUTLINE, flags)
     return body.form in ROUND and not body.joins and body.fit == "fill"
 
 
@@ -93,15 +93,15 @@ def has_paths(control: Control, layer_id: str) -> bool:
     """Whether a layer's outline, in some state, is one that the module cannot work out itself."""
     return any(
         not is_simple(control, flags) or not is_round(control.part_in(layer_id, flags).outline)
-        for flags in combined_states(control.kind)
+        for flags in combined_states(control.behaviour)
     ) or len({control.part_in(layer_id, flags).outline is None
-              for flags in combined_states(control.kind)}) > 1
+              for flags in combined_states(control.behaviour)}) > 1
 
 
 def glosses(control: Control, layer_id: str) -> bool:
     """Whether the module works out a gloss itself: round outlines, lower edge bulging down."""
     return not has_paths(control, layer_id) and all(
-        control.part_in(layer_id, flags).bulge >= 0 for flags in combined_states(control.kind))
+        control.part_in(layer_id, flags).bulge >= 0 for flags in combined_states(control.behaviour))
 
 
 def is_round(own: Any) -> bool:
@@ -113,10 +113,10 @@ def part_values(
 ) -> dict[str, Any]:
     """A part's values as the module holds them; ``varied`` are those that any state changes."""
     part = in_box(kit, control, control.part_in(part_id, flags), flags)
-    kind = BODY if part_id == BODY else part.kind
+    kind = OUTLINE if part_id == OUTLINE else part.kind
     simple = is_simple(control, flags)
-    if kind == BODY:
-        found = _plain(kit, part, ALWAYS[BODY], varied)
+    if kind == OUTLINE:
+        found = _plain(kit, part, ALWAYS[OUTLINE], varied)
         if part.opacity < 1 or "opacity" in varied:
             found["opacity"] = _number(part.opacity)
         if not simple:
@@ -165,7 +165,7 @@ def _plain(
     fields = type(part).model_fields
     for name in value_names(part):
         value = getattr(part, name)
-        wanted = name in (only or set(fields) - COMMON - PAINT - {"outline", "joins", "within"})
+        wanted = name in (only or set(fields) - COMMON - PAINT - {"outline", "joins", "box"})
         default = value == fields[name].default
         if not wanted or (default and name not in always and name not in varied):
             continue
@@ -241,7 +241,7 @@ def _paths(look: Any, control: Control, flags: frozenset[str]) -> dict[str, Any]
 
 def _paint_box(outline: AnyOutline, control: Control, flags: frozenset[str]) -> tuple[Any, ...]:
     """What a gradient is fitted to, at the designed size and without the body's offset."""
-    dx, dy = control.part_in(BODY, flags).offset
+    dx, dy = control.part_in(OUTLINE, flags).offset
     return _numbers((outline.x - dx, outline.y - dy, outline.width, outline.height))
 
 
@@ -280,7 +280,7 @@ def _label_values(kit: Kit, part: Label, varied: set[str]) -> dict[str, Any]:
     return {
         "kind": "label", **_plain(kit, part, ALWAYS["label"], varied),
         **_paint_values(kit, part), "font": font_file(part.family, part.weight).name,
-        **({"within": _area(part.within)} if part.within is not None else {}),
+        **({"box": _area(part.box)} if part.box is not None else {}),
     }
 
 
@@ -313,7 +313,7 @@ def _rings(
     outline: AnyOutline, control: Control, flags: frozenset[str]
 ) -> list[list[tuple[float | int, float | int]]]:
     """Closed polygons at the designed size, without the body's offset."""
-    dx, dy = control.part_in(BODY, flags).offset
+    dx, dy = control.part_in(OUTLINE, flags).offset
     if isinstance(outline, Outline) and (outline.width <= 0 or outline.height <= 0):
         return []
     return [[(_number(x - dx, 2), _number(y - dy, 2)) for x, y in one]

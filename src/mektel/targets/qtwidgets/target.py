@@ -90,7 +90,7 @@ class QtWidgets:
     def _plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         plans: list[LayerPlan] = []
         for at, layer in enumerate(control.layers):
-            parts = [control.part_in(layer.id, flags) for flags in combined_states(control.kind)]
+            parts = [control.part_in(layer.id, flags) for flags in combined_states(control.behaviour)]
             beneath = next((why for why in map(beneath_reason, parts) if why), "")
             why = next((w for part in parts if (w := baked_reason(control, part))), "")
             if beneath:
@@ -114,14 +114,14 @@ class QtWidgets:
             return "its dashes stretch with the control"
         if (layer.kind == "gloss" and not glosses(control, layer.id)) or own or (
             layer.kind in ("fill", "line")
-            and not all(is_simple(control, flags) for flags in combined_states(control.kind))
+            and not all(is_simple(control, flags) for flags in combined_states(control.behaviour))
         ):
             return "its outline stretches with the control"
         return ""
 
     def _shadow_plan(self, control: Control, layer: Any) -> tuple[str, str]:
         if not any(control.part_in(layer.id, flags).blur
-                   for flags in combined_states(control.kind)):
+                   for flags in combined_states(control.behaviour)):
             return "native", ""
         return "baked", ("QPainter cannot blur; its corners are baked, others are worked out while "
                          "it runs; it takes any colour and size")
@@ -194,7 +194,7 @@ class QtWidgets:
         if parameters:
             fields["parameters"] = pretty(checks(tuple(parameters)), 8)
         if driven.palette:
-            fields["modes"] = literal(driven.modes)
+            fields["schemes"] = literal(driven.schemes)
         following, width, beside = following_text(control, control.text)
         if width:
             fields |= {"text_width": literal(number(width)), "beside": literal(number(beside))}
@@ -205,13 +205,13 @@ class QtWidgets:
             headline=f"{control.name}: a push button of the kit {kit.name}. Made by Mektel; needs "
                      "PySide6 only.",
             docstring=f"Push button “{control.name}”; signals of QAbstractButton, entered, left.",
-            class_name=self.class_name(control), base=BASES.get(control.kind, "Control"),
-            name=control.name, text=control.text, behaviour=control.kind,
+            class_name=self.class_name(control), base=BASES.get(control.behaviour, "Control"),
+            name=control.name, text=control.text, behaviour=control.behaviour,
             text_argument="str | None = None" if text else "str" if required
             else f"str = {literal(control.text)}",
             bleed=(margins.left, margins.top, margins.right, margins.bottom),
             size=tuple(number(side) for side in control.size),
-            states=states_of(control.kind), values=values, fields=fields, follow=follow,
+            states=states_of(control.behaviour), values=values, fields=fields, follow=follow,
             parameters=parameters, hint=hint, icons=icon_commands(control, driven),
             palette=driven.palette, sizes=sizes, text_source=text, functions=called(driven),
         )

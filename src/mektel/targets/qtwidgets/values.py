@@ -13,7 +13,7 @@ from functools import lru_cache
 from typing import Any
 
 from mektel.core.kit import (
-    BODY,
+    OUTLINE,
     STATES,
     Control,
     Glow,
@@ -79,19 +79,19 @@ def key_of(flags: frozenset[str]) -> States:
 
 def values_of(kit: Kit, control: Control, driven: Shipped, draw: bool = True) -> Values:
     """What a settled control draws from; without pictures where nothing is to be drawn."""
-    everything = sorted(combined_states(control.kind), key=lambda one: rank(condition_of(one)))
+    everything = sorted(combined_states(control.behaviour), key=lambda one: rank(condition_of(one)))
     merged = _merged_layers(control)
     pictures: dict[str, dict[States, BakedPicture]] = {}
     totals: dict[frozenset[str], Parts] = {flags: {} for flags in everything}
     if merged:
         beneath = [layer.id for layer in control.layers[:merged]]
         pictures[BENEATH] = _pictures(kit, control, beneath) if draw else {}
-    for part_id in (BODY, *([BENEATH] if merged else []),
+    for part_id in (OUTLINE, *([BENEATH] if merged else []),
                     *(layer.id for layer in control.layers[merged:])):
         known: dict[Any, dict[str, Any]] = {}
         varied = {name for changed in control.states.values() for name in changed.get(part_id, {})}
         varied |= {one.path.split(".")[0] for one in driven.of(part_id)}
-        baked = part_id not in (BODY, BENEATH) and any(
+        baked = part_id not in (OUTLINE, BENEATH) and any(
             baked_reason(control, control.part_in(part_id, flags)) for flags in everything)
         if baked:
             blurred = control.layer(part_id).kind in BLURRED
@@ -102,8 +102,8 @@ def values_of(kit: Kit, control: Control, driven: Shipped, draw: bool = True) ->
                 totals[flags][part_id] = {"kind": "baked", "visible": True, "opacity": 1}
                 continue
             part = control.part_in(part_id, flags)
-            same = (part, control.part_in(BODY, flags))
-            if part_id != BODY and part.kind == "fill":
+            same = (part, control.part_in(OUTLINE, flags))
+            if part_id != OUTLINE and part.kind == "fill":
                 # Its edge lies under a line over it, where there is one.
                 same += tuple(control.part_in(layer.id, flags) for layer in control.layers)
             if same not in known:
@@ -136,7 +136,7 @@ def _merged_layers(control: Control) -> int:
     merged = 0
     for at, layer in enumerate(control.layers):
         if any(beneath_reason(control.part_in(layer.id, flags))
-               for flags in combined_states(control.kind)):
+               for flags in combined_states(control.behaviour)):
             merged = at + 1
     while merged and merged < len(control.layers) and MARK in control.layers[merged].id and (
             whose(control.layers[merged].id) == whose(control.layers[merged - 1].id)):
@@ -168,7 +168,7 @@ def _whitened(control: Control, part_id: str) -> Control:
 
 def _pictures(kit: Kit, control: Control, layer_ids: list[str]) -> dict[States, BakedPicture]:
     found = {}
-    for flags in combined_states(control.kind):
+    for flags in combined_states(control.behaviour):
         picture = bake(kit, control, layer_ids, flags)
         if picture is not None:
             found[key_of(flags)] = picture
@@ -178,8 +178,8 @@ def _pictures(kit: Kit, control: Control, layer_ids: list[str]) -> dict[States, 
 def corners_of(control: Control) -> dict[tuple[Any, ...], Corner]:
     """Every corner that a blurred shadow has in any state, by its radii and blur."""
     found = {}
-    for flags in combined_states(control.kind):
-        body = control.part_in(BODY, flags)
+    for flags in combined_states(control.behaviour):
+        body = control.part_in(OUTLINE, flags)
         for layer in control.layers:
             part = control.part_in(layer.id, flags)
             if (not isinstance(part, Shadow | InnerShadow | Glow | InnerGlow) or not part.blur
@@ -226,4 +226,4 @@ def is_isolated(values: Values) -> bool:
     return any((part.get("blend") or "normal") != "normal" for parts in every
                for part in parts.values()) or any(
         part.get("opacity", 1) != 1 for parts in every
-        for name, part in parts.items() if name == BODY)
+        for name, part in parts.items() if name == OUTLINE)

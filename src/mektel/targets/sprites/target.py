@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from mektel.core.kit import BODY, CONTROL, Control, Kit, Label, shown_states
+from mektel.core.kit import CONTROL, OUTLINE, Control, Kit, Label, shown_states
 from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, settled, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render, render_both
@@ -80,7 +80,7 @@ class Sprites:
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         lost = [(one, "it is a picture, made with the defaults")
-                for one in shipped(kit, control).values if one.part not in (BODY, CONTROL)]
+                for one in shipped(kit, control).values if one.part not in (OUTLINE, CONTROL)]
         return with_lost(self._plan(settled(kit, control)), settled(kit, control), lost)
 
     def _plan(self, control: Control) -> list[LayerPlan]:
@@ -198,7 +198,7 @@ def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
 
     margins = shared_margins(kit, control)
     labelled = any(isinstance(one, Label) for one in control.layers)
-    for state in shown_states(control.kind):
+    for state in shown_states(control.behaviour):
         flags = parse_flags(state)
         if "pressed" in flags:
             flags |= {"hover"}  # so a press by pointer looks in a game
@@ -226,7 +226,7 @@ def _described(
     margins = shared_margins(kit, control)
     plain = [s.rgba for s in mine if s.density == 1 and s.blank] or [
         s.rgba for s in mine if s.density == 1]
-    by_hand = control.stretch is not None
+    by_hand = control.slices is not None
     insets = control_insets(kit, control) if by_hand else insets_of(plain, margins)
     densities = {}
     for density in DENSITIES:
@@ -246,7 +246,7 @@ def _described(
         "margins": [margins.left, margins.top, margins.right, margins.bottom],
         "insets": [insets.left, insets.top, insets.right, insets.bottom],
         "smallest": list(insets.smallest),
-        "states": list(shown_states(control.kind)),
+        "states": list(shown_states(control.behaviour)),
         "densities": densities,
     }
     own = {layer.id for layer in control.layers}
@@ -254,7 +254,7 @@ def _described(
               if isinstance(one, LabelLook) and one.id in own]
     if labels:
         colours = {}
-        for state in shown_states(control.kind):
+        for state in shown_states(control.behaviour):
             part = control.part_in(labels[0].id, parse_flags(state))
             colours[state] = kit.colour(part.colour)
         label = labels[0]

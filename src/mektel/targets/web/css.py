@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from mektel.core.kit import BODY, CONTROL, REST, STATES, Body, Control, Kit, Label, in_order
+from mektel.core.kit import (
+    CONTROL,
+    OUTLINE,
+    REST,
+    STATES,
+    Control,
+    ControlOutline,
+    Kit,
+    Label,
+    in_order,
+)
 from mektel.core.look import ShadowLook, resolve
 from mektel.core.look.layout import following_text
 from mektel.targets.web.driving import FILE, Property, declared_with, with_radius
@@ -73,7 +83,7 @@ def control_css(kit: Kit, control: Control, driven: Sequence[Property] = ()) -> 
                                 if before.get(n) != v or n in names or n in again}
             differing = _driven(selector, differing, control, mine)
             if differing:
-                rules.append((f"{selector_of(flags, control.kind)} {selector}", differing))
+                rules.append((f"{selector_of(flags, control.behaviour)} {selector}", differing))
     for one in driven:
         if one.told == FILE and "border-image" in rest[f'[part="{one.part}"]']:
             slices = rest[f'[part="{one.part}"]']["border-image"]
@@ -90,8 +100,8 @@ def _told(selector: str, driven: Sequence[Property]) -> list[Property]:
     own = ".layers" if selector == ".layers" else selector
     return [one for one in driven
             if own == f'[part="{one.part}"]'
-            or (one.part == BODY and own == ".layers" and not one.told.startswith("padding"))
-            or (one.part == BODY and one.told.startswith("padding") and own != ".layers")]
+            or (one.part == OUTLINE and own == ".layers" and not one.told.startswith("padding"))
+            or (one.part == OUTLINE and one.told.startswith("padding") and own != ".layers")]
 
 
 def _driven(
@@ -102,7 +112,7 @@ def _driven(
     found = declared_with(declared, [one for one in told if one.told != "radius"])
     for one in driven:
         if one.told == "radius":
-            found = with_radius(found, one, control.body.radii[0])
+            found = with_radius(found, one, control.outline.radii[0])
     return found
 
 
@@ -115,7 +125,7 @@ def _sized(
         if one.part == CONTROL and one.told in found and selector in ("button", ".layers"):
             found[one.told] = f"var({one.name}, {found[one.told]})"
         elif one.told == "radius" and one.condition == REST:
-            found = with_radius(found, one, control.body.radii[0])
+            found = with_radius(found, one, control.outline.radii[0])
     return found
 
 
@@ -132,7 +142,7 @@ def _rule(selector: str, declared: Declarations) -> str:
 
 
 def _frame(kit: Kit, control: Control) -> list[tuple[str, Declarations]]:
-    body, (width, height) = control.body, control.size
+    body, (width, height) = control.outline, control.size
     shaped = not is_round(body)
     rules = [
         # Only the button's own outline answers the pointer, not the element's whole box.
@@ -182,7 +192,7 @@ def blends(control: Control) -> bool:
 
 
 def _parts(kit: Kit, control: Control, flags: frozenset[str]) -> dict[str, Declarations]:
-    body: Body = control.part_in(BODY, flags)
+    body: ControlOutline = control.part_in(OUTLINE, flags)
     look = resolve(kit, control, flags)
     # Shadows that an opaque face hides, whose own edge must not show as a seam beside its.
     hidden = {one.id for one in look.primitives() if isinstance(one, ShadowLook)

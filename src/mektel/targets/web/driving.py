@@ -10,7 +10,7 @@ from pathlib import Path
 from markupsafe import Markup
 
 from mektel.core.formula.language import COMPARISONS
-from mektel.core.kit import BODY, CONTROL, REST, Control, Kit
+from mektel.core.kit import CONTROL, OUTLINE, REST, Control, Kit
 from mektel.core.kit.document import is_colour
 from mektel.core.kit.paths import value_at
 from mektel.targets.driven import Driven, Shipped, shipped
@@ -99,9 +99,9 @@ def _held(control: Control, one: Driven) -> tuple[str, str, str]:
     name = one.path.split(".")[0]
     if one.part == CONTROL:
         return ("min-width", "min-height")[int(one.path[-1])], "px", ""
-    if one.part == BODY:
-        plain = control.body.form == "box" and is_round(control.body)
-        if one.path == "radii" and plain and control.body.radii_y is None:
+    if one.part == OUTLINE:
+        plain = control.outline.form == "box" and is_round(control.outline)
+        if one.path == "radii" and plain and control.outline.radii_y is None:
             return "radius", "px", ""
         if one.path == "opacity":
             return "opacity", "", ""
@@ -111,7 +111,7 @@ def _held(control: Control, one: Driven) -> tuple[str, str, str]:
             return f"padding.{one.path[-1] if '.' in one.path else ''}", "px", ""
         return "", "", "its outline is written for the designed form"
     kind = control.layer(one.part).kind
-    if kind == "picture" and one.path == "asset" and one.parameter:
+    if kind == "picture" and one.path == "picture" and one.parameter:
         return FILE, "", ""
     if kind == "label" and one.path == "text":
         return TEXT, "", ""
@@ -123,7 +123,7 @@ def _held(control: Control, one: Driven) -> tuple[str, str, str]:
         return *HELD[kind, one.path], ""
     steps = one.path.split(".")
     if steps[0] == "outline" and steps[-1] == "1" and steps[1] in SIDES and is_round(
-            getattr(control.layer(one.part), "outline", None) or control.body):
+            getattr(control.layer(one.part), "outline", None) or control.outline):
         return f"{SIDES[steps[1]]}{BOX}", "px", ""
     if one.path == "colour":
         return "--colour", "", ""

@@ -45,7 +45,7 @@ def whole_metrics(label: Label, control: Control) -> tuple[int, int]:
     even or odd as the height it is centred in, so that it begins on a whole px.
     """
     line = shape_line("", label.family, label.weight, label.size)
-    high = label.leading * label.size if label.flow == "wrap" else control.size[1]
+    high = label.line_height * label.size if label.flow == "wrap" else control.size[1]
     odd = round(high) % 2
     apart = 2 * round((line.ascent - line.descent - odd) / 2) + odd
     ascent = round((line.height + apart) / 2)

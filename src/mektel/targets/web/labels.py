@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from mektel.core.kit import Body, Control, Kit, Label
+from mektel.core.kit import Control, ControlOutline, Kit, Label
 from mektel.core.look.words import RAISED, fitted_size, label_size, own_text, shown_text
 from mektel.core.text import shape_line
 from mektel.targets.web.fonts import font_alias, whole_metrics
@@ -19,7 +19,7 @@ def loses_gradient(part: Any) -> bool:
     return bool(part.style != "solid" and part.edge > 0)
 
 
-def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidden: bool
+def label_css(kit: Kit, control: Control, part: Any, body: ControlOutline, _flags: Any, _hidden: bool
            ) -> Declarations:
     """A label in the control's padded box, or about a spot of a box of its own."""
     place_ = {"start": "start", "centre": "center", "end": "end"}[part.align]
@@ -36,7 +36,7 @@ def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _h
         "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
         **paint,
         "font": f'{part.weight} {px(size)} "{font_alias(part, control)}", sans-serif',
-        "line-height": px(round(part.leading * part.size)) if wrapped else "normal",
+        "line-height": px(round(part.line_height * part.size)) if wrapped else "normal",
         "letter-spacing": px(part.spacing) if part.spacing else "normal",
         "text-rendering": "geometricPrecision",
         "white-space": "normal" if wrapped else "pre", "user-select": "none",
@@ -47,7 +47,7 @@ def label_css(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _h
     if bound:
         # Laid into the control's width, which it does not widen.
         declared |= {"width": "0", "min-width": "100%", "text-align": place_}
-    if part.within is not None:
+    if part.box is not None:
         declared |= _within(part, control, exact)
     if part.case == "capitals":
         declared["text-transform"] = "uppercase"
@@ -61,7 +61,7 @@ def own_text_css(control: Control, part: Label, selector: str) -> dict[str, Decl
         return {}
     text = control.text if part.text is None else part.text
     # It lies over the text at rest, which keeps its room: states never change the element's size.
-    across, down = px(control.body.padding[0]), "50%"
+    across, down = px(control.outline.padding[0]), "50%"
     lies = {"left": across, "right": across} if part.flow != "one-line" else {
         "start": {"left": across}, "end": {"right": across}, "centre": {"left": "50%"}}[part.align]
     back = "-50%" if lies == {"left": "50%"} else "0px"
@@ -81,7 +81,7 @@ def _off_middle(part: Label, control: Control) -> float:
 
 def _within(part: Label, control: Control, exact: float) -> Declarations:
     """A box of its own: where it is set, and how far the text's own box lies back from there."""
-    area = part.within
+    area = part.box
     assert area is not None
     share = _share(part, control)
     back = {0.0: "0px", 0.5: "-50%", 1.0: "-100%"}[share]
@@ -101,9 +101,9 @@ def _within(part: Label, control: Control, exact: float) -> Declarations:
 
 def _room(part: Label, control: Control) -> float:
     """The width in px that a label may fill at the designed size."""
-    if part.within is None:
-        return control.size[0] - 2 * control.body.padding[0]
-    return part.within.width[0] * control.size[0] + part.within.width[1]
+    if part.box is None:
+        return control.size[0] - 2 * control.outline.padding[0]
+    return part.box.width[0] * control.size[0] + part.box.width[1]
 
 
 def _share(part: Label, control: Control) -> float:
@@ -116,7 +116,7 @@ def _share(part: Label, control: Control) -> float:
 def text_pivot(part: Label, control: Control) -> str:
     """The pivot of a turned label, counted from the browser's box of its text."""
     (x, y), (width, height) = part.pivot, control.size
-    if part.within is not None:
+    if part.box is not None:
         left, top = text_corner(part, control)
         return f"{px(x * width - left)} {px(y * height - top)}"
     off = px((y - 0.5) * height - _off_middle(part, control))
@@ -127,7 +127,7 @@ def text_pivot(part: Label, control: Control) -> str:
 
 def text_corner(part: Label, control: Control) -> tuple[float, float]:
     """The top left of the browser's box of a text in a box of its own, in px."""
-    area, (width, height) = part.within, control.size
+    area, (width, height) = part.box, control.size
     assert area is not None
     across, _ = label_size(part, own_text(part, control.text))
     spare = _room(part, control) - across

@@ -6,7 +6,7 @@ import base64
 from typing import Any
 
 from mektel.core.drawings import icon_paths
-from mektel.core.kit import BODY, Body, Control, Kit
+from mektel.core.kit import OUTLINE, Control, ControlOutline, Kit
 from mektel.core.look import FillLook, LineLook, parse_flags
 from mektel.core.look.holding import MARK
 from mektel.core.look.parts import line_band, tucked_growth
@@ -28,7 +28,7 @@ def baked_reason(control: Control, layer_id: str) -> str:
     """Why CSS cannot draw a layer; empty if it can, in every state."""
     icons = set()
     for flags in states_of(control):
-        part, body = control.part_in(layer_id, flags), control.part_in(BODY, flags)
+        part, body = control.part_in(layer_id, flags), control.part_in(OUTLINE, flags)
         own = getattr(part, "outline", None)
         free = not is_round(body if own is None else own)
         if part.kind == "bevel":
@@ -59,7 +59,7 @@ def layer_css(
 ) -> dict[str, Declarations]:
     """Selectors within the shadow root and what they declare for a layer in one state."""
     part = in_box(kit, control, control.part_in(layer_id, flags), flags)
-    body = control.part_in(BODY, flags)
+    body = control.part_in(OUTLINE, flags)
     selector = f'[part="{layer_id}"]'
     more: dict[str, Declarations] = {}
     # A picture lies where it does at rest; what states move it by is left to them.
@@ -134,7 +134,7 @@ def _shadow_values(kit: Kit, part: Any) -> Declarations:
     }
 
 
-def _shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, hidden: bool
+def _shadow(kit: Kit, control: Control, part: Any, body: ControlOutline, _flags: Any, hidden: bool
             ) -> Declarations:
     form = part.outline or body
     tucked = hidden and (form.form != "box" or all(
@@ -150,7 +150,7 @@ def _shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, hidd
     }
 
 
-def _inner_shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any, _hidden: bool
+def _inner_shadow(kit: Kit, control: Control, part: Any, body: ControlOutline, _flags: Any, _hidden: bool
                   ) -> Declarations:
     return _shadow_values(kit, part) | {
         **place(part.outline, body, control.size, 0),
@@ -158,7 +158,7 @@ def _inner_shadow(kit: Kit, control: Control, part: Any, body: Body, _flags: Any
     }
 
 
-def _fill(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str], _hidden: bool
+def _fill(kit: Kit, control: Control, part: Any, body: ControlOutline, flags: frozenset[str], _hidden: bool
           ) -> Declarations:
     own = part.outline
     if not is_round(body if own is None else own):
@@ -193,7 +193,7 @@ def has_whole_widths(control: Control, layer_id: str) -> bool:
     )
 
 
-def _line(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str], _hidden: bool
+def _line(kit: Kit, control: Control, part: Any, body: ControlOutline, flags: frozenset[str], _hidden: bool
           ) -> Declarations:
     own = part.outline
     if not is_round(body if own is None else own):
@@ -218,7 +218,7 @@ def _line(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[st
     return declared | {"box-shadow": "inset 0 0 0 var(--width) var(--colour)"}
 
 
-def _gloss(kit: Kit, control: Control, part: Any, body: Body) -> tuple[Declarations, Declarations]:
+def _gloss(kit: Kit, control: Control, part: Any, body: ControlOutline) -> tuple[Declarations, Declarations]:
     """The outline, drawn in by the gap, holds a band whose lower corners are half an ellipse."""
     inside = place(part.outline, body, control.size, -part.gap)
     _, height = _size_of(part.outline, control)
@@ -235,7 +235,7 @@ def _gloss(kit: Kit, control: Control, part: Any, body: Body) -> tuple[Declarati
     }
 
 
-def _lens(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str]) -> Declarations:
+def _lens(kit: Kit, control: Control, part: Any, body: ControlOutline, flags: frozenset[str]) -> Declarations:
     declared = _baked(kit, control, part.id, flags, (0.0, 0.0))
     own = part.outline
     if is_round(body if own is None else own):
@@ -290,7 +290,7 @@ def _baked(kit: Kit, control: Control, layer_id: str, flags: frozenset[str],
     return declared | {"border": "1px solid transparent", "border-image": slices}
 
 
-def _icon(kit: Kit, control: Control, part: Any, _body: Body, _flags: Any, _hidden: bool
+def _icon(kit: Kit, control: Control, part: Any, _body: ControlOutline, _flags: Any, _hidden: bool
           ) -> Declarations:
     half = part.size / 2
     return {
@@ -310,7 +310,7 @@ def icon_svg(control: Control, layer: Any) -> str:
     return f'<svg viewBox="0 0 24 24" width="100%" height="100%" overflow="visible">{lines}</svg>'
 
 
-def _symbol(kit: Kit, control: Control, part: Any, body: Body, flags: frozenset[str],
+def _symbol(kit: Kit, control: Control, part: Any, body: ControlOutline, flags: frozenset[str],
             _hidden: bool) -> Declarations:
     look = bare_look(kit, control, part.id, flags)
     assert isinstance(look, FillLook)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from mektel.core.kit import Body, Outlined, OwnOutline
+from mektel.core.kit import ControlOutline, Outlined, OwnOutline
 from mektel.core.shape import AnyOutline, outline_for, polygons
 from mektel.targets.web.values import Declarations, number, percent, px, span
 
@@ -30,7 +30,7 @@ def radius(form: Outlined, size: Size, grow: float) -> str:
     return text
 
 
-def place(own: OwnOutline | None, body: Body, size: Size, grow: float) -> Declarations:
+def place(own: OwnOutline | None, body: ControlOutline, size: Size, grow: float) -> Declarations:
     """Where a round outline's element lies in the control, and its corners."""
     if own is None:
         declared = {"border-radius": radius(body, size, grow)}

@@ -11,7 +11,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup, escape
 
 from mektel.core.kit import (
-    BODY,
+    OUTLINE,
     Control,
     Fill,
     Kit,
@@ -69,8 +69,8 @@ class Web:
         return with_lost(self._plan(kit, control), control, [*lost, *kept.lost])
 
     def _plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
-        shapes = {control.part_in(BODY, {state}).form for state in ("rest", *control.states)}
-        radii = {control.part_in(BODY, {state}).radii for state in ("rest", *control.states)}
+        shapes = {control.part_in(OUTLINE, {state}).form for state in ("rest", *control.states)}
+        radii = {control.part_in(OUTLINE, {state}).radii for state in ("rest", *control.states)}
         joined = len(shapes) > 1 or len(radii) > 1
         plans = []
         for layer in control.layers:
@@ -85,7 +85,7 @@ class Web:
                 continue
             if isinstance(layer, Label) and any(
                     loses_gradient(control.part_in(layer.id, flags))
-                    for flags in combined_states(control.kind)):
+                    for flags in combined_states(control.behaviour)):
                 plans.append(LayerPlan(
                     layer.name, "partly", "letters with a line round them take one colour",
                     differs=True))
@@ -95,7 +95,7 @@ class Web:
             elif joined and layer.kind != "label":
                 why = "where states with different corners join, the later one's hold"
             elif layer.kind in ("fill", "line") and not is_round(
-                getattr(layer, "outline", None) or control.body
+                getattr(layer, "outline", None) or control.outline
             ):
                 why = "its outline stretches with the control"
             plans.append(LayerPlan(layer.name, "native", why))
@@ -156,10 +156,10 @@ class Web:
             parts=[layer.id for layer in control.layers],
             css=control_css(kit, control, driven),
             layers=_elements(control, labels[0] if labels else ""),
-            shaped=not is_round(control.body),
+            shaped=not is_round(control.outline),
             fits=next((one.id for one in fitted), ""),
             fonts=font_faces(control),
-            kind=control.kind,
+            kind=control.behaviour,
             text_part=labels[0] if labels and following else "",
             text_width=round(text_width, 3),
             driven=list({one.name: one for one in driven}.values()),
@@ -168,10 +168,10 @@ class Web:
             text_source=text_source(kept),
             helpers=helpers() if driven or text_source(kept) else "",
             palette=kept.palette,
-            modes=kept.modes,
+            schemes=kept.schemes,
             in_parent=any(one.names & {"parent_width", "parent_height"} for one in kept.values),
             sized=any(one.names & set(SIZES) for one in kept.values),
-            checkable="checked" in states_of(control.kind),
+            checkable="checked" in states_of(control.behaviour),
         )
 
     def shoot(

@@ -72,7 +72,7 @@ class Control(QAbstractButton):
         self._changes: dict[States, Parts] = (
             deepcopy(design.changes) if design.driven else design.changes)
         self._size = list(design.size)
-        self._mode = design.modes[0] if design.modes else ""
+        self._scheme = design.schemes[0] if design.schemes else ""
         self._given = {
             name: checked(name, value, design.parameters[name]) for name, value in given.items()}
         for name, act in actions.items():
@@ -116,15 +116,15 @@ class Control(QAbstractButton):
         if act is not None:
             self.clicked.connect(self._given[name])
 
-    def mode(self) -> str:
-        """The palette's mode that it is drawn in; empty where there is but one."""
-        return self._mode
+    def scheme(self) -> str:
+        """The palette's scheme that it is drawn in; empty where there is but one."""
+        return self._scheme
 
-    def setMode(self, mode: str) -> None:
-        """Draws with the palette of another mode, one of ``design.modes``."""
-        if mode not in self.design.modes:
-            raise ValueError(f"mode must be one of {self.design.modes}, not {mode!r}")
-        self._mode = mode
+    def setScheme(self, scheme: str) -> None:
+        """Draws with the palette of another scheme, one of ``design.schemes``."""
+        if scheme not in self.design.schemes:
+            raise ValueError(f"scheme must be one of {self.design.schemes}, not {scheme!r}")
+        self._scheme = scheme
         self._changed()
 
     def _changed(self) -> None:
@@ -132,7 +132,7 @@ class Control(QAbstractButton):
         self.updateGeometry()
         self.update()
 
-    # What follows parameters, the palette's mode and the size; a control's module says how.
+    # What follows parameters, the palette's scheme and the size; a control's module says how.
 
     def _driven_values(self, box: QRectF, around: QWidget, given: dict[str, Any]
                        ) -> Iterable[Driven]:
@@ -206,9 +206,9 @@ class Control(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         width, height = self._size
-        room_x, room_y = self._rest["body"]["padding"]
+        room_x, room_y = self._rest["outline"]["padding"]
         for label in self._rest.values():
-            if label.get("kind") != "label" or "within" in label:
+            if label.get("kind") != "label" or "box" in label:
                 continue
             if label.get("flow", "one-line") != "one-line":
                 continue
@@ -244,7 +244,7 @@ class Control(QAbstractButton):
 
     def _covers(self, position: QPoint) -> bool:
         """Whether a place lies within the outline."""
-        body, box = self._rest["body"], self.box()
+        body, box = self._rest["outline"], self.box()
         return body_path(body, box, self.design.size).contains(QPointF(position))
 
     def _point_at(self, inside: bool) -> None:
@@ -310,7 +310,7 @@ class Control(QAbstractButton):
         if self.design.isolated:
             # Blended among themselves, not with what the control stands on.
             whole = self._apart(painter, lambda inside: self._paint_parts(inside, parts, held))
-            painter.setOpacity(parts["body"].get("opacity", 1))
+            painter.setOpacity(parts["outline"].get("opacity", 1))
             painter.drawImage(0, 0, whole)
         else:
             self._paint_parts(painter, parts, held)
@@ -330,11 +330,11 @@ class Control(QAbstractButton):
         return whole
 
     def _paint_parts(self, painter: QPainter, parts: Parts, held: set[str]) -> None:
-        body = parts["body"]
+        body = parts["outline"]
         outline = moved(outline_of(body, self.box()), *body["offset"])
         painter.setRenderHints(
             QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        layers = {name: part for name, part in parts.items() if name != "body"}
+        layers = {name: part for name, part in parts.items() if name != "outline"}
         shown = {name: part for name, part in layers.items()
                  if part["visible"] and part["opacity"] > 0}
         gone = tuple(f"{name}--" for name, part in layers.items()

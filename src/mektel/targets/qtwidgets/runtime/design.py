@@ -66,7 +66,7 @@ class Design:
     follows_parent: bool = False
     # What an instance may set: type, lowest, highest, choices.
     parameters: dict[str, tuple[Any, ...]] = field(default_factory=dict)
-    modes: tuple[str, ...] = ()
+    schemes: tuple[str, ...] = ()
     # The content's width as designed: of the text, and of what stands beside it with the gaps.
     text_width: float = 0.0
     beside: float = 0.0

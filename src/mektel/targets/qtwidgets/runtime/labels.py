@@ -63,8 +63,8 @@ def paint_label(
 ) -> None:
     words = shown_text(part, part.get("text", text))
     room = padding
-    if "within" in part:
-        box, room = area(part["within"], box), 0
+    if "box" in part:
+        box, room = area(part["box"], box), 0
     space = box.width() - 2 * room
     flow = part.get("flow", "one-line")
     if flow == "fit":
@@ -76,7 +76,7 @@ def paint_label(
     ascent, descent = metrics.ascent() * share, metrics.descent() * share
     pitch = ascent + descent
     if flow == "wrap":
-        pitch = round(part.get("leading", 1.2) * part["size"])
+        pitch = round(part.get("line_height", 1.2) * part["size"])
     top = box.y() + (box.height() - pitch * len(lines)) / 2
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.WindingFill)

@@ -1,0 +1,144 @@
+"""Kits of earlier formats as data of the present one.
+
+Each step works on plain data that nobody has checked yet: what is not of the form that the format
+has is left as it is, for the reading that follows to name.
+"""
+
+from __future__ import annotations
+
+import io
+import tokenize
+from collections.abc import Callable
+from typing import Any
+
+Data = dict[str, Any]
+# Value names of layers, by what they were called in format 1.
+VALUES_1 = {"asset": "picture", "insets": "slices", "pixels_per_px": "density",
+            "leading": "line_height", "within": "box"}
+# In format 1 the outline was the part ``body``, and a layer could be called ``outline``.
+PARTS_1 = {"body": "outline"}
+
+
+def migrated(data: Data) -> Data:
+    """A kit of any earlier format as one of the present format."""
+    for version, step in STEPS.items():
+        if data.get("format") == version:
+            data = step(data)
+    return data
+
+
+def _from_1(data: Data) -> Data:
+    """Format 2 has the field's words: outline, behaviour, values, schemes, min and max."""
+    kit = _renamed(data, {"figures": "values", "modes": "schemes"}) | {"format": 2}
+    for name in ("palette", "values"):
+        kit = _each(kit, name, lambda entry: _renamed(entry, {"modes": "schemes"}))
+    layer_id = _free_layer_id(data)
+    return _each(kit, "controls", lambda control: _control_1(control, layer_id))
+
+
+def _control_1(control: Data, layer_id: str) -> Data:
+    """A control, or what one derived from another differs in: there lists are keyed by name."""
+    parts = {**PARTS_1, "outline": layer_id}
+    found = _renamed(control, {"body": "outline", "kind": "behaviour", "stretch": "slices"})
+    found = _at(found, "outline", _outline_1)
+    found = _at(found, "content", lambda content: _at(
+        _renamed(content, {"least": "min", "most": "max"}), "items",
+        lambda items: [_part_1(one, layer_id) for one in items]
+        if isinstance(items, list) else items))
+    found = _each(found, "parameters", lambda one: _renamed(one, {"low": "min", "high": "max"}))
+    found = _each(found, "layers", lambda layer: _values_1(
+        {**layer, "id": layer_id} if layer.get("id") == "outline" else layer))
+    if isinstance(found.get("layers"), dict):
+        found["layers"] = _renamed(found["layers"], {"outline": layer_id})
+    if isinstance(found.get("layers in order"), list):
+        found["layers in order"] = [_part_1(one, layer_id) for one in found["layers in order"]]
+    for name, change in (("states", _values_1), ("formulas", _formulas_1(layer_id))):
+        found = _each(found, name, lambda by_part, change=change: {  # type: ignore[misc]
+            part: change(values) if isinstance(values, dict) else values
+            for part, values in _renamed(by_part, parts).items()})
+    return _at(found, "differs", lambda differs: _control_1(differs, layer_id)
+               if isinstance(differs, dict) else differs)
+
+
+def _part_1(part: Any, layer_id: str) -> Any:
+    return layer_id if part == "outline" else part
+
+
+def _values_1(values: Data) -> Data:
+    return _outline_1(_at(_renamed(values, VALUES_1), "outline", _outline_1))
+
+
+def _outline_1(outline: Any) -> Any:
+    if not isinstance(outline, dict):
+        return outline
+    return _each(outline, "joins", lambda join: _renamed(join, {"how": "operation"}))
+
+
+def _formulas_1(layer_id: str) -> Callable[[Data], Data]:
+    """Formulas of a part by the path of the value that they drive."""
+    def change(formulas: Data) -> Data:
+        found = {}
+        for path, text in formulas.items():
+            first, *rest = path.split(".")
+            new = ".".join([VALUES_1.get(first, first), *rest]).replace(".how", ".operation")
+            found[new] = _text_1(text, layer_id) if isinstance(text, str) else text
+        return found
+
+    return change
+
+
+def _text_1(text: str, layer_id: str) -> str:
+    """A formula with parts and values under their new names; as it is if it cannot be read."""
+    try:
+        tokens = list(tokenize.generate_tokens(io.StringIO(text).readline))
+    except (tokenize.TokenError, SyntaxError):
+        return text
+    spots: list[tuple[int, str, str]] = []
+    for before, token, after in zip([None, *tokens], tokens, [*tokens[1:], None], strict=False):
+        if token.type != tokenize.NAME or token.start[0] != 1:
+            continue
+        is_field = before is not None and before.string == "."
+        is_part = not is_field and after is not None and after.string == "."
+        new = token.string
+        if is_field:
+            new = VALUES_1.get(new, new)
+        elif is_part:
+            new = {"body": "outline", "outline": layer_id.replace("-", "_")}.get(new, new)
+        if new != token.string:
+            spots.append((token.start[1], token.string, new))
+    for at, old, new in reversed(spots):
+        text = f"{text[:at]}{new}{text[at + len(old):]}"
+    return text
+
+
+def _free_layer_id(data: Data) -> str:
+    """A name for layers that were called ``outline``, unlike that of any layer of the kit."""
+    text = repr(data.get("controls"))
+    name, count = "outline-layer", 2
+    while repr(name) in text:
+        name, count = f"outline-layer-{count}", count + 1
+    return name
+
+
+def _renamed(data: Data, names: dict[str, str]) -> Data:
+    return {names.get(name, name): value for name, value in data.items()}
+
+
+def _at(data: Data, name: str, change: Callable[[Any], Any]) -> Data:
+    return {**data, name: change(data[name])} if data.get(name) is not None else data
+
+
+def _each(data: Data, name: str, change: Callable[[Data], Data]) -> Data:
+    """``data`` with every object of the list, or keyed list, under a name changed."""
+    entries = data.get(name)
+    if isinstance(entries, list | tuple):
+        made: Any = [change(one) if isinstance(one, dict) else one for one in entries]
+    elif isinstance(entries, dict):
+        made = {key: change(one) if isinstance(one, dict) else one
+                for key, one in entries.items()}
+    else:
+        return data
+    return {**data, name: made}
+
+
+STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1}
