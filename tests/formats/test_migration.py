@@ -1,0 +1,78 @@
+"""Kits of earlier formats open as what they were."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from mektel.core.kit import Kit, kit_from_data
+from mektel.core.look import resolve
+from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
+from mektel.samples import DEMO, starter_files
+
+KEPT = Path(__file__).parents[1] / "data/format-1"
+# Whatever changed its name, in every place where it may stand.
+EVERYTHING: dict[str, object] = {
+    "format": 1, "name": "Pier", "modes": ["day", "night"],
+    "palette": [{"name": "sea", "colour": "#123456", "modes": {"night": "#000000"}}],
+    "figures": [{"name": "gap", "type": "length", "value": 6, "modes": {"night": 3}}],
+    "controls": [{
+        "id": "gate", "name": "Gate", "kind": "hold", "size": [80, 40], "stretch": [8, 4, 8, 4],
+        "body": {"form": "box", "radii": [9, 9, 9, 9], "joins": [
+            {"form": "box", "how": "difference", "width": [0.5, 0]}]},
+        "content": {"items": ["outline", "label"], "least": [20, 20], "most": [90, 90]},
+        "layers": [
+            {"id": "face", "name": "Face", "kind": "fill", "outline": {
+                "form": "box", "joins": [{"form": "box", "how": "union"}]}},
+            {"id": "outline", "name": "Outline", "kind": "icon"},
+            {"id": "art", "name": "Art", "kind": "picture", "insets": [1, 2, 3, 4],
+             "pixels_per_px": 2},
+            {"id": "label", "name": "Label", "kind": "label", "leading": 1.5,
+             "within": {"x": [0.25, 0]}}],
+        "states": {"hover": {"body": {"offset": [0, 1]}, "outline": {"opacity": 0.5},
+                             "label": {"leading": 1.7}}},
+        "formulas": {"rest": {
+            "body": {"radii": "body.padding[0] + body_gap"}, "outline": {"size": "label.size"},
+            "label": {"within.x.1": "outline.size / 2", "leading": "art.pixels_per_px"}}},
+        "parameters": [{"name": "body_gap", "type": "length", "default": 2, "low": 0, "high": 9}],
+    }, {"id": "other", "name": "Other", "base": "gate", "differs": {
+        "body": {"radii": [1, 1, 1, 1]}, "kind": "push",
+        "layers": {"outline": {"opacity": 0.25}, "label": {"leading": 2}},
+        "states": {"hover": {"body": {"offset": [0, 2]}}}}}],
+}
+
+
+@pytest.mark.parametrize("name", [path.stem for path in sorted(KEPT.glob("*.mektel"))])
+def test_a_kit_of_format_1_opens_as_it_was(name: str) -> None:
+    now = {"lantern-ferry": DEMO, **starter_files()}[name]
+    assert read_kit(KEPT / f"{name}.mektel") == read_kit(now)
+
+
+def test_everything_that_has_another_name_is_in_its_place() -> None:
+    kit = kit_from_data(EVERYTHING)
+    gate, other = kit.controls
+    icon = gate.layers[1].id
+    assert icon != "outline" and gate.content and gate.content.items == (icon, "label")
+    assert (kit.schemes, kit.values[0].schemes, kit.palette[0].schemes) == (
+        ("day", "night"), {"night": 3.0}, {"night": "#000000"})
+    assert gate.behaviour == "hold" and gate.slices == (8, 4, 8, 4)
+    assert gate.outline.joins[0].operation == "difference"
+    assert gate.content.min == (20, 20) and gate.content.max == (90, 90)
+    assert gate.layer("art").slices == (1, 2, 3, 4)  # type: ignore[union-attr]
+    assert gate.states["hover"] == {
+        "outline": {"offset": (0, 1)}, icon: {"opacity": 0.5}, "label": {"line_height": 1.7}}
+    assert gate.formulas["rest"] == {
+        "outline": {"radii": "outline.padding[0] + body_gap"}, icon: {"size": "label.size"},
+        "label": {"box.x.1": f"{icon.replace('-', '_')}.size / 2", "line_height": "art.density"}}
+    assert (gate.parameters[0].min, gate.parameters[0].max) == (0, 9)
+    assert other.behaviour == "push" and other.layer(icon).opacity == 0.25
+    assert other.outline.radii == (1, 1, 1, 1) and other.outline.joins == gate.outline.joins
+    assert other.states["hover"]["outline"] == {"offset": (0, 2)}
+    again = kit_from_text(kit_to_text(kit))
+    assert again == kit and resolve(again, again.controls[1]) == resolve(kit, other)
+
+
+def test_a_later_format_is_refused_in_words() -> None:
+    with pytest.raises(Exception, match="newer Mektel"):
+        kit_from_data({**Kit().model_dump(), "format": 3})
