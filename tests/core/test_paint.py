@@ -20,7 +20,7 @@ from mektel.core.kit import (
     edit,
 )
 from mektel.core.look import Margins, resolve, shared_margins
-from mektel.core.look.outlines import body_outline
+from mektel.core.look.outlines import control_outline
 from mektel.core.paint import on_backdrop, render, render_layer
 from mektel.core.paint.alike import alike_columns
 from mektel.core.paint.blur import blurred_coverage
@@ -214,7 +214,7 @@ def test_what_is_turned_covers_its_true_area(scale: int) -> None:
 def test_forms_grow_and_blur_like_their_pixels(form: str) -> None:
     """Growing is by distance, and a blurred form is its Gaussian, whatever the form."""
     body = ControlOutline(form=form, radii=(12,) * 4, rounding=5, points=6)  # type: ignore[arg-type]
-    outline = body_outline(body, 90, 60, (90, 60)).moved(30, 30)
+    outline = control_outline(body, 90, 60, (90, 60)).moved(30, 30)
     mask = coverage(outline, 150, 120)
     assert 0.4 < mask.sum() / (90 * 60) <= 1
     soft = blurred_coverage(outline, 6, 150, 120)
@@ -236,7 +236,7 @@ def test_joined_outlines_are_what_sets_say() -> None:
         join = Join(operation=how, softness=softness, width=(0.5, 0), height=(0.5, 0), x=(0.75, 0),
                     y=(0.25, 0), radii=(0,) * 4)  # type: ignore[arg-type]
         body = ControlOutline(radii=(0,) * 4, joins=(join,))
-        outline = body_outline(body, 80, 40, (80, 40)).moved(10, 10)
+        outline = control_outline(body, 80, 40, (80, 40)).moved(10, 10)
         assert outline.contains(15, 15) != (how == "intersection")
         return float(coverage(outline, 140, 60).sum())
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import Any, Protocol
 
@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.errors import MektelError
-from mektel.core.kit import CONTROL, OUTLINE, REST, Control, Kit
+from mektel.core.kit import Control, Kit
+from mektel.core.look import Margins
 from mektel.core.text import font_file, licence_file
 from mektel.formats.kitfile import write_atomically
-from mektel.targets.driven import Driven
 
 Pixels = NDArray[np.uint8]
 # Called between steps with (done, of, words); returning False asks to stop.
@@ -32,6 +32,7 @@ class CancelledError(MektelError):
 @dataclass(frozen=True)
 class LayerPlan:
     """How a target draws one layer, and why: ``native``, ``baked``, ``partly`` or ``lost``.
+    ``part`` is the layer's name in the state sheet.
 
     With ``differs`` it cannot look as designed, wherever it lies; with ``text_is_fixed`` it is a
     label that cannot say anything else.
@@ -42,6 +43,7 @@ class LayerPlan:
     why: str = ""
     differs: bool = False
     text_is_fixed: bool = False
+    part: str = ""
 
 
 @dataclass(frozen=True)
@@ -59,9 +61,14 @@ class OutFile:
 
 @dataclass(frozen=True)
 class Shot:
-    """How a running control is to be photographed: which control, in which state."""
+    """How a running control is to be photographed: which control, in which state.
+
+    ``size`` (width, height) and ``margins`` round its box are as designed, in px.
+    """
 
     control: Control
+    size: tuple[float, float]
+    margins: Margins
     state: str
     flags: frozenset[str]
     text: str | None
@@ -123,25 +130,6 @@ class Target(Protocol):
         """
 
 
-def with_lost(
-    plans: list[LayerPlan], control: Control, lost: list[tuple[Driven, str]]
-) -> list[LayerPlan]:
-    """Plans that also say which values cannot follow their formulas in shipped code."""
-    told: dict[str, list[str]] = {}
-    for one, why in lost:
-        part = control.layer(one.part).name if one.part not in (OUTLINE, CONTROL) else ""
-        told.setdefault(part, []).append(f"{one.path} does not follow: {why}")
-    found = [
-        plan if plan.layer not in told else replace(
-            plan, how="partly" if plan.how == "native" else plan.how,
-            why="; ".join([*([plan.why] if plan.why else []), *dict.fromkeys(told[plan.layer])]))
-        for plan in plans
-    ]
-    if "" in told:
-        found.append(LayerPlan("Outline", "partly", "; ".join(dict.fromkeys(told[""]))))
-    return found
-
-
 def write_files(files: list[OutFile], folder: Path, progress: Progress | None = None) -> list[Path]:
     """Writes files below ``folder``, each atomically. Nothing lands outside it."""
     root = folder.resolve()
@@ -166,18 +154,11 @@ def camel(identifier: str) -> str:
     return "".join(word.capitalize() for word in identifier.split("-"))
 
 
-def font_files(controls: list[Control], folder: PurePosixPath) -> list[OutFile]:
-    """The fonts that labels use in any state, and their licence."""
-    used = {
-        (part.family, part.weight)
-        for control in controls
-        for layer in control.layers if layer.kind == "label"
-        for state in (REST, *control.states)
-        for part in [control.part_in(layer.id, {state})]
-    }
+def font_files(fonts: Iterable[tuple[str, int]], folder: PurePosixPath) -> list[OutFile]:
+    """Font files by family and weight, and their licences."""
+    used = sorted(set(fonts))
     files = [
-        OutFile(folder / font_file(*one).name, font_file(*one).read_bytes()) for one in sorted(used)
-    ]
+        OutFile(folder / font_file(*one).name, font_file(*one).read_bytes()) for one in used]
     for family in sorted({family for family, _ in used}):
         name = f"OFL-{family.replace(' ', '')}.txt"
         files.append(OutFile(folder / name, licence_file(family).read_bytes(), "text"))

@@ -8,25 +8,26 @@ from __future__ import annotations
 
 from typing import Any
 
-from mektel.core.kit import OUTLINE, Area, Control, Kit
-from mektel.core.look import resolve
-from mektel.core.shape import FreeOutline
+from mektel.core.kit import Area
+from mektel.core.shape import AnyOutline, FreeOutline
+
+Pair = tuple[float, float]
 
 
-def in_box(kit: Kit, control: Control, part: Any, flags: frozenset[str]) -> Any:
-    """A layer in a state with its places as shares of the control's box."""
+def in_box(part: Any, outline: AnyOutline, offset: Pair, size: Pair) -> Any:
+    """A layer with its places as shares of the control's box of ``size`` px.
+
+    ``outline`` is the control's at that size, moved by ``offset``.
+    """
     fields = type(part).model_fields
     own, box = getattr(part, "outline", None), getattr(part, "box", None)
     spot = getattr(part, "at", None) if "at" in fields else None
     if own is None and box is None and spot is None:
         return part
-    outline = resolve(kit, control, flags).outline
     if not isinstance(outline, FreeOutline) or outline.width <= 0 or outline.height <= 0:
         return part
-    offset = control.part_in(OUTLINE, flags).offset
-    width, height = control.size
-    across = ((outline.x - offset[0]) / width, outline.width / width)
-    down = ((outline.y - offset[1]) / height, outline.height / height)
+    across = ((outline.x - offset[0]) / size[0], outline.width / size[0])
+    down = ((outline.y - offset[1]) / size[1], outline.height / size[1])
     changes: dict[str, Any] = {}
     if own is not None:
         changes["outline"] = _placed(own, across, down)
@@ -37,7 +38,7 @@ def in_box(kit: Kit, control: Control, part: Any, flags: frozenset[str]) -> Any:
     return part.model_copy(update=changes)
 
 
-def _placed(area: Area, across: tuple[float, float], down: tuple[float, float]) -> Any:
+def _placed(area: Area, across: Pair, down: Pair) -> Any:
     """An area of a box that begins at a share and takes a share of another, as an area of that."""
     return area.model_copy(update={
         "x": (across[0] + area.x[0] * across[1], area.x[1]),

@@ -26,6 +26,7 @@ from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
 from mektel.targets.match import Compared, Match
+from mektel.targets.sheet import Sheet, sheet_of
 from mektel.targets.shipping import ship
 
 BACKDROP = "#E9E2D3"
@@ -77,19 +78,19 @@ def verify(
     labelled: dict[str, bool] = {}
     fixed: dict[str, bool] = {}
     for control in chosen:
-        plain = settled(kit, control)
+        sheet = sheet_of(kit, control)
         fixed[control.id] = _text_is_fixed(target, kit, control)
-        labelled[control.id] = has_label(plain) and not fixed[control.id]
+        labelled[control.id] = has_label(sheet) and not fixed[control.id]
         # As it says by itself, but for what has to be given.
-        own = plain.text if any(one.name == "text" and one.required
-                                for one in control.parameters) else None
-        for state, flags in _wanted(plain, target, only):
-            places = _places(kit, plain) if state == REST else ()
-            shots.append(Shot(plain, state, flags, own, scale, places))
+        own = sheet.text if any(one.name == "text" for one in sheet.required) else None
+        base = Shot(control, sheet.size, sheet.margins, REST, frozenset(), own, scale)
+        for state, flags in _wanted(control, target, only):
+            places = _places(sheet) if state == REST else ()
+            shots.append(replace(base, state=state, flags=flags, places=places))
             if labelled[control.id]:
-                shots.append(Shot(plain, state, flags, "", scale))
+                shots.append(replace(base, state=state, flags=flags, text=""))
         # Last of all: what was set stays.
-        shots += [Shot(plain, REST, frozenset(), None, scale, arguments=((name, value),))
+        shots += [replace(base, text=None, arguments=((name, value),))
                   for name, value in _other_arguments(control) if target.combines]
     taken = target.shoot(kit, shots, folder, BACKDROP, report)
     found = {(t.shot.control.id, t.shot.state, t.shot.text == ""): t for t in taken
@@ -97,18 +98,18 @@ def verify(
     said = {t.shot.control.id: t for t in taken if t.shot.arguments}
     matches = []
     for control in chosen:
-        plain = settled(kit, control)
-        excused = {layer.id for layer, plan in zip(
-            plain.layers, target.plan(kit, control), strict=False) if plan.differs}
-        for state, flags in _wanted(plain, target, only):
+        sheet = sheet_of(kit, control)
+        excused = {sheet.part(plan.part).path for plan in target.plan(kit, control)
+                   if plan.differs}
+        for state, flags in _wanted(control, target, only):
             full = found.get((control.id, state, False))
             if full is None:
                 raise TargetError(f"{target.title}: no picture of {control.name}, {state}.")
             bare = found.get((control.id, state, True))
-            if not labelled[control.id] or _has_own_text(plain, flags):
+            if not labelled[control.id] or _has_own_text(sheet, flags):
                 bare = None
             match = replace(_match(kit, control, state, flags, scale, full, bare, excused),
-                            has_own_text=_has_own_text(plain, flags) and not fixed[control.id])
+                            has_own_text=_has_own_text(sheet, flags) and not fixed[control.id])
             if state == REST and (other := said.get(control.id)) and match.text == match.meant:
                 given = dict(other.shot.arguments)
                 match = replace(match, text=other.text,
@@ -119,15 +120,14 @@ def verify(
 
 def _text_is_fixed(target: Target, kit: Kit, control: Control) -> bool:
     """Whether every text of the control is in a picture."""
-    return all(plan.text_is_fixed for layer, plan in zip(
-        settled(kit, control).layers, target.plan(kit, control), strict=False)
-        if layer.kind == "label")
+    sheet = sheet_of(kit, control)
+    return all(plan.text_is_fixed for plan in target.plan(kit, control)
+               if plan.part and sheet.part(plan.part).kind == "label")
 
 
-def _has_own_text(control: Control, flags: frozenset[str]) -> bool:
+def _has_own_text(sheet: Sheet, flags: frozenset[str]) -> bool:
     """Whether a label says something of its own in a state, whatever the control's text."""
-    labels = [control.part_in(layer.id, flags) for layer in control.layers
-              if layer.kind == "label"]
+    labels = [part.states[flags].values for part in sheet.layers if part.kind == "label"]
     return any(label.visible and label.text for label in labels)
 
 
@@ -182,10 +182,10 @@ def _can_be_told_apart(first: Pixels, second: Pixels) -> bool:
     return bool((abs(first.astype(int) - second.astype(int)) > ROUNDING).any())
 
 
-def _places(kit: Kit, control: Control) -> tuple[tuple[float, float], ...]:
+def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
     """Places about the box, in px from its top left, where the pointer is tried."""
-    outline = resolve(kit, control).outline
-    width, height = control.size
+    outline = sheet.shape(frozenset())
+    width, height = sheet.size
     across, down = TRIED
     found = []
     for row in range(down):
@@ -199,10 +199,9 @@ def _places(kit: Kit, control: Control) -> tuple[tuple[float, float], ...]:
     return tuple(found)
 
 
-def _within(kit: Kit, control: Control, taken: Taken, scale: int) -> Taken:
+def _within(taken: Taken, scale: int) -> Taken:
     """A shot cut to the room that the design needs: shipped code may keep more, for arguments."""
-    margins = shared_margins(kit, control)
-    width, height = settled(kit, control).size
+    margins, (width, height) = taken.shot.margins, taken.shot.size
     x, y = (round((at - room) * scale) for at, room in zip(
         taken.box, (margins.left, margins.top), strict=False))
     if x <= 0 and y <= 0:
@@ -215,12 +214,12 @@ def _within(kit: Kit, control: Control, taken: Taken, scale: int) -> Taken:
 
 
 def _apart(
-    look: Look, excused: set[str], margins: Margins, scale: int
+    look: Look, excused: set[tuple[str, ...]], margins: Margins, scale: int
 ) -> tuple[tuple[slice, slice], ...]:
     """The (rows, columns) of what a target cannot draw as designed, and says so in its plan."""
     found = []
     for layer in look.layers:
-        if layer.id in excused:
+        if any(path[0] == layer.id for path in excused):
             x0, y0, x1, y1 = layer.extent()
             rows, columns = (slice(max(0, math.floor((low + room) * scale)),
                                    max(0, math.ceil((high + room) * scale)))
@@ -229,8 +228,8 @@ def _apart(
     return tuple(found)
 
 
-def has_label(control: Control) -> bool:
-    return bool(control.text) and any(layer.kind == "label" for layer in control.layers)
+def has_label(sheet: Sheet) -> bool:
+    return bool(sheet.text) and any(part.kind == "label" for part in sheet.layers)
 
 
 def designed_picture(
@@ -244,12 +243,12 @@ def designed_picture(
 
 def _match(
     kit: Kit, control: Control, state: str, flags: frozenset[str], scale: int,
-    full: Taken, bare: Taken | None, excused: set[str],
+    full: Taken, bare: Taken | None, excused: set[tuple[str, ...]],
 ) -> Match:
     text = settled(kit, control).text
     designed = designed_picture(kit, control, flags, text, scale)
-    full = _within(kit, control, full, scale)
-    bare = None if bare is None else _within(kit, control, bare, scale)
+    full = _within(full, scale)
+    bare = None if bare is None else _within(bare, scale)
     if designed.shape != full.pixels.shape:
         ran, meant = full.pixels.shape, designed.shape
         raise TargetError(

@@ -22,7 +22,7 @@ from mektel.core.kit import (
 )
 from mektel.core.kit import edit as edits
 from mektel.core.kit.paths import value_at
-from mektel.core.look import settle
+from mektel.core.look import problems_of
 
 Place = tuple[str, str]  # part and path
 SPANS = ("x", "y", "width", "height")  # of a box of a layer's own: a share and px
@@ -119,7 +119,7 @@ def formula_problem(bench: Workbench, place: Place, text: str) -> str:
         return ""
     try:
         kit = parameter_edits.set_formula(bench.kit, control.id, state, *place, text)
-        found = settle(kit, kit.control(control.id)).problems
+        found = problems_of(kit, kit.control(control.id))
     except MektelError as error:
         return str(error)
     mine = [one for one in found if (one.part, one.path) == place]

@@ -43,7 +43,6 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Control
 from mektel.core.kit import edit as edits
 from mektel.core.look import (
-    held_ids,
     holdable,
     holds_looks,
     parse_flags,
@@ -157,8 +156,8 @@ class StripCard(ShowsPictures, QWidget):
         )
         ground = CHECKER if whole else "#5E6B67" if light else "#EFEAE0"
         paint_backdrop(painter, box, ground, 3, 6)
-        words = "hidden" if not part.visible else "choose one" if part.kind == "look" and len(
-            held_ids(settled(bench.drawn, control), self.part_id)) == 1 else ""
+        words = "hidden" if not part.visible else "choose one" if part.kind == "look" and (
+            self.part_id not in {layer.id for layer in look.layers}) else ""
         if words:
             painter.setPen(QColor("#F4EFE4" if light else "#55625F"))
             painter.setFont(ui_font(11))

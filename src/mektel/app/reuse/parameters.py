@@ -26,7 +26,7 @@ from mektel.app.reuse.values import STARTS, TYPES, show_value, small, typed_valu
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import CONTROL, Control, Kit, Parameter, parameter_edits
-from mektel.core.look import settle
+from mektel.core.look import problems_of
 
 COLUMNS = (("name", 3), ("type", 3), ("default", 4), ("", 2), ("limits or choices", 3),
            ("drives", 6), ("", 1))
@@ -198,7 +198,7 @@ class ParameterTable(QFrame):
         if shape != self._built:
             self._built = shape
             self._build(control)
-        found = settle(self.bench.drawn, control).problems
+        found = problems_of(self.bench.drawn, control)
         problems = {(one.condition, one.part, one.path): one.text for one in found}
         for parameter in control.parameters:
             self.rows[parameter.name].show_parameter(parameter, control, problems)

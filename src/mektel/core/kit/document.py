@@ -100,8 +100,6 @@ class Control(Frozen):
         default_factory=dict, exclude_if=_is_empty)
     parameters: tuple[Parameter, ...] = Field(default=(), max_length=64, exclude_if=_is_empty)
     variations: tuple[Variation, ...] = Field(default=(), max_length=64, exclude_if=_is_empty)
-    # Set on what settling has made: plain values only, nothing left to work out. Never written.
-    settled: Annotated[bool, Field(exclude=True)] = False
 
     @model_validator(mode="after")
     def _is_consistent(self) -> Self:

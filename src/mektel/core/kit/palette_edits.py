@@ -6,21 +6,22 @@ import keyword
 import re
 import unicodedata
 from collections.abc import Callable, Iterable
-from functools import cache
-from typing import Any, get_args
+from typing import Any
 
 from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
 from mektel.core.formula import FUNCTIONS, FormulaError, Value, evaluate, parse
-from mektel.core.kit.document import CONTROL, Control, Kit, fault_of, is_colour
+from mektel.core.kit.colours_in import recoloured
+from mektel.core.kit.document import CONTROL, Control, Kit, fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import value_names
 from mektel.core.kit.palette import PaletteValue, Swatch
 from mektel.core.kit.parameter_edits import formulas_of, renamed
-from mektel.core.kit.values import Frozen
 
 SIZES = ("width", "height", "parent_width", "parent_height")
+# What may be a colour though it is called otherwise: a parameter's default, an instance's value.
+ARGUMENTS = ("default", "arguments")
 
 
 def in_scheme(kit: Kit, scheme: str) -> Kit:
@@ -220,41 +221,9 @@ def _control_with_name(
     return control.model_copy(update=fields) if fields else control
 
 
-def _with_name(value: Any, old: str, new: str, key: str) -> Any:
+def _with_name(value: Any, old: str, new: str, key: str = "") -> Any:
     """A value with a palette name in it changed; the same object where there is none."""
-    if isinstance(value, str):
-        named = is_colour(key) or key in ("default", "arguments")
-        return new if named and value == old else value
-    if isinstance(value, tuple):
-        found = tuple(_with_name(one, old, new, key) for one in value)
-        return found if any(a is not b for a, b in zip(found, value, strict=True)) else value
-    if isinstance(value, dict):
-        made = {k: _with_name(v, old, new, key if key == "arguments" else k)
-                for k, v in value.items()}
-        return made if any(made[k] is not value[k] for k in value) else value
-    if isinstance(value, Frozen):
-        data = value.__dict__
-        differing = {}
-        for name in _may_name(type(value)):
-            changed = _with_name(data[name], old, new, name)
-            if changed is not data[name]:
-                differing[name] = changed
-        return value.model_copy(update=differing) if differing else value
-    return value
-
-
-@cache
-def _may_name(model: type[Frozen]) -> tuple[str, ...]:
-    """The fields of a model that may have a palette name in them: colours, and what holds some."""
-    return tuple(
-        name for name, field in model.model_fields.items()
-        if is_colour(name) or name in ("default", "arguments") or _holds_models(field.annotation))
-
-
-def _holds_models(kind: Any) -> bool:
-    if isinstance(kind, type) and issubclass(kind, Frozen):
-        return True
-    return any(map(_holds_models, get_args(kind)))
+    return recoloured(value, lambda colour: new if colour == old else colour, key, ARGUMENTS)
 
 
 def users_of(kit: Kit, name: str) -> list[str]:

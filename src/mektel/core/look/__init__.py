@@ -1,7 +1,9 @@
-"""Kit + control + state + size + text -> a :class:`Look`: only numbers, in paint order."""
+"""Kit + control + states + size + text -> a :class:`Pose`: every part with all its values; and a
+pose -> a :class:`Look`: only numbers, in paint order.
+"""
 
 from mektel.core.kit.conditions import parse_flags
-from mektel.core.look.holding import held_ids, holdable, holders, holds_looks, whose
+from mektel.core.look.holding import holdable, holders, holds_looks
 from mektel.core.look.look import (
     BevelLook,
     FillLook,
@@ -18,15 +20,43 @@ from mektel.core.look.look import (
     StrokeLook,
 )
 from mektel.core.look.paints import RGBA, Gradient
+from mektel.core.look.pose import Pose, PosedLayer, pose, problems_of
 from mektel.core.look.propose import propose_states
-from mektel.core.look.resolve import natural_size, resolve, shared_margins
+from mektel.core.look.resolve import look_of, natural_size, resolve, shared_margins
 from mektel.core.look.settle import Problem, Settled, followed, settle, settled
 
 __all__ = [
-    "RGBA", "BevelLook", "FillLook", "Gradient", "GroupLook", "InnerShadowLook", "LabelLook",
-    "LayerLook", "LensLook", "LineLook", "Look", "Margins", "PictureLook", "Problem", "Settled",
-    "ShadowLook", "StrokeLook", "followed", "held_ids", "holdable", "holders", "holds_looks",
+    "RGBA",
+    "BevelLook",
+    "FillLook",
+    "Gradient",
+    "GroupLook",
+    "InnerShadowLook",
+    "LabelLook",
+    "LayerLook",
+    "LensLook",
+    "LineLook",
+    "Look",
+    "Margins",
+    "PictureLook",
+    "Pose",
+    "PosedLayer",
+    "Problem",
+    "Settled",
+    "ShadowLook",
+    "StrokeLook",
+    "followed",
+    "holdable",
+    "holders",
+    "holds_looks",
+    "look_of",
     "natural_size",
-    "parse_flags", "propose_states",
-    "resolve", "settle", "settled", "shared_margins", "whose",
+    "parse_flags",
+    "pose",
+    "problems_of",
+    "propose_states",
+    "resolve",
+    "settle",
+    "settled",
+    "shared_margins",
 ]

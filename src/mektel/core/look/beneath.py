@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from mektel.core.kit import OUTLINE, Control, Fill, Kit
-from mektel.core.look.resolve import parse_flags
+from mektel.core.kit import OUTLINE, Control, Fill, Kit, parse_flags
 
 
 def colour_beneath(kit: Kit, control: Control, state: str, part_id: str) -> str:

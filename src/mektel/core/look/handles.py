@@ -9,13 +9,12 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from mektel.core.kit import OUTLINE, Control, HeldLook, Kit, Stop
+from mektel.core.kit import OUTLINE, Control, HeldLook, Kit, Stop, parse_flags
 from mektel.core.kit.layers import Drawn, Light, Painted
-from mektel.core.look.holding import whose
-from mektel.core.look.outlines import body_outline, own_outline
+from mektel.core.look.outlines import control_outline, own_outline
 from mektel.core.look.paints import free_ends
 from mektel.core.look.parts import is_turned
-from mektel.core.look.resolve import parse_flags, resolve
+from mektel.core.look.resolve import resolve
 from mektel.core.look.settle import settled
 
 Point = tuple[float, float]
@@ -71,7 +70,7 @@ def paint_box(control: Control, state: str, part_id: str) -> Box:
     """The box that a part's places are shares of."""
     flags = parse_flags(state)
     body = control.part_in(OUTLINE, flags)
-    outline = body_outline(body, *control.size, control.size)
+    outline = control_outline(body, *control.size, control.size)
     if part_id != OUTLINE:
         part = control.part_in(part_id, flags)
         own = getattr(part, "outline", None)
@@ -118,7 +117,7 @@ def laid_at(kit: Kit, control: Control, state: str, part_id: str) -> Point | Non
     if control.content is None or part_id not in control.content.items:
         return None
     look = resolve(kit, control, parse_flags(state))
-    boxes = [one.extent() for one in look.layers if whose(one.id) == part_id]
+    boxes = [one.extent() for one in look.layers if one.id == part_id]
     if not boxes:
         return None
     return ((min(b[0] for b in boxes) + max(b[2] for b in boxes)) / 2,

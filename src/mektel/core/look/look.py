@@ -212,6 +212,12 @@ class GroupLook:
     matrix: tuple[float, ...] | None = None
     blend: str = "normal"
 
+    @property
+    def passes_through(self) -> bool:
+        """Whether its members can be drawn one by one, as if they were in no group."""
+        return (self.opacity == 1 and self.matrix is None and self.blend == "normal"
+                and all(member.blend == "normal" for member in self.members))
+
     def extent(self) -> Box:
         boxes = [member.extent() for member in self.members]
         x0, y0 = min(b[0] for b in boxes), min(b[1] for b in boxes)

@@ -19,7 +19,7 @@ from mektel.core.shape import (
 ROUND = ("box", "capsule", "ellipse")
 
 
-def body_outline(body: ControlOutline, width: float, height: float, designed: tuple[float, float]
+def control_outline(body: ControlOutline, width: float, height: float, designed: tuple[float, float]
                  ) -> AnyOutline:
     """The control's outline in its box, offset included.
 

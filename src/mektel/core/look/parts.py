@@ -6,10 +6,10 @@ import math
 from collections.abc import Callable
 from dataclasses import replace
 from functools import lru_cache
-from typing import Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 from mektel.core.drawings import icon_lines, symbol_contours
-from mektel.core.kit import ControlOutline, Fill, Kit, Label, Line, Stop
+from mektel.core.kit import Fill, Label, Line, Stop
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.layers import LayerBase, Painted
 from mektel.core.look.look import (
@@ -31,11 +31,20 @@ from mektel.core.look.words import label_looks
 from mektel.core.shape import AnyOutline, from_points, outline_for, polygons
 from mektel.core.shape.dashes import dashes
 
-BLACK: RGBA = (0.0, 0.0, 0.0, 1.0)
+if TYPE_CHECKING:
+    from mektel.core.look.pose import Pose
 
 
-def rgba(kit: Kit, colour: str, opacity: float = 1.0) -> RGBA:
-    red, green, blue, alpha = _from_hex(kit.colour(colour))
+class Colours(Protocol):
+    """What knows named colours: a kit, or a pose."""
+
+    def colour(self, value: str) -> str:
+        """A colour as #RRGGBB or #RRGGBBAA."""
+
+
+def rgba(colours: Colours, colour: str, opacity: float = 1.0) -> RGBA:
+    """A colour, or the name of one of ``colours`` (a kit or a pose), as straight sRGB."""
+    red, green, blue, alpha = _from_hex(colours.colour(colour))
     return red, green, blue, alpha * opacity
 
 
@@ -48,11 +57,10 @@ def _from_hex(colour: str) -> RGBA:
 
 
 class Scene:
-    """What a layer is resolved against: its kit, the control's outline, and what lies in front."""
+    """What a layer is resolved against: the pose, the control's outline, and what lies in front."""
 
-    def __init__(self, kit: Kit, body: ControlOutline, box: AnyOutline, text: str, above: list[Any]
-                 ) -> None:
-        self.kit, self.body, self.box, self.text, self.above = kit, body, box, text, above
+    def __init__(self, pose: Pose, box: AnyOutline, above: list[Any]) -> None:
+        self.pose, self.box, self.above = pose, box, above
 
     def outline(self, part: Any) -> AnyOutline:
         own = getattr(part, "outline", None)
@@ -62,10 +70,10 @@ class Scene:
         return self.box.x + at[0] * self.box.width, self.box.y + at[1] * self.box.height
 
     def rgba(self, colour: str, opacity: float = 1.0) -> RGBA:
-        return rgba(self.kit, colour, opacity)
+        return rgba(self.pose, colour, opacity)
 
 
-def layer_looks(scene: Scene, part: Any) -> Primitive | GroupLook | None:
+def layer_look(scene: Scene, part: Any) -> Primitive | GroupLook | None:
     """One layer as a primitive, or as a group where it is several, turned or scaled."""
     turned = is_turned(part) and part.kind != "lens"
     grouped = turned or part.kind in ("light", "progress") or (
@@ -85,17 +93,16 @@ def layer_looks(scene: Scene, part: Any) -> Primitive | GroupLook | None:
     return GroupLook(part.id, tuple(looks), part.opacity, matrix, part.blend)
 
 
-def as_one(scene: Scene, part: LayerBase, looks: list[Any]) -> list[Any]:
+def group_of(scene: Scene, part: LayerBase, looks: list[Any]) -> GroupLook | None:
     """The layers of a held look, moved, turned, faded and blended as one."""
+    if not looks:
+        return None
     looks = [moved(look, *part.move) for look in looks]
-    apart = is_turned(part) or part.opacity < 1 or part.blend != "normal"
-    if not looks or not (apart or any(look.blend != "normal" for look in looks)):
-        return looks
     matrix = None
     if is_turned(part):
         pivot = scene.spot(part.pivot)
         matrix = turning(part, (pivot[0] + part.move[0], pivot[1] + part.move[1]))
-    return [GroupLook(part.id, tuple(looks), part.opacity, matrix, part.blend)]
+    return GroupLook(part.id, tuple(looks), part.opacity, matrix, part.blend)
 
 
 def is_turned(part: LayerBase) -> bool:
@@ -156,7 +163,7 @@ def _span(outline: AnyOutline) -> tuple[float, float, float, float]:
 def _shadow(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
     box = scene.outline(part)
     outline = box.grown(part.spread).moved(*part.offset)
-    hidden = any(is_opaque(scene.kit, above) and lies_with(part, above)
+    hidden = any(is_opaque(scene.pose, above) and lies_with(part, above)
                  for above in scene.above)
     colour = scene.rgba(part.colour, opacity)
     return [ShadowLook(part.id, outline, part.blur / 2, colour, None if hidden else box)]
@@ -186,15 +193,15 @@ def _fill(scene: Scene, part: Fill, opacity: float) -> list[Primitive]:
                 max(1.0, width - 2 * part.origin), max(1.0, height - 2 * part.origin))
         inner = paint_of(scene, part, tile, opacity)
         paint = replace(inner, tile=tile) if isinstance(inner, Gradient) else inner
-    grow = tucked_growth(scene.kit, part, scene.above)
+    grow = tucked_growth(scene.pose, part, scene.above)
     return [FillLook(part.id, outline.grown(grow), paint)]
 
 
-def is_opaque(kit: Kit, part: object) -> bool:
+def is_opaque(colours: Colours, part: object) -> bool:
     if not isinstance(part, Fill) or part.opacity < 1 or part.grow < 0 or not is_plain(part):
         return False
     stops = [Stop(position=0, colour=part.colour)] if part.style == "solid" else part.stops
-    return all(rgba(kit, stop.colour)[3] == 1 for stop in stops)
+    return all(rgba(colours, stop.colour)[3] == 1 for stop in stops)
 
 
 def line_band(part: Line) -> tuple[float, float]:
@@ -203,7 +210,7 @@ def line_band(part: Line) -> tuple[float, float]:
     return outward + part.gap, outward + part.gap - part.width
 
 
-def tucked_growth(kit: Kit, part: Fill, above: list[Any]) -> float:
+def tucked_growth(colours: Colours, part: Fill, above: list[Any]) -> float:
     """A fill's ``grow``, its edge moved under what covers it: the middle of an opaque line, or
     1 px under another opaque fill.
 
@@ -215,11 +222,11 @@ def tucked_growth(kit: Kit, part: Fill, above: list[Any]) -> float:
             continue
         if (isinstance(other, Line) and not other.dash
                 and other.style == "solid" and other.visible
-                and rgba(kit, other.colour, other.opacity)[3] == 1):
+                and rgba(colours, other.colour, other.opacity)[3] == 1):
             outer, inner = line_band(other)
             if inner <= part.grow <= outer:
                 return outer - other.width / 2
-        if is_opaque(kit, other) and other.visible and other.grow >= part.grow:
+        if is_opaque(colours, other) and other.visible and other.grow >= part.grow:
             return part.grow - 1
     return part.grow
 
@@ -283,7 +290,7 @@ def _lens(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
 def _picture(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
     if not part.picture:
         return []
-    pixels = pixels_of(scene.kit.asset(part.picture).png)
+    pixels = pixels_of(scene.pose.kit.asset(part.picture).png)
     box = scene.outline(part)
     left, top, right, bottom = part.slices
     return [PictureLook(

@@ -1,4 +1,4 @@
-"""Resolving: palette links, states and forms are looked up once; what is left is numbers."""
+"""Poses as looks: palette links, forms and places are looked up once; what is left is numbers."""
 
 from __future__ import annotations
 
@@ -7,22 +7,18 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from mektel.core.errors import MektelError
-from mektel.core.kit import (
-    OUTLINE,
-    Control,
-    ControlOutline,
-    Kit,
-    designed_states,
-    parse_flags,
-)
-from mektel.core.look.holding import MARK
+from mektel.core.kit import OUTLINE, Control, ControlOutline, Kit
 from mektel.core.look.layout import natural
 from mektel.core.look.limits import Refused, check_outline, check_size
 from mektel.core.look.look import LayerLook, Look, Margins
-from mektel.core.look.outlines import body_outline
-from mektel.core.look.parts import Scene, as_one, layer_looks
-from mektel.core.look.settle import NOTHING, settle
+from mektel.core.look.outlines import control_outline
+from mektel.core.look.parts import Scene, group_of, layer_look
+from mektel.core.look.pose import Pose, PosedLayer, distinct_sets, pose_of
+from mektel.core.look.settle import NOTHING, Settled, settle
 from mektel.core.remember import Remembered
+
+_looks = Remembered(1024)
+_margins = Remembered()
 
 
 def resolve(
@@ -38,64 +34,48 @@ def resolve(
     ``arguments`` are values for its parameters; the others have their defaults. Raises
     :class:`mektel.core.kit.ArgumentError` for an argument that no parameter takes.
     """
-    control = settle(kit, control, size, arguments, text=text).control
-    held, box = frozenset(flags), size or control.size
-    return _looks.get(
-        (kit.palette, kit.assets, control), (held, box, text),
-        lambda: _resolve(kit, control, held, box, text),
-    )
+    settled = settle(kit, control, size, arguments, text=text)
+    return look_of(pose_of(kit, settled, frozenset(flags), size, text))
 
 
-_looks = Remembered(1024)
-_rooms = Remembered()
+def look_of(pose: Pose) -> Look:
+    """What a pose is drawn as."""
+    return _looks.get((pose,), (), lambda: _look_of(pose))
 
 
-def _resolve(
-    kit: Kit, control: Control, held: frozenset[str], size: tuple[float, float],
-    text: str | None,
-) -> Look:
-    width, height = size
-    body: ControlOutline = control.part_in(OUTLINE, held)
+def outline_of(pose: Pose) -> Any:
+    """The control's outline in a pose; a plain box where it cannot be drawn."""
+    return look_of(pose).outline
+
+
+def _look_of(pose: Pose) -> Look:
+    (width, height), outline = pose.size, pose.outline
     refused: list[Refused] = []
     with _leaving_out(OUTLINE, refused):
-        box = body_outline(body, width, height, control.size)
+        box = control_outline(outline, width, height, pose.designed)
         check_outline(box)
     if refused:
-        box = body_outline(ControlOutline(offset=body.offset), width, height, control.size)
-    parts = [control.part_in(layer.id, held) for layer in control.layers]
-    shown: list[Any] = []
-    hidden: tuple[str, ...] = ()
-    for part in parts:
-        if part.id.startswith(hidden) and hidden:
-            continue
-        if part.visible and part.opacity > 0:
-            shown.append(part)
-        elif part.kind == "look":
-            hidden = (*hidden, part.id + MARK)
-    words = control.text if text is None else text
-    def looks(start: int, end: int) -> list[LayerLook]:
+        box = control_outline(
+            ControlOutline(offset=outline.offset), width, height, pose.designed)
+
+    def looks(layers: tuple[PosedLayer, ...], top: str = "") -> list[LayerLook]:
         found: list[LayerLook] = []
-        at = start
-        while at < end:
-            part = shown[at]
-            scene = Scene(kit, body, box, words, shown[at + 1 :])
-            at += 1
-            if part.kind == "look":
-                after = at
-                while after < end and shown[after].id.startswith(part.id + MARK):
-                    after += 1
-                members = looks(at, after)
-                with _leaving_out(part.id, refused):
-                    found += _of_size(as_one(scene, part, members))
-                at = after
-                continue
-            with _leaving_out(part.id, refused):
-                if (look := layer_looks(scene, part)) is not None:
-                    found += _of_size([look])
+        shown = [layer for layer in layers if layer.values.visible and layer.values.opacity > 0]
+        for at, layer in enumerate(shown):
+            scene = Scene(pose, box, [other.values for other in shown[at + 1 :]])
+            name = top or layer.values.id
+            made: Any = None
+            with _leaving_out(name, refused):
+                if layer.values.kind == "look":
+                    made = group_of(scene, layer.values, looks(layer.members, name))
+                else:
+                    made = layer_look(scene, layer.values)
+                if made is not None:
+                    check_size(made)
+                    found.append(made)
         return found
 
-    layers = tuple(looks(0, len(shown)))
-    return Look(width, height, box, layers, body.opacity, tuple(refused))
+    return Look(width, height, box, tuple(looks(pose.layers)), outline.opacity, tuple(refused))
 
 
 @contextlib.contextmanager
@@ -110,12 +90,6 @@ def _leaving_out(part_id: str, refused: list[Refused]) -> Iterator[None]:
             part_id, f"its values give nothing that can be drawn ({type(error).__name__})"))
 
 
-def _of_size(looks: list[Any]) -> list[Any]:
-    for one in looks:
-        check_size(one)
-    return looks
-
-
 def shared_margins(
     kit: Kit,
     control: Control,
@@ -123,22 +97,23 @@ def shared_margins(
     text: str | None = None,
     arguments: Mapping[str, Any] = NOTHING,
 ) -> Margins:
-    """Room that suffices for every state, so that all pictures of a control have equal bounds."""
-    control = settle(kit, control, size, arguments, text=text).control
-    box = size or control.size
-    return _rooms.get(
-        (kit.palette, kit.assets, control), (box, text),
-        lambda: _shared_margins(kit, control, box, text),
-    )
+    """Room that suffices for every set of states that can hold at once, so that all pictures of a
+    control have equal bounds.
+    """
+    settled = settle(kit, control, size, arguments, text=text)
+    box = size or settled.control.size
+    return _margins.get(
+        (kit.palette, kit.assets, settled.control), (box, text),
+        lambda: margins_of(kit, settled, box, text))
 
 
-def _shared_margins(
-    kit: Kit, control: Control, size: tuple[float, float], text: str | None
+def margins_of(
+    kit: Kit, settled: Settled, size: tuple[float, float], text: str | None = None
 ) -> Margins:
+    """:func:`shared_margins` of what is settled already."""
     margins = Margins()
-    sets = [parse_flags(state) for state in designed_states(control.behaviour, control.states)]
-    for flags in [*sets, frozenset({"hover", "pressed"})]:
-        margins = margins.union(resolve(kit, control, flags, size, text).margins())
+    for flags in dict.fromkeys(distinct_sets(settled).values()):
+        margins = margins.union(look_of(pose_of(kit, settled, flags, size, text)).margins())
     return margins
 
 

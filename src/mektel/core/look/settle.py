@@ -30,14 +30,7 @@ from mektel.core.kit import (
 from mektel.core.kit.document import fault_of, with_values
 from mektel.core.kit.paths import changed_by, value_at
 from mektel.core.look.faces import drawn_as
-from mektel.core.look.holding import (
-    Finder,
-    Inner,
-    held_control,
-    holds_looks,
-    laid_in,
-    with_sizes,
-)
+from mektel.core.look.holding import Inner, held_control, holds_looks, with_sizes
 from mektel.core.look.layout import (
     fitted,
     laid_out,
@@ -65,10 +58,43 @@ class Problem:
         return f"{where if self.condition == REST else f'{where} in {self.condition}'}: {self.text}"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Settled:
+    """A control of plain values: nothing in it is left to work out.
+
+    ``find`` gives the controls whose looks its layers hold; None where none does.
+    """
+
     control: Control
+    find: Finder | None = None
     problems: tuple[Problem, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Finder:
+    """Finds what a layer holds, settled as its variation and text make it.
+
+    ``around`` is the holder's size (width, height) in px, ``under_way`` the ids of all holders.
+    """
+
+    kit: Kit
+    around: tuple[float, float]
+    under_way: tuple[str, ...]
+
+    def __call__(self, layer: HeldLook) -> Inner:
+        kit, around, under_way = self.kit, self.around, self.under_way
+        other = held_control(kit, layer, under_way)
+        variation = next((one for one in other.variations if one.name == layer.variation), None)
+        if layer.variation and variation is None:
+            raise NotFoundError("variation", layer.variation,
+                                [one.name for one in other.variations])
+        arguments = variation.arguments if variation else NOTHING
+        text = layer.text if layer.text is not None else variation.text if variation else None
+        own = settle(kit, other, None, arguments, around, text, under_way).control
+        words = own.text if text is None else text
+        wide, high = natural(own, words)
+        box = (layer.width or wide, layer.height or high)
+        return Inner(settle(kit, other, box, arguments, around, text, under_way), box, words)
 
 
 def settle(
@@ -82,8 +108,6 @@ def settle(
     Raises :class:`ArgumentError` for an argument that no parameter takes. A formula that cannot
     be computed is a problem of the result, and its value stays as it was.
     """
-    if control.settled:
-        return Settled(control)
     holds, moves = holds_looks(control), moves_content(control)
     if not (holds or moves or control.links or control.formulas or arguments or kit.face
             or control.content):
@@ -111,40 +135,16 @@ def _settle(
     work = _Work(kit, linked, size, arguments_for(control.parameters, dict(arguments)), parent)
     work.run()
     made = work.control
-    find = _finder(kit, control, size or made.size, holders)
-    made = with_sizes(made, find)
+    find = Finder(kit, size or made.size, (*holders, control.id)) if holds_looks(control) else None
+    if find is not None:
+        made = with_sizes(made, find)
     words = made.text if text is None else text
     placed = laid_out(made, words, size)
     if made.content is not None and size is None and text is None:
         placed = placed.model_copy(update={"size": fitted(made, words, *placed.size)})
         placed = laid_out(made.model_copy(update={"size": placed.size}), words)
     placed = drawn_as(kit, with_content_moved(placed))
-    whole, lost = laid_in(placed, size, find)
-    problems = (*work.problems, *(Problem(REST, part, "control", why) for part, why in lost))
-    return Settled(_lean(whole).model_copy(update={"settled": True}), problems)
-
-
-def _finder(
-    kit: Kit, control: Control, size: tuple[float, float], holders: tuple[str, ...]
-) -> Finder:
-    """Finds what a layer of the control holds, as its variation and text make it."""
-    under_way = (*holders, control.id)
-
-    def find(layer: HeldLook) -> Inner:
-        other = held_control(kit, layer, under_way)
-        variation = next((one for one in other.variations if one.name == layer.variation), None)
-        if layer.variation and variation is None:
-            raise NotFoundError("variation", layer.variation,
-                                [one.name for one in other.variations])
-        arguments = variation.arguments if variation else NOTHING
-        text = layer.text if layer.text is not None else variation.text if variation else None
-        own = settle(kit, other, None, arguments, size, text, under_way).control
-        words = own.text if text is None else text
-        wide, high = natural(own, words)
-        box = (layer.width or wide, layer.height or high)
-        return Inner(settle(kit, other, box, arguments, size, text, under_way).control, box, words)
-
-    return find
+    return Settled(_lean(placed), find, tuple(work.problems))
 
 
 def _lean(control: Control) -> Control:

@@ -59,10 +59,10 @@ def label_size(part: Label, text: str) -> tuple[float, float]:
 def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     from mektel.core.look.parts import paint_of
 
-    box, across = scene.box, scene.body.padding[0]
+    box, across = scene.box, scene.pose.outline.padding[0]
     if part.box is not None:
         box, across = own_box(part.box, scene.box), 0.0
-    words = shown_text(part, own_text(part, scene.text))
+    words = shown_text(part, own_text(part, scene.pose.text))
     room = box.width - 2 * across
     size = fitted_size(part, words, room)
     lines = broken(part, words, room) if part.flow == "wrap" else [words]

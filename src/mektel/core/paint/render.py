@@ -24,7 +24,6 @@ from mektel.core.look import (
     PictureLook,
     ShadowLook,
     StrokeLook,
-    whose,
 )
 from mektel.core.paint import (
     bevel,
@@ -57,7 +56,10 @@ PAINTERS: dict[type, Callable[[Any, Surface], None]] = {
 
 def draw(look: LayerLook, surface: Surface) -> None:
     """Lays one layer of a look on a surface."""
-    if isinstance(look, GroupLook):
+    if isinstance(look, GroupLook) and look.passes_through:
+        for member in look.members:
+            draw(member, surface)
+    elif isinstance(look, GroupLook):
         group.paint(look, surface, draw)
     else:
         PAINTERS[type(look)](look, surface)
@@ -124,7 +126,7 @@ def render_on(look: Look, scale: float, margins: Margins, behind: bytes) -> Pict
 def render_layer(look: Look, layer_id: str, scale: float, margins: Margins) -> Picture:
     """One layer of a look alone, in the same bounds as the whole."""
     layers = tuple(layer for layer in look.layers
-                   if layer.id == layer_id or whose(layer.id) == layer_id)
+                   if layer.id == layer_id)
     return _render(look, layers, scale, margins)
 
 

@@ -13,7 +13,7 @@ from mektel.core.kit import (
     parse_flags,
     shown_states,
 )
-from mektel.core.look import resolve, settle, whose
+from mektel.core.look import problems_of, resolve, settle
 from mektel.core.look.faces import face_problem
 from mektel.core.look.words import own_text
 from mektel.core.text import lacking
@@ -48,7 +48,7 @@ def findings_of(kit: Kit, control: Control) -> list[Finding]:
             control.id, f"It derives from “{control.base}”, which is not in this kit.",
             "It keeps what it has; right-click it on the shelf to part it from its base."))
     held = {layer.id for layer in control.layers if isinstance(layer, HeldLook)}
-    for problem in settle(kit, control).problems:
+    for problem in problems_of(kit, control):
         lost = problem.part in held and problem.path == "control"
         found.append(Finding(
             control.id, str(problem),
@@ -56,7 +56,7 @@ def findings_of(kit: Kit, control: Control) -> list[Finding]:
             else "Its last good value stays; change that formula or what it names."))
     for state in shown_states(control.behaviour):
         for left in resolve(kit, control, parse_flags(state)).refused:
-            name = next((layer.name for layer in control.layers if layer.id == whose(left.layer)),
+            name = next((layer.name for layer in control.layers if layer.id == left.layer),
                         "Outline")
             found.append(Finding(control.id, f"{name} is left out: {left.why.rstrip('.')}.",
                                  "Change that layer's values, or remove it."))

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from mektel.core.kit import Kit
 from mektel.targets.base import CancelledError, Shot, TargetError
-from mektel.targets.driven import shipped
+from mektel.targets.sheet import sheet_of
 
 RUNNER = Path(__file__).parent / "runner" / "run_controls.py"
 
@@ -32,8 +32,8 @@ def run(
             "state": shot.state, "text": shot.text, "places": shot.places,
             "then": dict(shot.arguments),
             "arguments": {
-                one.name: one.default for one in shipped(kit, shot.control).parameters
-                if one.required and one.type != "action"},
+                one.name: one.default for one in sheet_of(kit, shot.control).required
+                if one.type != "action"},
             "actions": [one.name for one in shot.control.parameters
                         if one.required and one.type == "action"],
         })

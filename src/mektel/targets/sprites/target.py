@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from mektel.core.kit import CONTROL, OUTLINE, Control, Kit, Label, shown_states
-from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, settled, shared_margins
+from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, shared_margins
 from mektel.core.look.parts import rgba
 from mektel.core.paint import on_backdrop, render, render_both
 from mektel.core.slices import control_insets, insets_of, pack, stretch_zones
@@ -31,9 +31,9 @@ from mektel.targets.base import (
     Taken,
     TargetError,
     font_files,
-    with_lost,
 )
-from mektel.targets.driven import shipped
+from mektel.targets.instrument import with_lost
+from mektel.targets.sheet import sheet_of
 
 DENSITIES = (1, 2, 3)
 FORMAT = 1
@@ -79,20 +79,17 @@ class Sprites:
         return [f"{control.id}/"]
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
-        lost = [(one, "it is a picture, made with the defaults")
-                for one in shipped(kit, control).values if one.part not in (OUTLINE, CONTROL)]
-        return with_lost(self._plan(settled(kit, control)), settled(kit, control), lost)
-
-    def _plan(self, control: Control) -> list[LayerPlan]:
+        sheet = sheet_of(kit, control)
         why = {
             "label": "also left out of the -blank pictures, for text of your own",
             "lens": "its tint and rim; a picture cannot bend or blur what lies behind it",
         }
-        return [
-            LayerPlan(layer.name, "partly" if layer.kind == "lens" else "baked",
-                      why.get(layer.kind, ""), differs=False)
-            for layer in control.layers
-        ]
+        plans = [
+            LayerPlan(part.title, "partly" if part.kind == "lens" else "baked",
+                      why.get(part.kind, ""), part=part.name) for part in sheet.layers]
+        return with_lost(plans, [
+            (one, "it is a picture, made with the defaults")
+            for one in sheet.driven if one.part not in (OUTLINE, CONTROL)])
 
     def main_file(self, control: Control) -> PurePosixPath:
         return PurePosixPath(INDEX)
@@ -128,7 +125,8 @@ class Sprites:
             OutFile(PurePosixPath(INDEX), text.encode(), "json"),
             *atlases,
             *(OutFile(sprite.path, sprite.packed[0].result()) for sprite in sprites),
-            *font_files([settled(kit, one) for one in chosen], PurePosixPath("fonts")),
+            *font_files({font for one in chosen for font in sheet_of(kit, one).fonts},
+                        PurePosixPath("fonts")),
         ]
 
     def usage(self, kit: Kit, control: Control) -> tuple[str, str]:

@@ -4,63 +4,64 @@ from __future__ import annotations
 
 from typing import Any
 
-from mektel.core.kit import Control, Label
+from mektel.core.kit import Label
 from mektel.core.text import font_file, shape_line
+from mektel.targets.sheet import Sheet
 
 Metrics = tuple[str, str]
 
 
-def font_alias(part: Label, control: Control) -> str:
+def font_alias(part: Label, sheet: Sheet) -> str:
     """A name of the element's own, so that the page's use of the family is left alone; another
     for each size whose whole-pixel metrics are other shares of it.
     """
-    number = _shares(control, part.family, part.weight).index(_share(part, control))
-    return f"{part.family} ({control.id}{f', {number + 1}' if number else ''})"
+    number = _shares(sheet, part.family, part.weight).index(_share(part, sheet))
+    return f"{part.family} ({sheet.id}{f', {number + 1}' if number else ''})"
 
 
-def _labels(control: Control) -> list[Label]:
+def _labels(sheet: Sheet) -> list[Label]:
     """Every label as it is in any state."""
-    return [part for layer in control.layers for state in ("rest", *control.states)
-            if isinstance(part := control.part_in(layer.id, {state}), Label)]
+    return [state.values for part in sheet.layers if part.kind == "label"
+            for state in part.distinct]
 
 
-def _share(part: Label, control: Control) -> Metrics:
+def _share(part: Label, sheet: Sheet) -> Metrics:
     """Ascent and descent as shares of the size; a hair less than whole, so that no rounding error
     lifts a line above.
     """
-    ascent, descent = whole_metrics(part, control)
+    ascent, descent = whole_metrics(part, sheet)
     return (f"{(ascent - 0.01) / part.size * 100:.3f}%",
             f"{max(0.0, descent - 0.01) / part.size * 100:.3f}%")
 
 
-def _shares(control: Control, family: str, weight: int) -> list[Metrics]:
-    return list(dict.fromkeys(_share(part, control) for part in _labels(control)
+def _shares(sheet: Sheet, family: str, weight: int) -> list[Metrics]:
+    return list(dict.fromkeys(_share(part, sheet) for part in _labels(sheet)
                               if (part.family, part.weight) == (family, weight)))
 
 
-def whole_metrics(label: Label, control: Control) -> tuple[int, int]:
+def whole_metrics(label: Label, sheet: Sheet) -> tuple[int, int]:
     """Ascent and descent in whole px that put the baseline nearest to where it belongs.
 
     Browsers round both, each in its own way; whole ones they take as they are. Their sum is
     even or odd as the height it is centred in, so that it begins on a whole px.
     """
     line = shape_line("", label.family, label.weight, label.size)
-    high = label.line_height * label.size if label.flow == "wrap" else control.size[1]
+    high = label.line_height * label.size if label.flow == "wrap" else sheet.size[1]
     odd = round(high) % 2
     apart = 2 * round((line.ascent - line.descent - odd) / 2) + odd
     ascent = round((line.height + apart) / 2)
     return ascent, max(0, ascent - apart)
 
 
-def font_faces(control: Control) -> list[dict[str, Any]]:
+def font_faces(sheet: Sheet) -> list[dict[str, Any]]:
     """A font face for every family, weight and pair of metrics of a label in any state."""
     found: dict[tuple[str, int], dict[str, Any]] = {}
-    for part in _labels(control):
-        ascent, descent = _share(part, control)
-        alias = font_alias(part, control)
+    for part in _labels(sheet):
+        ascent, descent = _share(part, sheet)
+        alias = font_alias(part, sheet)
         found.setdefault((alias, part.weight), {
-            "family": alias, "weight": part.weight,
+            "family": alias, "weight": str(part.weight),
             "file": f"fonts/{font_file(part.family, part.weight).name}",
-            "ascent": ascent, "descent": descent,
+            "ascentOverride": ascent, "descentOverride": descent,
         })
     return list(found.values())

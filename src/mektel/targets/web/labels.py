@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 import math
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from mektel.core.kit import Control, ControlOutline, Kit, Label
-from mektel.core.look.words import RAISED, fitted_size, label_size, own_text, shown_text
+from mektel.core.kit import Label
+from mektel.core.look.words import RAISED, fitted_size, label_size, shown_text
+from mektel.core.look.words import own_text as text_of
 from mektel.core.text import shape_line
+from mektel.targets.sheet import PartState, Sheet
 from mektel.targets.web.fonts import font_alias, whole_metrics
 from mektel.targets.web.literals import css_string
-from mektel.targets.web.paint import background
-from mektel.targets.web.values import Declarations, hex_colour, number, px, span
+from mektel.targets.web.values import Declarations, number, px, span
+
+if TYPE_CHECKING:
+    from mektel.targets.web.instrument import WebInstrument
+
+SIDE = {"start": "start", "centre": "center", "end": "end"}
+SHARE = {"start": 0.0, "centre": 0.5, "end": 1.0}
 
 
 def loses_gradient(part: Any) -> bool:
@@ -19,25 +26,26 @@ def loses_gradient(part: Any) -> bool:
     return bool(part.style != "solid" and part.edge > 0)
 
 
-def label_css(kit: Kit, control: Control, part: Any, body: ControlOutline, _flags: Any, _hidden: bool
-           ) -> Declarations:
+def declarations(web: WebInstrument, state: PartState) -> Declarations:
     """A label in the control's padded box, or about a spot of a box of its own."""
-    place_ = {"start": "start", "centre": "center", "end": "end"}[part.align]
-    exact = _off_middle(part, control)
-    paint, declared = _text_paint(kit, part, control)
+    part, sheet = state.values, state.sheet
+    exact = _off_middle(part, sheet)
+    paint, declared = _paint(web, state)
     wrapped, bound = part.flow == "wrap", part.flow != "one-line"
     size = part.size
     if part.text is not None and part.flow == "fit":
-        size = fitted_size(part, shown_text(part, part.text), _room(part, control))
+        size = fitted_size(part, shown_text(part, part.text), _room(state))
+    font_size = web.length(state, "size", size)
     declared |= {
         "position": "relative", "grid-area": "1 / 1", "align-self": "center",
-        "justify-self": "stretch" if bound else place_,
-        "padding": f"{px(body.padding[1])} {px(body.padding[0])}",
+        "justify-self": "stretch" if bound else SIDE[part.align],
+        "padding": " ".join(_padding(web, state)),
         "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
         **paint,
-        "font": f'{part.weight} {px(size)} "{font_alias(part, control)}", sans-serif',
+        "font": f'{part.weight} {font_size} "{font_alias(part, sheet)}", sans-serif',
         "line-height": px(round(part.line_height * part.size)) if wrapped else "normal",
-        "letter-spacing": px(part.spacing) if part.spacing else "normal",
+        "letter-spacing": web.length(state, "spacing", part.spacing) if (
+            part.spacing or "spacing" in state.drivers) else "normal",
         "text-rendering": "geometricPrecision",
         "white-space": "normal" if wrapped else "pre", "user-select": "none",
         **({"--size": px(size)} if part.flow == "fit" else {}),
@@ -46,22 +54,43 @@ def label_css(kit: Kit, control: Control, part: Any, body: ControlOutline, _flag
         declared["unicode-bidi"] = "plaintext"  # it runs as its first letter with a direction
     if bound:
         # Laid into the control's width, which it does not widen.
-        declared |= {"width": "0", "min-width": "100%", "text-align": place_}
+        declared |= {"width": "0", "min-width": "100%", "text-align": SIDE[part.align]}
     if part.box is not None:
-        declared |= _within(part, control, exact)
+        declared |= _in_own_box(web, state, exact)
+    elif sheet.beside and part.text is None and sheet.content and sheet.content.place != "centre":
+        declared["margin"] = "0"
     if part.case == "capitals":
         declared["text-transform"] = "uppercase"
-    declared |= _beneath(kit, part)
-    return declared
+    return declared | _beneath(part)
 
 
-def own_text_css(control: Control, part: Label, selector: str) -> dict[str, Declarations]:
+def _padding(web: WebInstrument, state: PartState) -> list[str]:
+    """Above and below, then at the sides; with room for what stands beside the text, so that the
+    element is wide enough for both.
+    """
+    sheet, part = state.sheet, state.values
+    outline = sheet.outline.states[state.flags]
+    across, down = web.pair(outline, "padding", outline.values.padding)
+    if part.text is not None or not sheet.beside or sheet.content is None or (
+            state.part.name in sheet.following):
+        return [down, across]
+    left = {"start": 0.0, "centre": sheet.beside / 2, "end": sheet.beside}[sheet.content.place]
+    more = (sheet.beside - left, left)
+    if across.startswith("var("):
+        sides = [f"calc({across} + {px(one)})" if one else across for one in more]
+    else:
+        sides = [px(outline.values.padding[0] + one) for one in more]
+    return [down, sides[0], down, sides[1]]
+
+
+def own_text(web: WebInstrument, state: PartState, selector: str) -> dict[str, Declarations]:
     """Where a state has another text than rest, it stands in the place of the element's own."""
-    if part.text == control.part(part.id).text:
+    part, sheet = state.values, state.sheet
+    if part.text == state.part.rest.values.text:
         return {}
-    text = control.text if part.text is None else part.text
+    text = sheet.text if part.text is None else part.text
     # It lies over the text at rest, which keeps its room: states never change the element's size.
-    across, down = px(control.outline.padding[0]), "50%"
+    across, down = px(sheet.outline.rest.values.padding[0]), "50%"
     lies = {"left": across, "right": across} if part.flow != "one-line" else {
         "start": {"left": across}, "end": {"right": across}, "centre": {"left": "50%"}}[part.align]
     back = "-50%" if lies == {"left": "50%"} else "0px"
@@ -72,18 +101,18 @@ def own_text_css(control: Control, part: Label, selector: str) -> dict[str, Decl
                                    "top": down, **lies, "translate": f"{back} -50%"}}
 
 
-def _off_middle(part: Label, control: Control) -> float:
+def _off_middle(part: Label, sheet: Sheet) -> float:
     """How far a line lies off where the browser's whole metrics put it, in px."""
     line = shape_line("", part.family, part.weight, part.size)
-    ascent, descent = whole_metrics(part, control)
+    ascent, descent = whole_metrics(part, sheet)
     return (line.ascent - line.descent) / 2 - (ascent - descent) / 2
 
 
-def _within(part: Label, control: Control, exact: float) -> Declarations:
+def _in_own_box(web: WebInstrument, state: PartState, exact: float) -> Declarations:
     """A box of its own: where it is set, and how far the text's own box lies back from there."""
+    part = state.values
     area = part.box
-    assert area is not None
-    share = _share(part, control)
+    share = _share(state)
     back = {0.0: "0px", 0.5: "-50%", 1.0: "-100%"}[share]
     bound = part.flow != "one-line"
     if bound:
@@ -99,50 +128,53 @@ def _within(part: Label, control: Control, exact: float) -> Declarations:
     return found
 
 
-def _room(part: Label, control: Control) -> float:
+def _room(state: PartState) -> float:
     """The width in px that a label may fill at the designed size."""
+    part, sheet = state.values, state.sheet
     if part.box is None:
-        return control.size[0] - 2 * control.outline.padding[0]
-    return part.box.width[0] * control.size[0] + part.box.width[1]
+        return sheet.size[0] - 2 * sheet.outline.rest.values.padding[0]
+    return float(part.box.width[0] * sheet.size[0] + part.box.width[1])
 
 
-def _share(part: Label, control: Control) -> float:
+def _share(state: PartState) -> float:
     """Where in its room a text stands; one too long for it is centred on it."""
-    if label_size(part, own_text(part, control.text))[0] > _room(part, control):
+    part = state.values
+    if label_size(part, text_of(part, state.sheet.text))[0] > _room(state):
         return 0.5
-    return {"start": 0.0, "centre": 0.5, "end": 1.0}[part.align]
+    return SHARE[part.align]
 
 
-def text_pivot(part: Label, control: Control) -> str:
+def pivot(web: WebInstrument, state: PartState) -> str:
     """The pivot of a turned label, counted from the browser's box of its text."""
-    (x, y), (width, height) = part.pivot, control.size
+    part, sheet = state.values, state.sheet
+    (x, y), (width, height) = part.pivot, sheet.size
     if part.box is not None:
-        left, top = text_corner(part, control)
+        left, top = _corner(state)
         return f"{px(x * width - left)} {px(y * height - top)}"
-    off = px((y - 0.5) * height - _off_middle(part, control))
+    off = px((y - 0.5) * height - _off_middle(part, sheet))
     along = {"start": px(x * width), "end": f"calc(100% - {px((1 - x) * width)})"}.get(
         part.align if part.flow == "one-line" else "", f"calc(50% + {px((x - 0.5) * width)})")
     return f"{along} calc(50% + {off})"
 
 
-def text_corner(part: Label, control: Control) -> tuple[float, float]:
+def _corner(state: PartState) -> tuple[float, float]:
     """The top left of the browser's box of a text in a box of its own, in px."""
-    area, (width, height) = part.box, control.size
-    assert area is not None
-    across, _ = label_size(part, own_text(part, control.text))
-    spare = _room(part, control) - across
-    left = area.x[0] * width + area.x[1] + spare * _share(part, control)
+    part, sheet = state.values, state.sheet
+    area, (width, height) = part.box, sheet.size
+    across, _ = label_size(part, text_of(part, sheet.text))
+    spare = _room(state) - across
+    left = area.x[0] * width + area.x[1] + spare * _share(state)
     middle = area.y[0] * height + area.y[1] + (area.height[0] * height + area.height[1]) / 2
-    return left, middle - sum(whole_metrics(part, control)) / 2 + _off_middle(part, control)
+    return left, middle - sum(whole_metrics(part, sheet)) / 2 + _off_middle(part, sheet)
 
 
-def _beneath(kit: Kit, part: Any) -> Declarations:
+def _beneath(part: Any) -> Declarations:
     """What lies under the letters.
 
     A line round them is made of shadows all round, which gives it round corners. Under a line or
     a gradient, light, shade and shadow are filters: text shadows would show through.
     """
-    edge = hex_colour(kit, part.edge_colour)
+    edge = part.edge_colour.lower()
     around = []
     if part.edge > 0:
         count = max(16, 4 * math.ceil(part.edge * 3))
@@ -156,9 +188,8 @@ def _beneath(kit: Kit, part: Any) -> Declarations:
         for dx, dy, (r, g, b, a) in reversed(RAISED):
             tone = f"rgb({round(r * 255)} {round(g * 255)} {round(b * 255)} / {number(a)})"
             found.append((dx, dy * way, 0.0, tone))
-    shade = hex_colour(kit, part.shadow_colour)
     if has_shadow(part):
-        found.append((*part.shadow_offset, part.shadow_blur, shade))
+        found.append((*part.shadow_offset, part.shadow_blur, part.shadow_colour.lower()))
     if part.style == "solid" and not around:
         texts = [f"{px(x)} {px(y)} {px(blur)} {tone}" for x, y, blur, tone in found]
         return {"text-shadow": ", ".join(texts)} if texts else {}
@@ -171,13 +202,16 @@ def _beneath(kit: Kit, part: Any) -> Declarations:
 
 def has_shadow(part: Any) -> bool:
     colour = part.shadow_colour
-    return not (colour.startswith("#") and len(colour) == 9 and colour.endswith("00"))
+    return not (len(colour) == 9 and colour.endswith("00"))
 
 
-def _text_paint(kit: Kit, part: Label, control: Control) -> tuple[Declarations, Declarations]:
-    if part.style == "solid" or loses_gradient(part):
-        colour = part.colour if part.style == "solid" else part.stops[len(part.stops) // 2].colour
-        return {"color": "var(--colour)"}, {"--colour": hex_colour(kit, colour)}
-    line = shape_line(own_text(part, control.text), part.family, part.weight, part.size)
-    paint, declared = background(kit, part, line.advance, line.height)
+def _paint(web: WebInstrument, state: PartState) -> tuple[Declarations, Declarations]:
+    part = state.values
+    if part.style == "solid":
+        return {"color": "var(--colour)"}, {"--colour": web.colour(state, "colour")}
+    if loses_gradient(part):
+        middle = part.stops[len(part.stops) // 2].colour.lower()
+        return {"color": "var(--colour)"}, {"--colour": middle}
+    line = shape_line(text_of(part, state.sheet.text), part.family, part.weight, part.size)
+    paint, declared = web.paint(state, line.advance, line.height)
     return {"color": "transparent", "background": f"{paint} content-box text"}, declared

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from mektel.core.kit import ControlOutline, Outlined, OwnOutline
+from mektel.core.kit import Outlined
 from mektel.core.shape import AnyOutline, outline_for, polygons
-from mektel.targets.web.values import Declarations, number, percent, px, span
+from mektel.targets.web.values import Declarations, number, percent, px
 
 ROUND = ("box", "capsule", "ellipse")
 Size = tuple[float, float]
@@ -30,20 +30,13 @@ def radius(form: Outlined, size: Size, grow: float) -> str:
     return text
 
 
-def place(own: OwnOutline | None, body: ControlOutline, size: Size, grow: float) -> Declarations:
-    """Where a round outline's element lies in the control, and its corners."""
-    if own is None:
-        declared = {"border-radius": radius(body, size, grow)}
-        return declared | ({"inset": px(-grow)} if grow else {})
-    width = own.width[0] * size[0] + own.width[1]
-    height = own.height[0] * size[1] + own.height[1]
-    return {
-        "inset": "auto", "left": span(own.x[0], own.x[1] - grow),
-        "top": span(own.y[0], own.y[1] - grow),
-        "width": span(own.width[0], own.width[1] + 2 * grow),
-        "height": span(own.height[0], own.height[1] + 2 * grow),
-        "border-radius": radius(own, (width, height), grow),
-    }
+def place(sides: Declarations | None, grow: float, corners: str) -> Declarations:
+    """Where a round outline's element lies in the control: over all of it, grown by so many px, or
+    in a box of its own by its ``sides``.
+    """
+    if sides is None:
+        return {"border-radius": corners} | ({"inset": px(-grow)} if grow else {})
+    return {"inset": "auto", **sides, "border-radius": corners}
 
 
 def spread_over(outline: AnyOutline, size: Size, offset: tuple[float, float]) -> Declarations:

@@ -1,18 +1,21 @@
-"""Colours and gradients in CSS."""
+"""Gradients in CSS."""
 
 from __future__ import annotations
 
 import math
 
-from mektel.core.kit import Kit, Stop
+from mektel.core.kit import Stop
 from mektel.core.kit.layers import Painted
-from mektel.targets.web.values import Declarations, hex_colour, number, percent
+from mektel.targets.web.values import number, percent
 
 
-def background(kit: Kit, part: Painted, width: float, height: float) -> tuple[str, Declarations]:
-    """A CSS ``<image>`` or colour for a box of this size (px), and the properties it refers to."""
-    if part.style == "solid":
-        return "var(--colour)", {"--colour": hex_colour(kit, part.colour)}
+def background(
+    part: Painted, width: float, height: float
+) -> tuple[str, list[tuple[str, str]], float | None]:
+    """A gradient as a CSS ``<image>`` for a box of this size (px): it refers to ``--stops`` and,
+    where it has a direction of its own, to ``--angle``. Then its stops (colour, place), and the
+    angle in degrees.
+    """
     stops = list(part.stops)
     kind = f"{part.style}-gradient"
     if part.spread != "pad":
@@ -21,24 +24,20 @@ def background(kit: Kit, part: Painted, width: float, height: float) -> tuple[st
             last = stops[-1].position
             stops += [Stop(position=min(3.0, 2 * last - one.position), colour=one.colour)
                       for one in reversed(stops)]
-    how = ""
+    angle = None
     if part.style == "radial":
-        how = f"{percent(part.reach[0])} {percent(part.reach[1])} at {_at(part)}"
+        form = f"{percent(part.reach[0])} {percent(part.reach[1])} at {_at(part)}"
     elif part.style == "conic":
-        how = f"from {number(part.angle)}deg at {_at(part)}"
+        form = f"from {number(part.angle)}deg at {_at(part)}"
     elif part.ends is not None:
-        angle, stops = between_ends(part.ends, stops, width, height)
-        how = f"{number(angle)}deg"
+        turned, stops = between_ends(part.ends, stops, width, height)
+        form = f"{number(turned)}deg"
     else:
-        how = "var(--angle)"
+        form, angle = "var(--angle)", part.angle
     if part.mixing == "oklab":
-        how += " in oklab"
-    places = ", ".join(
-        f"{hex_colour(kit, stop.colour)} {percent(stop.position)}" for stop in stops)
-    declared = {"--stops": places}
-    if how.startswith("var(--angle)"):
-        declared["--angle"] = f"{number(part.angle)}deg"
-    return f"{kind}({how}, var(--stops))", declared
+        form += " in oklab"
+    return (f"{kind}({form}, var(--stops))",
+            [(stop.colour.lower(), percent(stop.position)) for stop in stops], angle)
 
 
 def _at(part: Painted) -> str:

@@ -11,10 +11,11 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
-from mektel.core.kit import Control, Kit
-from mektel.core.look import parse_flags, shared_margins
+from mektel.core.kit import Kit
+from mektel.core.look import parse_flags
 from mektel.targets.base import CancelledError, Progress, Shot, Taken, TargetError
-from mektel.targets.web.driving import required_attributes
+from mektel.targets.sheet import sheet_of
+from mektel.targets.web.element import required_attributes
 
 BROWSERS = ("chromium", "chromium-browser", "google-chrome")
 # Drawn by the GPU path, as on people's screens, here on a software GPU: the browser's older CPU
@@ -59,9 +60,9 @@ def shoot_in_chromium(
                     if not progress(len(taken), len(shots), f"{shot.control.name} in Chromium"):
                         raise CancelledError("Stopped; the run in Chromium was not finished.")
                     if shown != shot.control.id:
-                        _show(page, kit, shot.control, folder, backdrop, target)
+                        _show(page, kit, shot, folder, backdrop, target)
                         shown = shot.control.id
-                    taken.append(_shoot(page, kit, shot, target))
+                    taken.append(_shoot(page, shot, target))
             browser.close()
     except Error as error:
         first = str(error).strip().splitlines()[0]
@@ -70,23 +71,24 @@ def shoot_in_chromium(
 
 
 def _show(
-    page: Any, kit: Kit, control: Control, folder: Path, backdrop: str, target: Any
+    page: Any, kit: Kit, shot: Shot, folder: Path, backdrop: str, target: Any
 ) -> None:
     """Loads a page with the shipped element on it, after a field that takes the first focus."""
-    margins = shared_margins(kit, control)
+    control, margins = shot.control, shot.margins
     left, top = margins.left + AROUND, margins.top + AROUND
     page.set_viewport_size({
-        "width": round(control.size[0] + left + margins.right + AROUND),
-        "height": round(control.size[1] + top + margins.bottom + AROUND),
+        "width": round(shot.size[0] + left + margins.right + AROUND),
+        "height": round(shot.size[1] + top + margins.bottom + AROUND),
     })
     tag = target.tag(control)
     stage = folder / f".stage-{os.getpid()}.html"
     stage.write_text(
         f"<!doctype html><meta charset=utf-8><body style='margin:0;background:{backdrop}'>"
+        "<script src='runtime.js'></script>"
         f"<script src='{target.main_file(control)}'></script>"
         "<input style='position:absolute;width:1px;height:1px;border:0;padding:0;opacity:0'>"
         f"<{tag} style='position:absolute;left:{left}px;top:{top}px'"
-        f"{required_attributes(kit, control)}></{tag}>",
+        f"{required_attributes(sheet_of(kit, control))}></{tag}>",
         encoding="utf-8",
     )
     try:
@@ -117,9 +119,8 @@ def _show(
         stage.unlink(missing_ok=True)
 
 
-def _shoot(page: Any, kit: Kit, shot: Shot, target: Any) -> Taken:
-    margins = shared_margins(kit, shot.control)
-    width, height = shot.control.size
+def _shoot(page: Any, shot: Shot, target: Any) -> Taken:
+    margins, (width, height) = shot.margins, shot.size
     tag = target.tag(shot.control)
     flags = parse_flags(shot.state)
     pressing = bool(flags & {"pressed", "disabled"})

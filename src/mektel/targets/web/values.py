@@ -2,13 +2,7 @@
 
 from __future__ import annotations
 
-from mektel.core.kit import Kit
-
 Declarations = dict[str, str]
-
-
-def hex_colour(kit: Kit, colour: str) -> str:
-    return kit.colour(colour).lower()
 
 
 def number(value: float) -> str:
@@ -23,8 +17,17 @@ def percent(share: float) -> str:
     return f"{number(share * 100)}%"
 
 
-def span(share: float, more: float) -> str:
-    """A length that follows the control's size: ``calc(50% + 4px)``."""
+def span(share: float, more: float, driven: str = "") -> str:
+    """A length that follows the control's size: ``calc(50% + 4px)``.
+
+    ``driven`` is a length that a property holds, to which ``more`` px are added.
+    """
+    if driven:
+        terms = [percent(share)] if share else []
+        text = " + ".join([*terms, driven])
+        if abs(more) > 1e-6:
+            text += f" {'+' if more > 0 else '-'} {px(abs(more))}"
+        return f"calc({text})" if " " in text else text
     if not share:
         return px(more)
     if abs(more) < 1e-9:

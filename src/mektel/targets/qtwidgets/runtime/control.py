@@ -309,11 +309,11 @@ class Control(QAbstractButton):
         painter = QPainter(self)
         if self.design.isolated:
             # Blended among themselves, not with what the control stands on.
-            whole = self._apart(painter, lambda inside: self._paint_parts(inside, parts, held))
+            whole = self._apart(painter, lambda inside: self._paint_parts(inside, parts))
             painter.setOpacity(parts["outline"].get("opacity", 1))
             painter.drawImage(0, 0, whole)
         else:
-            self._paint_parts(painter, parts, held)
+            self._paint_parts(painter, parts)
         painter.end()
 
     def _apart(self, painter: QPainter, paint: Callable[[QPainter], object]) -> QImage:
@@ -329,7 +329,7 @@ class Control(QAbstractButton):
         inside.end()
         return whole
 
-    def _paint_parts(self, painter: QPainter, parts: Parts, held: set[str]) -> None:
+    def _paint_parts(self, painter: QPainter, parts: Parts) -> None:
         body = parts["outline"]
         outline = moved(outline_of(body, self.box()), *body["offset"])
         painter.setRenderHints(
@@ -340,10 +340,10 @@ class Control(QAbstractButton):
         gone = tuple(f"{name}--" for name, part in layers.items()
                      if part["kind"] == "group" and name not in shown)
         run = [(name, part) for name, part in shown.items() if not name.startswith(gone)]
-        self._paint_run(painter, run, outline, body, held)
+        self._paint_run(painter, run, outline, body)
 
     def _paint_run(
-        self, painter: QPainter, run: Run, outline: Outline, body: Part, held: set[str]
+        self, painter: QPainter, run: Run, outline: Outline, body: Part
     ) -> None:
         grown = self._text_growth() if self.design.following else 0.0
         groups = tuple(f"{name}--" for name, part in run if part["kind"] == "group")
@@ -357,15 +357,14 @@ class Control(QAbstractButton):
             turn(painter, part, outline.box)
             if part["kind"] == "group":
                 inner = [layer for layer in run[at + 1 :] if layer[0].startswith(f"{name}--")]
-                self._paint_group(painter, part, inner, outline, body, held)
+                self._paint_group(painter, part, inner, outline, body)
             else:
                 above = [layer for _, layer in run[at + 1 :]]
-                self._paint_layer(painter, name, part, outline, body, held, above)
+                self._paint_layer(painter, part, outline, body, above)
             painter.restore()
 
     def _paint_layer(
-        self, painter: QPainter, name: str, part: Part, outline: Outline, body: Part,
-        held: set[str], above: list[Part],
+        self, painter: QPainter, part: Part, outline: Outline, body: Part, above: list[Part],
     ) -> None:
         design, kind, ratio = self.design, part["kind"], self.devicePixelRatioF()
         place = own_outline(part["own_box"], outline.box) if "own_box" in part else outline
@@ -378,11 +377,9 @@ class Control(QAbstractButton):
         elif kind == "inner-shadow":
             paint_inner_shadow(painter, part, place, design, self._shadow_images, ratio)
         elif kind == "baked":
-            # A layer that shows in no state has no pictures.
-            number = design.shown.get(name, {}).get(
-                tuple(state for state in design.states if state in held))
-            if number is not None:
-                paint_picture(painter, design, number, part, self.box(), ratio)
+            # A layer that shows nothing in these states has no picture.
+            if "picture" in part:
+                paint_picture(painter, design, part["picture"], part, self.box(), ratio)
         elif kind == "strokes":
             paint_strokes(painter, part, outline)
         elif kind == "gloss":
@@ -394,15 +391,14 @@ class Control(QAbstractButton):
 
     def _paint_group(
         self, painter: QPainter, part: Part, inner: Run, outline: Outline, body: Part,
-        held: set[str],
     ) -> None:
         """The layers of an embedded look, faded and blended as one."""
         apart = part["opacity"] < 1 or part.get("blend", "normal") != "normal"
         if not apart and all(layer.get("blend", "normal") == "normal" for _, layer in inner):
-            self._paint_run(painter, inner, outline, body, held)
+            self._paint_run(painter, inner, outline, body)
             return
         whole = self._apart(
-            painter, lambda inside: self._paint_run(inside, inner, outline, body, held))
+            painter, lambda inside: self._paint_run(inside, inner, outline, body))
         painter.resetTransform()
         painter.drawImage(0, 0, whole)
 

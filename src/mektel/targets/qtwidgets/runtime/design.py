@@ -53,9 +53,8 @@ class Design:
     # Every value at rest; a state holds only what it changes, None for what it does not have.
     rest: Parts
     changes: dict[States, Parts]
+    # A part has the number of the one that it shows.
     pictures: tuple[Picture, ...] = ()
-    # Which picture a part shows, by the states that hold.
-    shown: dict[str, dict[States, int]] = field(default_factory=dict)
     # By the radii and the blur.
     corners: dict[tuple[float, float, float], Corner] = field(default_factory=dict)
     # Whether its layers are blended among themselves before they are drawn.

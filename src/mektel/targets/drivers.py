@@ -1,4 +1,4 @@
-"""What of a control stays driven in shipped code: formulas, reduced to what can change there.
+"""What drives values in shipped code: formulas, reduced to what can change there.
 
 A formula may speak of other layers' values, of rest or of palette colours. In shipped code only
 parameters, the control's size and palette colours with several schemes change; every other name is
@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import ast
 import copy
-from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -26,20 +25,22 @@ from mektel.core.kit import (
     Parameter,
     value_names,
 )
+from mektel.core.kit.colours_in import colours_in
 from mektel.core.kit.conditions import in_order
-from mektel.core.kit.document import is_colour
 from mektel.core.kit.parameter_edits import formulas_of, uses_of
 from mektel.core.kit.paths import value_at
 from mektel.core.look import Margins, settled, shared_margins
-from mektel.core.look.holding import HELD, MARK
+from mektel.core.look.holding import CHOOSING
 from mektel.core.look.settle import plain_at, plain_value, without_links
 
 MOST_EXPANDED = 1500
 SIZES = ("width", "height", "parent_width", "parent_height")
+# Between the name of a part that holds a look and that of a part of the look.
+INSIDE = "--"
 
 
 @dataclass(frozen=True)
-class Driven:
+class Driver:
     """One value that shipped code works out: where it goes, and the expression for it.
 
     ``tree`` has no names but those in ``names``: parameters, sizes, palette colours with schemes.
@@ -58,16 +59,16 @@ class Driven:
 
 
 @dataclass(frozen=True)
-class Shipped:
+class Drivers:
     """A control's parameters and driven values, for a target to write in its own language."""
 
     parameters: tuple[Parameter, ...]
-    values: tuple[Driven, ...]
-    # Palette colours with several schemes: name as in formulas, then scheme and colour.
+    values: tuple[Driver, ...]
+    # Palette colours that differ between schemes: name as in formulas, then scheme and colour.
     palette: dict[str, dict[str, str]]
     schemes: tuple[str, ...]
     # What of a held look cannot follow, and why.
-    lost: tuple[tuple[Driven, str], ...] = ()
+    lost: tuple[tuple[Driver, str], ...] = ()
 
     @property
     def functions(self) -> set[str]:
@@ -75,22 +76,22 @@ class Shipped:
         return {node.func.id for one in self.values for node in ast.walk(one.tree)
                 if isinstance(node, ast.Call) and isinstance(node.func, ast.Name)}
 
-    def of(self, part: str) -> list[Driven]:
+    def of(self, part: str) -> list[Driver]:
         return [one for one in self.values if one.part == part]
 
 
-def shipped(kit: Kit, control: Control) -> Shipped:
+def drivers_of(kit: Kit, control: Control) -> Drivers:
     """What shipped code keeps of a control's parameters, formulas and palette schemes."""
     control = without_links(_with_palette(kit, control))
     varying = _varying(kit)
-    found: list[Driven] = []
-    lost_here: list[tuple[Driven, str]] = []
+    found: list[Driver] = []
+    lost_here: list[tuple[Driver, str]] = []
     for condition, part, path, text in formulas_of(control):
         try:
             tree = _Expanding(kit, control, condition, part, path, varying).visit(
                 copy.deepcopy(parse(text).tree))
         except TooLongError as error:
-            lost_here.append((Driven(condition, part, path, ast.Constant(0), frozenset()),
+            lost_here.append((Driver(condition, part, path, ast.Constant(0), frozenset()),
                               str(error)))
             continue
         except (FormulaError, RecursionError):
@@ -98,26 +99,22 @@ def shipped(kit: Kit, control: Control) -> Shipped:
         names = frozenset(node.id for node in ast.walk(tree) if isinstance(node, ast.Name)
                           and not _is_call(tree, node))
         if names:
-            found.append(Driven(condition, part, path, ast.fix_missing_locations(tree), names))
+            found.append(Driver(condition, part, path, ast.fix_missing_locations(tree), names))
     hidden = _hidden_by_face(kit, control)
     found = [one for one in found if one.part not in hidden or one.path != "visible"]
     found, lost = _into_held(kit, control, found)
     lost += lost_here
-    found += _varying_in_held(kit, control)
     order = {one: at for at, (one, _) in enumerate(in_order(tuple(
         {d.condition for d in found if d.condition != REST})))}
     found.sort(key=lambda one: order.get(one.condition, -1))
-    used = {name for one in found for name in one.names}
     parameters = tuple(
         one.model_copy(update={
             # Shipped code knows no pictures of the kit: its own is what is shown without a file.
             "default": "" if one.type == "picture" else plain_value(
                 kit, one.default, one.type in ("colour", "colours"))})
         for one in control.parameters)
-    return Shipped(
-        parameters, tuple(found),
-        {name: colours for name, colours in varying.items() if name in used}, kit.schemes,
-        tuple(lost))
+    return Drivers(
+        parameters, tuple(found), varying, kit.schemes, tuple(lost))
 
 
 def _hidden_by_face(kit: Kit, control: Control) -> set[str]:
@@ -131,36 +128,22 @@ def _hidden_by_face(kit: Kit, control: Control) -> set[str]:
 
 
 def _into_held(
-    kit: Kit, control: Control, driven: list[Driven]
-) -> tuple[list[Driven], list[tuple[Driven, str]]]:
+    kit: Kit, control: Control, driven: list[Driver]
+) -> tuple[list[Driver], list[tuple[Driver, str]]]:
     """What drives the text of a held look drives its labels; what chooses the look is lost."""
     kept, lost = [], []
     for one in driven:
         layer = None if one.part in (OUTLINE, CONTROL) else control.layer(one.part)
-        if not isinstance(layer, HeldLook) or one.path.split(".")[0] not in HELD:
+        if not isinstance(layer, HeldLook) or one.path.split(".")[0] not in CHOOSING:
             kept.append(one)
             continue
         other = next((c for c in kit.controls if c.id == layer.control), None)
         labels = [own.id for own in other.layers if isinstance(own, Label) and own.text is None
                   ] if other and one.path == "text" and one.condition == REST else []
-        kept += [replace(one, part=f"{layer.id}{MARK}{label}") for label in labels]
+        kept += [replace(one, part=f"{layer.id}{INSIDE}{label}") for label in labels]
         if not labels:
             lost.append((one, "the look it holds is laid in when shipped"))
     return kept, lost
-
-
-def _varying_in_held(kit: Kit, control: Control) -> list[Driven]:
-    """Colours of held looks that differ between schemes."""
-    whole = settled(kit, control)
-    inner = tuple(layer for layer in whole.layers if MARK in layer.id)
-    if not inner:
-        return []
-    ids = {layer.id for layer in inner}
-    alone = whole.model_copy(update={"layers": inner, "formulas": {}, "states": {
-        condition: {part: values for part, values in parts.items() if part in ids}
-        for condition, parts in whole.states.items()}})
-    return [Driven(condition, part, path, ast.Name(name, ast.Load()), frozenset({name}))
-            for condition, part, path, name in formulas_of(_with_palette(kit, alone))]
 
 
 def widest_margins(kit: Kit, control: Control) -> Margins:
@@ -182,7 +165,8 @@ def _varying(kit: Kit) -> dict[str, dict[str, str]]:
     if len(kit.schemes) < 2:
         return {}
     return {
-        one.name.replace("-", "_"): {scheme: one.schemes.get(scheme, one.colour) for scheme in kit.schemes}
+        one.name.replace("-", "_"): {
+            scheme: one.schemes.get(scheme, one.colour) for scheme in kit.schemes}
         for one in kit.palette if one.schemes}
 
 
@@ -195,7 +179,7 @@ def _with_palette(kit: Kit, control: Control) -> Control:
     formulas = {c: {p: dict(f) for p, f in parts.items()} for c, parts in control.formulas.items()}
 
     def take(condition: str, part_id: str, values: dict[str, Any]) -> None:
-        for path, colour in _colours_in(values):
+        for path, colour in colours_in(values):
             name = colour.replace("-", "_")
             if colour in varying and name not in taken:
                 formulas.setdefault(condition, {}).setdefault(part_id, {}).setdefault(path, name)
@@ -206,14 +190,6 @@ def _with_palette(kit: Kit, control: Control) -> Control:
         for part_id, values in changes.items():
             take(condition, part_id, values)
     return control.model_copy(update={"formulas": formulas})
-
-
-def _colours_in(values: dict[str, Any]) -> Iterable[tuple[str, str]]:
-    for name, value in values.items():
-        if is_colour(name) and isinstance(value, str):
-            yield name, value
-    for at, stop in enumerate(values.get("stops", ())):
-        yield f"stops.{at}.colour", stop.colour
 
 
 class TooLongError(FormulaError):
@@ -267,7 +243,8 @@ class _Expanding(ast.NodeTransformer):
     def visit_Attribute(self, node: ast.Attribute) -> ast.AST:
         assert isinstance(node.value, ast.Name)
         word = node.value.id
-        parts = {one.id.replace("-", "_"): one.id for one in self.control.layers} | {OUTLINE: OUTLINE}
+        parts = {one.id.replace("-", "_"): one.id for one in self.control.layers}
+        parts[OUTLINE] = OUTLINE
         if word in parts:
             return self._value(self.condition, parts[word], node.attr)
         for figure in self.kit.values:

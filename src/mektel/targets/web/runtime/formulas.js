@@ -1,4 +1,7 @@
-  // What formulas call. Colours are #RRGGBB or #RRGGBBAA; lightness is that of OKLCH.
+// What formulas call, in every control of Mektel. Colours are #RRGGBB or #RRGGBBAA; lightness is
+// that of OKLCH.
+(() => {
+  "use strict";
   const channels = (colour) => {
     if (!/^#(?:[0-9a-f]{6}|[0-9a-f]{8})$/i.test(colour)) throw new TypeError(`${colour} is not a colour`);
     return colour.slice(1).match(/../g).map((digits) => parseInt(digits, 16) / 255);
@@ -97,3 +100,16 @@
     if (typeof value === "number" && !Number.isFinite(value)) throw new RangeError("no number");
     return value;
   };
+  /** Colours as a gradient's stops in CSS, evenly apart. */
+  const stops_of = (colours) => {
+    const last = Math.max(1, colours.length - 1);
+    const many = colours.length > 1 ? colours : [colours[0], colours[0]];
+    return many.map((one, at) => `${one} ${(at / last) * 100}%`).join(", ");
+  };
+
+  const shared = (globalThis.mektelControls ??= {});
+  shared.formulas ??= {
+    lighten, darken, wash, mix, fade, luminance, readable_on,
+    clamp, round_, floor, ceil, text_of, finite, stops_of,
+  };
+})();

@@ -1,0 +1,455 @@
+"""What a shipped Qt control holds of each primitive: plain values that its runtime paints with."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+from typing import Any
+
+from mektel.core.drawings import icon_paths
+from mektel.core.kit import OUTLINE, Area, value_names
+from mektel.core.kit.layers import Painted
+from mektel.core.look import RGBA, FillLook, Gradient, LineLook
+from mektel.core.look.paints import in_oklab
+from mektel.core.look.parts import rgba
+from mektel.core.path_data import path_commands
+from mektel.core.shape import AnyOutline, Outline, polygons
+from mektel.core.text import font_file
+from mektel.targets.baking import BakedPicture
+from mektel.targets.base import LayerPlan
+from mektel.targets.drivers import Driver
+from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
+from mektel.targets.sheet import Flags, Part, PartState, Written
+
+# QPainter has the separable modes; the others are baked with what lies beneath them.
+BLENDS = frozenset({
+    "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
+    "hard-light", "soft-light", "difference", "exclusion"})
+# Values that are always written, because the runtime reads them without asking.
+ALWAYS = {
+    OUTLINE: {"form", "radii", "padding", "offset"},
+    "shadow": {"colour", "offset", "blur", "spread"},
+    "inner-shadow": {"colour", "offset", "blur", "spread"},
+    "fill": {"style", "grow"},
+    "line": {"style", "place", "width", "gap"},
+    "gloss": {"colour", "height", "bulge", "gap", "fade"},
+    "label": {"style", "family", "size", "weight", "align"},
+}
+COMMON = {"visible", "opacity", "blend", "move", "rotate", "scale", "pivot"}
+# Written apart, in the form that the runtime wants.
+APART = {"angle", "ends", "centre", "reach", "mixing", "stops", "outline", "joins", "box"}
+ROUND = ("box", "capsule", "ellipse")
+# Values that a picture or a polygon holds, and that thus cannot follow while it runs.
+SHAPING = {"form", "joins", "outline", "power", "points", "waist", "rounding", "path", "fit"}
+POLYGONS = {"width", "grow", "gap"}
+# The part that stands for all layers that are one picture.
+BENEATH = "=beneath"
+
+
+@dataclass(frozen=True)
+class Followed:
+    """A value that the module works out: what it is by default, and what drives it.
+
+    ``wrap`` is Python source with ``{}`` for the driver's own.
+    """
+
+    now: Any
+    driver: Driver
+    wrap: str = "{}"
+
+
+class QtInstrument(Instrument):
+    # What QPainter cannot do
+
+    def reason(self, part: Part) -> str:
+        return next((why for state in part.distinct if (why := self._reason(part, state))), "")
+
+    def _reason(self, part: Part, state: PartState) -> str:
+        values = state.values
+        if part.kind in BLURRED and has_paths(part):
+            return "QPainter cannot blur this outline; its picture takes any colour"
+        if part.kind == "bevel":
+            return "QPainter has no light on edges"
+        if part.kind == "progress":
+            return "its bar is a picture; fill it by state"
+        if part.kind == "light":
+            return "its glow is a picture; switch it by state"
+        if part.kind == "picture":
+            return "it is a picture"
+        if part.kind == "lens":
+            return "its tint and rim; a widget cannot bend or blur what lies behind it"
+        if part.kind == "fill" and values.origin and values.style != "solid":
+            return "its gradient is repeated beyond its own box"
+        if (isinstance(values, Painted) and values.style == "radial" and values.spread != "pad"
+                and values.stops[0].position != 0):
+            return "QPainter repeats circles only from their centre"
+        return ""
+
+    def reason_beneath(self, part: Part) -> str:
+        mode = next((state.values.blend for state in part.distinct
+                     if state.values.blend not in BLENDS), "")
+        return mode and (
+            f"QPainter has no blend mode {mode}, so it is one picture with all beneath it")
+
+    def how(self, part: Part) -> LayerPlan:
+        why = self.reason(part)
+        if why:
+            lens = part.kind == "lens"
+            return LayerPlan(part.title, "partly" if lens else "baked", why, differs=lens)
+        values = part.rest.values
+        if part.kind in BLURRED:
+            if not any(state.values.blur for state in part.distinct):
+                return LayerPlan(part.title, NATIVE)
+            return LayerPlan(part.title, "baked", (
+                "QPainter cannot blur; its corners are baked, others are worked out while it runs; "
+                "it takes any colour and size"))
+        if getattr(values, "dash", 0) > 0:
+            return LayerPlan(part.title, NATIVE, "its dashes stretch with the control")
+        own = getattr(values, "outline", None) is not None and has_paths(part)
+        if own or (part.kind == "gloss" and not works_out_gloss(part)) or (
+                part.kind in ("fill", "line") and not all(map(is_simple, part.distinct))):
+            return LayerPlan(part.title, NATIVE, "its outline stretches with the control")
+        return LayerPlan(part.title, NATIVE)
+
+    def reason_lost(self, part: Part, path: str) -> str:
+        name = path.split(".")[0]
+        if name in ("picture", "icon") or (part.kind not in (OUTLINE, "label") and (
+                self.reason(part) or self._is_merged(part))):
+            return "it is in a picture"
+        if name in {"radii", *SHAPING, *POLYGONS}:
+            return "its outline is drawn for the designed size"
+        if name == "stops" and getattr(part.rest.values, "mixing", "srgb") == "oklab":
+            return "its OKLab gradient is worked out when shipped"
+        return "it is not kept apart in the code"
+
+    def _is_merged(self, part: Part) -> bool:
+        at = self.sheet.layers.index(part)
+        return any(map(self.reason_beneath, self.sheet.layers[at:]))
+
+    # Primitives
+
+    def outline(self, state: PartState) -> Groups:
+        simple = is_simple(state)
+        found = self._values(state, ALWAYS[OUTLINE], still=set() if simple else {"radii"})
+        if state.values.opacity < 1 or "opacity" in state.part.varied:
+            found["opacity"] = self._held(state, "opacity")
+        if not simple:
+            found["paths"] = {"shape": rings(self.sheet.shape(state.flags), state)}
+        return {OUTLINE: present(found)}
+
+    def shadow(self, state: PartState) -> Groups:
+        glow = {"cut": True} if state.part.kind == "glow" else {}
+        return self._part(state, {**self._blurred(state, "shadow"), **glow})
+
+    def inner_shadow(self, state: PartState) -> Groups:
+        return self._part(state, self._blurred(state, "inner-shadow"))
+
+    def _blurred(self, state: PartState, kind: str) -> dict[str, Any]:
+        return {"kind": kind, "offset": (0, 0), **self._values(state, ALWAYS[kind])}
+
+    def fill(self, state: PartState) -> Groups:
+        return self._part(state, self._area(state, "fill"))
+
+    def line(self, state: PartState) -> Groups:
+        if any(one.values.dash > 0 for one in state.part.distinct):
+            return self._part(state, self._strips(state), own=True)
+        return self._part(state, self._area(state, "line"))
+
+    def _area(self, state: PartState, kind: str) -> dict[str, Any]:
+        fixed = has_paths(state.part)
+        values = {"kind": kind,
+                  **self._values(state, ALWAYS[kind], still=POLYGONS if fixed else set()),
+                  **self._paint(state)}
+        return {**values, "paths": _paths(state)} if fixed else values
+
+    def _strips(self, state: PartState) -> dict[str, Any]:
+        """A line with dashes, or one that has some in another state, as areas."""
+        look = state.drawn
+        if isinstance(look, LineLook):
+            # A ring within another is a hole where it turns the other way.
+            ring = [*rings(look.outer, state), *(r[::-1] for r in rings(look.inner, state))]
+            return {"kind": "fill", "grow": 0, **self._paint(state), "paths": {
+                "area": ring, "box": _paint_box(look.outer, state)}}
+        if not isinstance(look, FillLook):
+            return NOTHING
+        return {"kind": "fill", "grow": 0, **self._paint(state), "paths": _paths(state)}
+
+    def gloss(self, state: PartState) -> Groups:
+        if works_out_gloss(state.part):
+            return self._part(state, {"kind": "gloss", **self._values(state, ALWAYS["gloss"])})
+        look = state.drawn
+        if not isinstance(look, FillLook) or not isinstance(look.paint, Gradient):
+            return self._part(state, NOTHING, own=True)
+        stops = [(at, qt_rgba(colour)) for at, colour in look.paint.stops]
+        return self._part(state, {
+            "kind": "fill", "grow": 0, "style": "linear", "ends": (0.5, 0, 0.5, 1), "stops": stops,
+            "paths": _paths(state)}, own=True)
+
+    def strokes(self, state: PartState) -> Groups:
+        values = state.values
+        return self._part(state, {
+            **self._paint(state), "kind": "strokes", "at": self._held(state, "at"),
+            "size": self._held(state, "size"),
+            "width": number(values.thickness * values.size / 24),
+            "commands": self._commands(state),
+        })
+
+    def _commands(self, state: PartState) -> Any:
+        commands = icon_commands(state.values.icon)
+        driver = self.driver(state, "icon")
+        return commands if driver is None else Followed(commands, driver, "ICONS[{}]")
+
+    def shape(self, state: PartState) -> Groups:
+        """A symbol: contours about its spot, which follows the control's size; its own does not."""
+        look, outline = state.drawn, self.sheet.shape(state.flags)
+        if not isinstance(look, FillLook):
+            return self._part(state, NOTHING, own=True)
+        posed = dict(self.sheet.pose(state.flags).walk())[state.part.path].values
+        x0, y0 = outline.x + posed.at[0] * outline.width, outline.y + posed.at[1] * outline.height
+        return self._part(state, {
+            "kind": "fill", "grow": 0, **self._paint(state), "at": self._held(state, "at"),
+            "paths": {"area": [
+                [(number(x - x0, 2), number(y - y0, 2)) for x, y in ring]
+                for ring in polygons(look.outline)]},
+        }, own=True)
+
+    def label(self, state: PartState) -> Groups:
+        values = state.values
+        found = {
+            "kind": "label", **self._values(state, ALWAYS["label"]), **self._paint(state),
+            "font": font_file(values.family, values.weight).name}
+        if values.box is not None:
+            found["box"] = self._own_area(state, "box", values.box)
+        return self._part(state, found)
+
+    def group(self, state: PartState) -> Groups:
+        return self._part(state, {"kind": "group"})
+
+    def picture(self, state: PartState, picture: BakedPicture | None) -> Groups:
+        found: dict[str, Any] = {"kind": "baked", "picture": picture}
+        if state.part.kind in BLURRED:
+            # One colour through a mask: it is tinted when drawn, and can be changed.
+            found |= {name: self._held(state, name)
+                      for name in ("visible", "opacity", "blend", "colour")}
+        else:
+            found |= {"visible": True, "opacity": 1}
+            if state.values.blend != "normal":
+                found["blend"] = state.values.blend
+        driver = state.drivers.get("picture")
+        if driver is not None and driver.parameter:
+            self.driver(state, "picture")
+            found["file"] = Followed("", driver)
+        return {state.part.name: present(found)}
+
+    def merged(self, flags: Flags, picture: BakedPicture | None) -> Groups:
+        return {BENEATH: present(
+            {"kind": "baked", "visible": True, "opacity": 1, "picture": picture})}
+
+    # Values
+
+    def _part(self, state: PartState, values: dict[str, Any], own: bool = False) -> Groups:
+        """A layer's group: what it is made of, and what all layers have."""
+        common = self._values(state, {"visible", "opacity"}, only=COMMON)
+        outline = getattr(state.values, "outline", None)
+        if own or (outline is not None and has_paths(state.part)):
+            values = {**values, "own": True}  # it does not cover the control's outline
+        elif outline is not None:
+            values = {**values, "own_box": self._own_box(state)}
+        return {state.part.name: present(values | common)}
+
+    def _values(
+        self, state: PartState, always: set[str], only: set[str] | None = None,
+        still: Collection[str] = (),
+    ) -> dict[str, Any]:
+        """Values that are not as the format has them by default, that vary, or are always there;
+        those in ``still`` follow nothing.
+        """
+        found: dict[str, Any] = {}
+        fields = type(state.values).model_fields
+        for name in value_names(state.values):
+            wanted = name in only if only is not None else name not in COMMON | APART
+            usual = getattr(state.values, name) == fields[name].default
+            if wanted and (not usual or name in always or name in state.part.varied):
+                found[name] = (qt_value(name, getattr(state.values, name)) if name in still
+                               else self._held(state, name))
+        return found
+
+    def _held(self, state: PartState, name: str) -> Any:
+        """A value as Qt has it, with what is driven in it."""
+        value = getattr(state.values, name)
+        drivers = [path for path in state.drivers
+                   if path.split(".")[0] == name and name not in SHAPING]
+        plain = qt_value(name, value)
+        for path in drivers:
+            driver = self.driver(state, path)
+            assert driver is not None
+            steps = path.split(".")[1:]
+            if not steps:
+                wrap = "runtime.qt_colour({})" if name.endswith("colour") else (
+                    f"({{}},) * {len(value)}" if isinstance(value, tuple) else "{}")
+                plain = Followed(plain, driver, wrap)
+            else:
+                at = int(steps[0])
+                plain = (*plain[:at], Followed(plain[at], driver), *plain[at + 1 :])
+        return plain
+
+    def _paint(self, state: PartState) -> dict[str, Any]:
+        """How a layer is painted: one colour, or a gradient's stops and geometry as shares."""
+        part = state.values
+        if part.style == "solid":
+            return {"style": "solid", "colour": self._held(state, "colour")}
+        found: dict[str, Any] = {"style": part.style, "stops": self._stops(state)}
+        if part.style == "radial":
+            found |= {name: self._held(state, name) for name in ("centre", "reach")}
+        elif part.style == "conic":
+            found |= {name: self._held(state, name) for name in ("centre", "angle")}
+        elif part.ends is not None:
+            found["ends"] = self._held(state, "ends")
+        else:
+            found["angle"] = self._held(state, "angle")
+        if part.spread != "pad":
+            found["spread"] = part.spread
+        return found
+
+    def _stops(self, state: PartState) -> Any:
+        part = state.values
+        stops = tuple((one.position, rgba(Written, one.colour)) for one in part.stops)
+        if part.mixing == "oklab":
+            return [(number(at), qt_rgba(colour)) for at, colour in in_oklab(stops)]
+        found: list[tuple[Any, Any]] = [(number(at), qt_rgba(colour)) for at, colour in stops]
+        for path in [path for path in state.drivers if path.startswith("stops")]:
+            driver = self.driver(state, path)
+            assert driver is not None
+            if path == "stops":
+                return Followed(found, driver, "runtime.stops_of({})")
+            at, colour = found[int(path.split(".")[1])]
+            if path.endswith("colour"):
+                colour = Followed(colour, driver, "runtime.qt_colour({})")
+            else:
+                at = Followed(at, driver)
+            found[int(path.split(".")[1])] = (at, colour)
+        return found
+
+    def _own_box(self, state: PartState) -> dict[str, Any]:
+        own = state.values.outline
+        found: dict[str, Any] = {"form": own.form, "radii": numbers(own.radii)}
+        if own.radii_y is not None:
+            found["radii_y"] = numbers(own.radii_y)
+        return found | self._own_area(state, "outline", own)
+
+    def _own_area(self, state: PartState, name: str, area: Area) -> dict[str, Any]:
+        """A box of a layer's own, with what is driven in it."""
+        found: dict[str, Any] = {
+            side: numbers(getattr(area, side)) for side in ("x", "y", "width", "height")}
+        for path in state.drivers:
+            first, *steps = path.split(".")
+            if first != name or len(steps) != 2 or steps[0] not in found:
+                continue
+            driver = self.driver(state, path)
+            assert driver is not None
+            pair, at = list(found[steps[0]]), int(steps[1])
+            pair[at] = Followed(pair[at], driver)
+            found[steps[0]] = tuple(pair)
+        return found
+
+
+NOTHING: dict[str, Any] = {
+    "kind": "fill", "style": "solid", "colour": "#00000000", "grow": 0, "paths": {"area": []}}
+
+
+def is_simple(state: PartState) -> bool:
+    """Whether the control's outline is a rounded box, capsule or ellipse in these states, which the
+    runtime works out itself.
+    """
+    outline = state.outline
+    return outline.form in ROUND and not outline.joins and outline.fit == "fill"
+
+
+def has_paths(part: Part) -> bool:
+    """Whether a layer's outline, in some state, is one that the runtime cannot work out itself."""
+    own = [getattr(state.values, "outline", None) for state in part.distinct]
+    return not all(map(is_simple, part.distinct)) or not all(map(is_round, own)) or len(
+        {one is None for one in own}) > 1
+
+
+def works_out_gloss(part: Part) -> bool:
+    """Whether the runtime works out a gloss itself: round outlines, lower edge bulging down."""
+    return not has_paths(part) and all(state.values.bulge >= 0 for state in part.distinct)
+
+
+def is_round(own: Any) -> bool:
+    return own is None or (own.form in ROUND and not own.joins)
+
+
+def present(values: dict[str, Any]) -> dict[str, Any]:
+    return {name: value for name, value in values.items() if value is not None}
+
+
+def _paths(state: PartState) -> dict[str, Any]:
+    look = state.drawn
+    if isinstance(look, LineLook):
+        return {"outer": rings(look.outer, state), "inner": rings(look.inner, state),
+                "box": _paint_box(look.outer, state)}
+    if not isinstance(look, FillLook):
+        return {"area": []}
+    found: dict[str, Any] = {
+        "area": rings(look.outline, state), "box": _paint_box(look.outline, state)}
+    if look.clip is not None:
+        found["clip"] = rings(look.clip, state)
+    return found
+
+
+def _paint_box(outline: AnyOutline, state: PartState) -> tuple[Any, ...]:
+    """What a gradient is fitted to, at the designed size and without the outline's offset."""
+    dx, dy = state.outline.offset
+    return numbers((outline.x - dx, outline.y - dy, outline.width, outline.height))
+
+
+def rings(
+    outline: AnyOutline, state: PartState
+) -> list[list[tuple[float | int, float | int]]]:
+    """Closed polygons at the designed size, without the outline's offset."""
+    dx, dy = state.outline.offset
+    if isinstance(outline, Outline) and (outline.width <= 0 or outline.height <= 0):
+        return []
+    return [[(number(x - dx, 2), number(y - dy, 2)) for x, y in ring]
+            for ring in polygons(outline)]
+
+
+def icon_commands(icon: str) -> list[tuple[Any, ...]]:
+    """An icon's lines as moves, lines and curves, about the middle of its 24 units."""
+    found: list[tuple[Any, ...]] = []
+    for path in icon_paths(icon):
+        for command in path_commands(path):
+            found.append((command[0], *(
+                number(value - 12) for spot in command[1:] for value in spot)))
+    return found
+
+
+def qt_value(name: str, value: Any) -> Any:
+    if name.endswith("colour"):
+        return qt_colour(value)
+    if isinstance(value, tuple):
+        return numbers(value)
+    return number(value) if isinstance(value, float) else value
+
+
+def qt_colour(colour: str) -> str:
+    """Qt writes alpha first: #AARRGGBB."""
+    return f"#{colour[7:9]}{colour[1:7]}" if len(colour) == 9 else colour
+
+
+def qt_rgba(colour: RGBA, fade: float = 1.0) -> str:
+    digits = "".join(f"{round(min(1.0, c) * 255):02X}" for c in colour[:3])
+    alpha = round(min(1.0, colour[3] * fade) * 255)
+    return f"#{digits}" if alpha == 255 else f"#{alpha:02X}{digits}"
+
+
+def number(value: float, digits: int = 4) -> float | int:
+    """Without a fraction that is none."""
+    rounded = round(float(value), digits)
+    return int(rounded) if rounded.is_integer() else rounded
+
+
+def numbers(values: tuple[float, ...]) -> tuple[float | int, ...]:
+    return tuple(number(value) for value in values)

@@ -1,0 +1,194 @@
+"""A control's module: its values, what of them it works out, and the PNG files that it shows."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+from mektel.core.kit import OUTLINE
+from mektel.targets.baking import BakedPicture
+from mektel.targets.instrument import Drawing, Groups, States, draw
+from mektel.targets.qtwidgets.corners import corners_of
+from mektel.targets.qtwidgets.expressions import called, checks, hint, python_of
+from mektel.targets.qtwidgets.instrument import Followed, QtInstrument, icon_commands, number
+from mektel.targets.qtwidgets.literals import literal, pretty
+from mektel.targets.sheet import Sheet
+
+BASES = {"busy": "BusyControl", "hold": "HoldControl"}
+
+
+@dataclass(frozen=True)
+class FollowedValue:
+    """One line of the module's table: in these states, this part's value at this path."""
+
+    states: States
+    part: str
+    path: tuple[str | int, ...]
+    source: str
+
+
+@dataclass
+class Values:
+    """A drawing as plain values, and apart from them what is worked out and what is shown."""
+
+    rest: Groups
+    changes: dict[States, Groups]
+    followed: list[FollowedValue] = field(default_factory=list)
+    pictures: list[BakedPicture] = field(default_factory=list)
+
+
+def values_of(drawing: Drawing, source_of: Callable[[Followed], str]) -> Values:
+    """Pictures become numbers; what is driven, its value by default and a line of the table."""
+    found = Values({}, {})
+
+    def plain(value: Any, states: States, part: str, path: tuple[str | int, ...]) -> Any:
+        if isinstance(value, Followed):
+            found.followed.append(FollowedValue(states, part, path, source_of(value)))
+            return value.now
+        if isinstance(value, BakedPicture):
+            if value not in found.pictures:
+                found.pictures.append(value)
+            return found.pictures.index(value)
+        if isinstance(value, dict):
+            return {key: plain(inner, states, part, (*path, key)) for key, inner in value.items()}
+        if isinstance(value, tuple | list):
+            made = [plain(inner, states, part, (*path, at)) for at, inner in enumerate(value)]
+            return made if isinstance(value, list) else tuple(made)
+        return value
+
+    def group(values: dict[str, Any], states: States, part: str) -> dict[str, Any]:
+        made = {name: plain(value, states, part, (name,)) for name, value in values.items()}
+        return made if states else {
+            name: value for name, value in made.items() if value is not None}
+
+    found.rest = {part: group(values, (), part) for part, values in drawing.rest.items()}
+    found.changes = {
+        states: {part: group(values, states, part) for part, values in groups.items()}
+        for states, groups in drawing.changes.items()}
+    return found
+
+
+def is_isolated(values: Values) -> bool:
+    """Whether layers must be blended among themselves, or the control is faded as one."""
+    every = [values.rest, *values.changes.values()]
+    return any((part.get("blend") or "normal") != "normal" for parts in every
+               for part in parts.values()) or any(
+        part.get("opacity", 1) != 1 for parts in every
+        for name, part in parts.items() if name == OUTLINE)
+
+
+def module_source(
+    sheet: Sheet, class_name: str, stem: str
+) -> tuple[str, dict[str, bytes]]:
+    """The module, and the PNG files that it shows by name; ``stem`` is the module's name."""
+    instrument = QtInstrument(sheet)
+    palette = sheet.palette
+    values = values_of(draw(sheet, instrument), lambda value: value.wrap.format(
+        python_of(value.driver.tree, palette)))
+    parameters = [one for one in sheet.parameters if one.name != "text"]
+    sizes = {axis: python_of(one.tree) for axis, one in sheet.size_drivers.items()}
+    text = python_of(sheet.text_driver.tree) if sheet.text_driver else ""
+    fields, pngs = _pictures(sheet, values, stem)
+    flags = {
+        "isolated": is_isolated(values),
+        "driven": bool(values.followed or sizes or text),
+        "follows_size": any(one.names & {"width", "height"} for one in sheet.driven
+                            if one.part != "control"),
+        "follows_parent": sheet.uses("parent_width", "parent_height"),
+    }
+    fields |= {name: "True" for name, holds in flags.items() if holds}
+    if parameters:
+        fields["parameters"] = pretty(checks(parameters), 8)
+    if palette:
+        fields["schemes"] = literal(sheet.schemes)
+    if sheet.text_width:
+        fields |= {"text_width": literal(number(sheet.text_width)),
+                   "beside": literal(number(sheet.beside))}
+    if sheet.following:
+        fields["following"] = literal(sheet.following)
+    margins = sheet.widest_margins
+    required = any(one.name == "text" for one in sheet.required)
+    source = environment().get_template("module.py.j2").render(
+        headline=f"{sheet.name}: a push button of the kit {sheet.kit_name}. Made by Mektel; needs "
+                 "PySide6 only.",
+        docstring=f"Push button “{sheet.name}”; signals of QAbstractButton, entered, left.",
+        class_name=class_name, base=BASES.get(sheet.behaviour, "Control"),
+        name=sheet.name, text=sheet.text, behaviour=sheet.behaviour,
+        text_argument="str | None = None" if text else "str" if required
+        else f"str = {literal(sheet.text)}",
+        bleed=(margins.left, margins.top, margins.right, margins.bottom),
+        size=tuple(number(side) for side in sheet.size),
+        states=sheet.states, values=values, fields=fields, parameters=parameters, hint=hint,
+        icons=_icons(sheet, values), palette=palette, sizes=sizes, text_source=text,
+        functions=called(sheet.driven),
+    )
+    return source, pngs
+
+
+def _pictures(
+    sheet: Sheet, values: Values, stem: str
+) -> tuple[dict[str, str], dict[str, bytes]]:
+    """The design's pictures and corners as source, and the PNG files that they name."""
+    fields: dict[str, str] = {}
+    pngs: dict[str, bytes] = {}
+    if values.pictures:
+        lines = []
+        for at, picture in enumerate(values.pictures):
+            name = f"{stem}-{at}"
+            for density, png in enumerate(picture.pngs, 1):
+                pngs[f"{name}@{density}x.png"] = png
+            shown = (name, picture.place, picture.follows, picture.slices)
+            lines.append(f"            runtime.Picture{literal(shown)},\n")
+        fields["pictures"] = f"(\n{''.join(lines)}        )"
+    corners = corners_of(sheet)
+    if corners:
+        lines = []
+        for key, corner in corners.items():
+            name = f"corner-{'-'.join(f'{side:g}' for side in key)}.png"
+            pngs[name] = corner.png
+            lines.append(f"            {literal(key)}: runtime.Corner"
+                         f"{literal((name, corner.reach))},\n")
+        fields["corners"] = f"{{\n{''.join(lines)}        }}"
+    return fields, pngs
+
+
+def _icons(sheet: Sheet, values: Values) -> dict[str, list[tuple[Any, ...]]]:
+    """The drawings of every icon that a parameter may choose from."""
+    wanted: set[str] = set()
+    driven = [one for one in sheet.driven if one.path == "icon"]
+    if any(one.path[0] == "commands" for one in values.followed):
+        for one in driven:
+            wanted |= {name for p in sheet.parameters if p.type == "icon" and p.name in one.names
+                       for name in (*p.choices, str(p.default))}
+            wanted.add(sheet.part(one.part).rest.values.icon)
+    return {name: icon_commands(name) for name in sorted(wanted)}
+
+
+def package_source(kit_name: str, modules: dict[str, str]) -> str:
+    """The package's own file: its controls by name, each imported when it is first asked for."""
+    return environment().get_template("package.py.j2").render(
+        headline=f"Controls of the kit {kit_name}. Made by Mektel; needs PySide6 only.",
+        names=modules)
+
+
+def required_arguments(sheet: Sheet, action: str) -> str:
+    """Arguments for every parameter that has to be given, with its sample."""
+    return "".join(
+        f", {one.name}={literal(one.default) if one.type != 'action' else action}"
+        for one in sheet.required if one.name != "text")
+
+
+@lru_cache(maxsize=1)
+def environment() -> Environment:
+    made = Environment(
+        loader=FileSystemLoader(Path(__file__).parent), undefined=StrictUndefined,
+        keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True, autoescape=False,
+    )
+    made.filters |= {"literal": literal, "pretty": pretty}
+    return made
+

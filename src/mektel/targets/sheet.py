@@ -1,0 +1,409 @@
+"""The state sheet: all that a target has to know of a control, worked out once.
+
+Per part and set of states it has total values, what drives them in shipped code, and on request
+what is drawn: primitives with their numbers, and pictures. A target draws from it through its
+instrument (:mod:`mektel.targets.instrument`) and never looks at the kit itself.
+"""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any
+
+from mektel.core.kit import (
+    CONTROL,
+    OUTLINE,
+    REST,
+    Control,
+    ControlOutline,
+    Kit,
+    combined_states,
+    condition_of,
+    in_order,
+    states_of,
+    value_names,
+)
+from mektel.core.kit.colours_in import colours_in, recoloured
+from mektel.core.kit.conditions import rank
+from mektel.core.look import GroupLook, Look, PosedLayer, look_of, settle
+from mektel.core.look.layout import following_text
+from mektel.core.look.parts import MAKERS, Scene, is_opaque, lies_with, tucked_growth
+from mektel.core.look.pose import Pose, distinct_sets, pose_of
+from mektel.core.look.resolve import margins_of
+from mektel.core.look.settle import without_links
+from mektel.core.remember import Remembered
+from mektel.core.shape import AnyOutline
+from mektel.targets.baking import BakedPicture, baked, follows
+from mektel.targets.drivers import INSIDE, Driver, drivers_of, widest_margins
+from mektel.targets.placing import in_box
+
+Flags = frozenset[str]
+# What a layer is straightened to where its target moves, turns and fades it.
+STRAIGHT: dict[str, Any] = {
+    "visible": True, "opacity": 1.0, "rotate": 0.0, "scale": (1.0, 1.0), "move": (0.0, 0.0)}
+
+
+class Written:
+    """Colours of a sheet: written out already."""
+
+    @staticmethod
+    def colour(value: str) -> str:
+        return value
+
+
+@dataclass(frozen=True, eq=False)
+class Part:
+    """One part of a control: its outline, a layer, or a layer of a look that it holds.
+
+    ``name`` is unlike that of any other part: lower-case letters, digits and hyphens. ``path`` are
+    the ids that lead to it, ``holder`` is the name of the part that holds it; empty for none.
+    """
+
+    name: str
+    title: str
+    kind: str
+    path: tuple[str, ...] = ()
+    holder: str = ""
+    # By every set of states that can hold at once; of a layer that is not there, it is hidden.
+    states: dict[Flags, PartState] = field(default_factory=dict)
+
+    @property
+    def rest(self) -> PartState:
+        return self.states[frozenset()]
+
+    @cached_property
+    def distinct(self) -> list[PartState]:
+        """Its states, each once."""
+        return list({id(state): state for state in self.states.values()}.values())
+
+    @cached_property
+    def varied(self) -> frozenset[str]:
+        """The names of the values that differ between states, or are driven."""
+        rest = self.rest.values
+        return frozenset(
+            name for name in value_names(rest)
+            for state in self.distinct
+            if getattr(state.values, name, None) != getattr(rest, name)
+        ) | {path.split(".")[0] for state in self.distinct for path in state.drivers}
+
+
+@dataclass(frozen=True, eq=False)
+class PartState:
+    """A part while a set of states holds: its total values, colours written out and places as
+    shares of the control's box, and what drives them, by path.
+    """
+
+    sheet: Sheet
+    part: Part
+    flags: Flags
+    values: Any
+    drivers: Mapping[str, Driver]
+
+    @property
+    def outline(self) -> ControlOutline:
+        """The values of the control's outline in this set of states."""
+        found: ControlOutline = self.sheet.outline.states[self.flags].values
+        return found
+
+    @cached_property
+    def above(self) -> list[Any]:
+        """The values of the shown layers in front of it, in the same look."""
+        beside = [part for part in self.sheet.layers if part.holder == self.part.holder]
+        after = beside[beside.index(self.part) + 1 :]
+        return [values for part in after
+                if (values := part.states[self.flags].values).visible and values.opacity > 0]
+
+    @cached_property
+    def drawn(self) -> Any:
+        """Its first primitive at the designed size, before it is moved, turned or faded; or None.
+        """
+        return self.sheet.primitive(self.part, self.flags)
+
+    @property
+    def is_hidden_below(self) -> bool:
+        """Whether an opaque face lies over all that is inside its outline."""
+        return any(is_opaque(Written, other) and lies_with(self.values, other)
+                   for other in self.above)
+
+    @property
+    def growth(self) -> float:
+        """How far a fill grows, its edge moved under what covers it."""
+        return tucked_growth(Written, self.values, self.above)
+
+    def size_of_own_box(self) -> tuple[float, float]:
+        """Width and height in px, at the designed size, of the layer's own box or the control's."""
+        width, height = self.sheet.size
+        own = getattr(self.values, "outline", None)
+        if own is None:
+            return width, height
+        return own.width[0] * width + own.width[1], own.height[0] * height + own.height[1]
+
+
+class Sheet:
+    """A control's states, parts, texts, measures and drivers. Lengths are in px."""
+
+    def __init__(self, kit: Kit, control: Control) -> None:
+        self._kit, self._settled = kit, settle(kit, control)
+        plain = self._settled.control
+        self._control, self._source = control, without_links(control)
+        self.id, self.name, self.kit_name = control.id, control.name, kit.name
+        self.behaviour, self.text = plain.behaviour, plain.text
+        self.size = plain.size
+        self.content, self.transition = plain.content, plain.transition
+        self.states = states_of(plain.behaviour)
+        # Every set of states that can hold at once; those that win come last.
+        self.sets: tuple[Flags, ...] = tuple(sorted(
+            combined_states(plain.behaviour), key=lambda flags: rank(condition_of(flags))))
+        found = drivers_of(kit, control)
+        self.parameters, self.schemes = found.parameters, found.schemes
+        self._drivers, self.lost = found.values, found.lost
+        self._varying = found.palette
+        driven = {one.condition for one in found.values if one.condition != REST}
+        self.same = distinct_sets(self._settled, driven)
+        self.layers: list[Part] = []
+        self.outline = self._outline()
+        self._add_layers()
+        self.parts = [self.outline, *self.layers]
+        self._by_name = {part.name: part for part in self.parts}
+        # How what stands beside the text moves as that grows: share by layer; the text's width as
+        # designed, and that of what stands beside it with the gaps.
+        self.following, self.text_width, self.beside = following_text(plain, plain.text)
+
+    def part(self, name: str) -> Part:
+        return self._by_name[name]
+
+    def pose(self, flags: Flags) -> Pose:
+        return pose_of(self._kit, self._settled, self.same[flags])
+
+    def look(self, flags: Flags) -> Look:
+        return look_of(self.pose(flags))
+
+    @cached_property
+    def distinct(self) -> tuple[Flags, ...]:
+        """One set of states for each way that the control can look."""
+        return tuple(dict.fromkeys(self.same[flags] for flags in self.sets))
+
+    @cached_property
+    def margins(self) -> Any:
+        """Room round the box that every state needs, with the defaults of all parameters."""
+        return margins_of(self._kit, self._settled, self.size)
+
+    @cached_property
+    def widest_margins(self) -> Any:
+        """Room that suffices for numbers anywhere within their limits, too."""
+        return widest_margins(self._kit, self._control)
+
+    # Parts
+
+    def _outline(self) -> Part:
+        part = Part(OUTLINE, "Outline", OUTLINE)
+        for flags in self.sets:
+            first = self.same[flags]
+            if first not in part.states:
+                part.states[first] = PartState(
+                    self, part, first, self.pose(first).outline, self._drivers_in(OUTLINE, first))
+            part.states[flags] = part.states[first]
+        return part
+
+    def _add_layers(self) -> None:
+        """Every layer of every pose, in paint order; what a pose lacks is hidden there."""
+        found: dict[tuple[tuple[str, ...], tuple[str, ...]], dict[Flags, PosedLayer]] = {}
+        order: list[tuple[tuple[str, ...], tuple[str, ...]]] = []
+        firsts = list(dict.fromkeys(self.same[flags] for flags in self.sets))
+        for first in firsts:
+            before = -1
+            for path, sources, layer in _walk(self.pose(first).layers):
+                key = (path, sources)
+                if key not in found:
+                    order.insert(before + 1, key)
+                before = order.index(key)
+                found.setdefault(key, {})[first] = layer
+        names: set[str] = set()
+        by_key: dict[tuple[tuple[str, ...], tuple[str, ...]], str] = {}
+        for path, sources in order:
+            name = INSIDE.join(path)
+            if name in names:  # another control's, that a state shows instead
+                name = INSIDE.join([*path[:-1], sources[-1], path[-1]])
+            names.add(name)
+            by_key[path, sources] = name
+            holder = by_key[path[:-1], sources[:-1]] if len(path) > 1 else ""
+            self._add_layer(name, holder, path, found[path, sources], firsts)
+
+    def _add_layer(
+        self, name: str, holder: str, path: tuple[str, ...], posed: dict[Flags, PosedLayer],
+        firsts: list[Flags],
+    ) -> None:
+        usual = next(iter(posed.values()))
+        absent = replace(usual, values=usual.values.model_copy(update={"visible": False}))
+        part = Part(name, usual.values.name, usual.values.kind, path, holder)
+        for first in firsts:
+            layer = posed.get(first, absent)
+            written = recoloured(layer.values, self._kit.colour)
+            values = in_box(written, self.look(first).outline,
+                            self.outline.states[first].values.offset, self.size)
+            part.states[first] = PartState(
+                self, part, first, values, self._drivers_in(name, first, layer.values))
+        for flags in self.sets:
+            part.states[flags] = part.states[self.same[flags]]
+        self.layers.append(part)
+
+    def _drivers_in(self, name: str, flags: Flags, values: Any = None) -> dict[str, Driver]:
+        """What drives a part's values while these states hold, by path."""
+        found: dict[str, Driver] = {}
+        conditions = tuple({*self._source.states, *(
+            one.condition for one in self._drivers if one.condition != REST)})
+        for condition, needed in [(REST, frozenset()), *in_order(conditions)]:
+            if not needed <= flags:
+                continue
+            changed = self._source.states.get(condition, {}).get(name, {})
+            found = {path: one for path, one in found.items() if path.split(".")[0] not in changed}
+            found |= {one.path: one for one in self._drivers
+                      if (one.part, one.condition) == (name, condition)}
+        if INSIDE in name and values is not None:
+            named = {name: getattr(values, name) for name in value_names(values)}
+            for path, colour in colours_in(named):
+                word = colour.replace("-", "_")
+                if word in self._varying and path not in found:
+                    found[path] = Driver(REST, name, path, ast.Name(word, ast.Load()),
+                                         frozenset({word}))
+        return found
+
+    # Drivers
+
+    @cached_property
+    def driven(self) -> list[Driver]:
+        """Everything that shipped code works out, each once: of the control itself, then of parts.
+        """
+        own = [one for one in self._drivers if one.part == CONTROL]
+        found = {(one.part, one.condition, one.path): one for part in self.parts
+                 for state in part.distinct for one in state.drivers.values()}
+        return [*own, *found.values()]
+
+    @property
+    def text_driver(self) -> Driver | None:
+        return next((one for one in self.driven
+                     if one.part == CONTROL and one.path == "text"), None)
+
+    @property
+    def size_drivers(self) -> dict[int, Driver]:
+        """What drives the control's own width (0) and height (1)."""
+        return {int(one.path[-1]): one for one in self.driven
+                if one.part == CONTROL and one.path != "text"}
+
+    @cached_property
+    def palette(self) -> dict[str, dict[str, str]]:
+        """Palette colours that differ between schemes and are used: by name, then scheme."""
+        used = {name for one in self.driven for name in one.names}
+        return {name: colours for name, colours in self._varying.items() if name in used}
+
+    @property
+    def required(self) -> list[Any]:
+        """The parameters that must be given."""
+        return [one for one in self.parameters if one.required]
+
+    @cached_property
+    def fonts(self) -> set[tuple[str, int]]:
+        """Family and weight of every label in any state."""
+        return {(state.values.family, state.values.weight) for part in self.layers
+                if part.kind == "label" for state in part.distinct}
+
+    def uses(self, *names: str) -> bool:
+        """Whether a driver has one of these names in it."""
+        return any(one.names & set(names) for one in self.driven)
+
+    # What is drawn
+
+    def shape(self, flags: Flags) -> AnyOutline:
+        """The control's outline at the designed size, offset included."""
+        return self.look(flags).outline
+
+    def primitive(self, part: Part, flags: Flags) -> Any:
+        """A layer's first primitive at the designed size, straight and shown; or None."""
+        pose, layers = self.pose(flags), self.pose(flags).layers
+        for step in part.path[:-1]:
+            holder = next((layer for layer in layers if layer.values.id == step), None)
+            layers = holder.members if holder else ()
+        at = next((n for n, layer in enumerate(layers) if layer.values.id == part.path[-1]), None)
+        if at is None or part.kind == "look":
+            return None
+        above = [layer.values for layer in layers[at + 1 :]
+                 if layer.values.visible and layer.values.opacity > 0]
+        scene = Scene(pose, self.shape(flags), above)
+        made = MAKERS[part.kind](scene, layers[at].values.model_copy(update=STRAIGHT), 1.0)
+        return made[0] if made else None
+
+    def picture(
+        self, parts: Collection[Part], flags: Flags, still: bool = False, **changes: Any
+    ) -> BakedPicture | None:
+        """These layers in a set of states, with nothing behind them; None if they draw nothing.
+
+        What fades, moves and turns them from outside is left to where they are drawn; with
+        ``still`` the outline's offset, too. A single layer has ``changes`` to its values.
+        """
+        pose = self.pose(flags)
+        paths = {part.path for part in parts}
+        # What fades all layers is left to where they are drawn together.
+        outline = pose.outline.model_copy(
+            update={"opacity": 1.0, **({"offset": (0.0, 0.0)} if still else {})})
+        layers = tuple(_isolated(layer, (), paths, changes) for layer in pose.layers)
+        look = look_of(replace(pose, outline=outline, layers=layers))
+        drawn = tuple(_only(look.layers, (), paths))
+        if len(paths) == 1:
+            # Alone there is nothing to blend with; the target blends the picture itself.
+            drawn = tuple(replace(one, blend="normal") for one in drawn)
+        found = baked(replace(look, layers=drawn)) if drawn else None
+        if found is not None and len(paths) == 1:
+            part = next(iter(parts))
+            found = replace(found, follows=follows(part.states[flags].values))
+        return found
+
+
+def _walk(
+    layers: tuple[PosedLayer, ...], path: tuple[str, ...] = (), sources: tuple[str, ...] = ()
+) -> Iterator[tuple[tuple[str, ...], tuple[str, ...], PosedLayer]]:
+    for layer in layers:
+        own = (*path, layer.values.id), (*sources, layer.source)
+        yield *own, layer
+        yield from _walk(layer.members, *own)
+
+
+def _isolated(
+    layer: PosedLayer, path: tuple[str, ...], wanted: set[tuple[str, ...]],
+    changes: Mapping[str, Any],
+) -> PosedLayer:
+    """A layer with what holds the wanted ones straightened, and these as they are to be drawn."""
+    own = (*path, layer.values.id)
+    update: Mapping[str, Any] = {}
+    if own in wanted:
+        update = changes
+    elif layer.members and any(one[: len(own)] == own for one in wanted):
+        update = {**STRAIGHT, "blend": "normal"}
+    values = layer.values.model_copy(update=dict(update)) if update else layer.values
+    return replace(layer, values=values, members=tuple(
+        _isolated(member, own, wanted, changes) for member in layer.members))
+
+
+def _only(looks: Collection[Any], path: tuple[str, ...], wanted: set[tuple[str, ...]]
+          ) -> Iterator[Any]:
+    """Those of the wanted layers, what holds them taken away."""
+    for look in looks:
+        own = (*path, look.id)
+        if own in wanted:
+            yield look
+        elif isinstance(look, GroupLook):
+            yield from _only(look.members, own, wanted)
+
+
+_sheets = Remembered(64)
+
+
+def sheet_of(kit: Kit, control: Control) -> Sheet:
+    """A control's sheet; nothing is drawn for it yet."""
+    held = (kit.controls,) if any(layer.kind == "look" for layer in control.layers) else ()
+    return _sheets.get(
+        (kit.palette, kit.values, kit.assets, control, *held), (kit.schemes, kit.face, kit.name),
+        lambda: Sheet(kit, control))
+

@@ -1,0 +1,116 @@
+"""A control's file: its design, with what of it is worked out, for the runtime to make an element.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from markupsafe import Markup, escape
+
+from mektel.core.drawings import icon_paths
+from mektel.targets.sheet import Part, Sheet
+from mektel.targets.web.expressions import called, js_of
+from mektel.targets.web.fonts import font_faces
+from mektel.targets.web.instrument import WebInstrument
+from mektel.targets.web.literals import literal, one_line, template
+from mektel.targets.web.outlines import is_round
+from mektel.targets.web.stylesheet import style_sheet
+
+SIZES = ("width", "height", "parent_width", "parent_height")
+
+
+def element_source(sheet: Sheet, tag: str, file: str) -> str:
+    css, web = style_sheet(sheet)
+    text_part = next((part for part in sheet.layers
+                      if part.kind == "label" and part.rest.values.text is None), None)
+    parameters = [one for one in sheet.parameters if one.name != "text"]
+    properties = list(web.properties.values())
+    text = sheet.text_driver
+    fields = _fields(sheet, tag, text_part)
+    functions = {*called(sheet.driven), *(
+        name for name in ("finite", "stops_of")
+        if any(f"{name}(" in one.source for one in properties))}
+    return environment().get_template("element.js.j2").render(
+        headline=one_line(f"{sheet.name}: a push button of the kit {sheet.kit_name}."),
+        file=file, tag=tag, text_comment=one_line(str(escape(sheet.text))),
+        behaviour=sheet.behaviour, checkable="checked" in sheet.states,
+        parts=[part.name for part in sheet.layers], parameters=parameters,
+        schemes=sheet.schemes if sheet.palette else (), functions=sorted(functions),
+        fields=fields, text_source=js_of(text.tree) if text else "",
+        texts=[one for one in properties if one.kind == "text"],
+        files=[one for one in properties if one.kind == "file"],
+        properties=[one for one in properties if one.kind != "text"],
+        layers=_layers(sheet, web, text_part), fonts=font_faces(sheet), css=css,
+    )
+
+
+def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
+    """What of the design is plain data."""
+    fields: dict[str, Any] = {
+        "tag": tag, "name": sheet.name, "text": sheet.text, "behaviour": sheet.behaviour}
+    if not is_round(sheet.outline.rest.values):
+        fields["hit"] = True
+    parameters = {
+        one.name: {"type": one.type, "default": one.default, "required": one.required,
+                   "min": one.min, "max": one.max, "choices": one.choices}
+        for one in sheet.parameters if one.name != "text"}
+    if parameters:
+        fields["parameters"] = parameters
+    if sheet.palette:
+        fields |= {"schemes": sheet.schemes, "palette": sheet.palette}
+    if any(one.name == "text" for one in sheet.required):
+        fields["textRequired"] = True
+    if text_part is not None and text_part.rest.values.flow == "fit":
+        fields["fits"] = text_part.name
+    if text_part is not None and sheet.following:
+        fields["textWidth"] = round(sheet.text_width, 3)
+    if sheet.uses(*SIZES):
+        fields["followsSize"] = True
+    if sheet.uses("parent_width", "parent_height"):
+        fields["followsParent"] = True
+    return fields
+
+
+def _layers(sheet: Sheet, web: WebInstrument, text_part: Part | None, holder: str = ""
+            ) -> list[dict[str, Any]]:
+    """The layers' elements, those of a held look within the one that holds it."""
+    found = []
+    for part in sheet.layers:
+        if part.holder != holder:
+            continue
+        layer: dict[str, Any] = {"part": part.name}
+        if part is text_part:
+            layer["slot"] = True
+        elif part.kind == "label":
+            layer["text"] = part.rest.values.text or ""
+        elif part.kind == "icon" and not web.reason(part):
+            layer["paths"] = list(icon_paths(part.rest.values.icon))
+        elif part.kind == "look":
+            layer["layers"] = _layers(sheet, web, text_part, part.name)
+        found.append(layer)
+    return found
+
+
+def required_attributes(sheet: Sheet) -> Markup:
+    """Attributes for every argument that has to be given, with its sample."""
+    found = Markup("")
+    for one in sheet.required:
+        if one.name != "text" and one.type != "action":
+            value = " ".join(one.default) if isinstance(one.default, tuple) else one.default
+            found += Markup(' {}="{}"').format(
+                one.name.replace("_", "-"), f"{value:g}" if isinstance(value, float) else value)
+    return found
+
+
+@lru_cache(maxsize=1)
+def environment() -> Environment:
+    made = Environment(
+        loader=FileSystemLoader(Path(__file__).parent), undefined=StrictUndefined,
+        keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True,
+        autoescape=lambda name: bool(name and ".html" in name),
+    )
+    made.filters |= {"js": literal, "line": one_line, "template": template}
+    return made

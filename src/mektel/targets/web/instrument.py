@@ -1,0 +1,488 @@
+"""What an element holds of each primitive: CSS declarations, by selector within its shadow root.
+
+A value that is driven is written as a custom property with the value that it has by default; the
+properties that this takes are gathered on the way.
+"""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from mektel.core.kit import OUTLINE, REST
+from mektel.core.kit.document import is_colour
+from mektel.core.look import FillLook, LineLook
+from mektel.core.look.parts import line_band
+from mektel.targets.baking import BakedPicture
+from mektel.targets.base import LayerPlan
+from mektel.targets.drivers import Driver
+from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
+from mektel.targets.sheet import Part, PartState, Sheet
+from mektel.targets.web import labels
+from mektel.targets.web.expressions import js_of
+from mektel.targets.web.outlines import clip, is_round, place, polygon, radius
+from mektel.targets.web.paint import background
+from mektel.targets.web.values import Declarations, number, percent, px, span
+
+LAYERS = ".layers"
+SIDES = {"x": "left", "y": "top", "width": "width", "height": "height"}
+STILL = {"rotate": "0deg", "scale": "1 1"}
+
+
+@dataclass(frozen=True)
+class Property:
+    """A custom property that the element sets: the source of its value, and of which part.
+
+    ``parameter`` is the one that it simply is, or empty: then it can be set in a style sheet, too.
+    ``kind`` is ``css``, or what else is set: a ``text``, or the ``file`` of a picture.
+    """
+
+    name: str
+    source: str
+    part: str
+    parameter: str = ""
+    kind: str = "css"
+
+
+def selector_of(part: Part) -> str:
+    return f'[part="{part.name}"]'
+
+
+class WebInstrument(Instrument):
+    def __init__(self, sheet: Sheet) -> None:
+        super().__init__(sheet)
+        self.properties: dict[str, Property] = {}
+
+    # What CSS cannot do
+
+    def reason(self, part: Part) -> str:
+        kinds = {"bevel": "CSS has no light on edges",
+                 "progress": "its bar is a picture; fill it by state",
+                 "light": "its lamp is a picture; switch it by state",
+                 "picture": "it is a picture"}
+        if part.kind in kinds:
+            return kinds[part.kind]
+        found = next((why for state in part.distinct if (why := _reason(part, state))), "")
+        if not found and part.kind == "icon" and (
+                len({state.values.icon for state in part.distinct}) > 1):
+            return "only an icon of one form and colour stays a drawing"
+        return found
+
+    def how(self, part: Part) -> LayerPlan:
+        if part.kind == "lens":
+            return LayerPlan(part.title, "partly", (
+                "blur is native, tint and rim are a picture; CSS cannot bend what lies behind"),
+                differs=True)
+        why = self.reason(part)
+        if why:
+            return LayerPlan(part.title, "baked", why)
+        if part.kind == "label" and any(
+                labels.loses_gradient(state.values) for state in part.distinct):
+            return LayerPlan(part.title, "partly",
+                             "letters with a line round them take one colour", differs=True)
+        outlines = self.sheet.outline.distinct
+        joined = len({state.values.form for state in outlines}) > 1 or len(
+            {state.values.radii for state in outlines}) > 1
+        if not _edges_are_whole(part):
+            why = "browsers move its edges to whole pixels"
+        elif joined and part.kind != "label":
+            why = "where states with different corners join, the later one's hold"
+        elif part.kind in ("fill", "line") and not is_round(
+                part.rest.values.outline or part.rest.outline):
+            why = "its outline stretches with the control"
+        return LayerPlan(part.title, NATIVE, why)
+
+    def reason_lost(self, part: Part, path: str) -> str:
+        if part.kind == OUTLINE:
+            return "its outline is written for the designed form"
+        return "it is in a picture" if self.reason(part) else "CSS has it in a value with others"
+
+    # Properties
+
+    def ref(self, state: PartState, path: str, text: str, unit: str = "") -> str:
+        """A value as CSS text; by a property, with that text by default, where it is driven."""
+        driver = self.driver(state, path)
+        return text if driver is None else f"var({self._named(driver, unit)}, {text})"
+
+    def length(self, state: PartState, path: str, value: float) -> str:
+        return self.ref(state, path, px(value), "px")
+
+    def pair(self, state: PartState, name: str, values: tuple[float, ...]) -> list[str]:
+        """Two lengths, driven each by itself or together."""
+        return [self.length(state, f"{name}.{at}" if f"{name}.{at}" in state.drivers else name,
+                            value) for at, value in enumerate(values)]
+
+    def colour(self, state: PartState, name: str) -> str:
+        return self.ref(state, name, getattr(state.values, name).lower())
+
+    def control_length(self, axis: int) -> str:
+        """The control's own width or height."""
+        text = px(self.sheet.size[axis])
+        driver = self.sheet.size_drivers.get(axis)
+        return text if driver is None else f"var({self._named(driver, 'px')}, {text})"
+
+    def _named(self, driver: Driver, unit: str = "", kind: str = "css") -> str:
+        """The name of the property that holds what a driver gives; made if there is none yet."""
+        source = js_of(driver.tree)
+        if kind == "file":
+            source = f'`url("${{encodeURI({source})}}")`'
+        elif unit == "visibility":
+            source = f'{source} ? "visible" : "hidden"'
+        elif unit == "stops":
+            source = f"stops_of({source})"
+        elif unit:
+            source = f"`${{finite({source})}}{unit}`"
+        elif kind == "css":
+            source = f"finite({source})"
+        colour = driver.parameter if is_colour(driver.path.split(".")[-1]) else ""
+        state = "" if driver.condition == REST else driver.condition.replace("+", "-")
+        own = "-".join(filter(None, [state, driver.part, driver.path.replace(".", "-")]))
+        name = f"--{(colour or own).replace('_', '-')}"
+        parameter = driver.parameter if colour or kind == "file" else ""
+        self.properties[name] = Property(
+            name, source, driver.part,
+            "" if parameter in self.sheet.palette else parameter, kind)
+        return name
+
+    # Primitives
+
+    def outline(self, state: PartState) -> Groups:
+        outline = state.values
+        return {LAYERS: {
+            "translate": " ".join(self.pair(state, "offset", outline.offset)),
+            "opacity": self.ref(state, "opacity", number(outline.opacity)),
+        }}
+
+    def corners(self, state: PartState, own: Any, size: tuple[float, float], grow: float) -> str:
+        """``border-radius`` of a layer's outline; the control's follows what drives its radii."""
+        form = own or state.outline
+        text = radius(form, size, grow)
+        outline = self.sheet.outline.states[state.flags]
+        if own is not None or "radii" not in outline.drivers or not (
+                form.form == "box" and not form.joins and form.radii_y is None):
+            return text
+        driven = self.length(outline, "radii", form.radii[0])
+        if not text.endswith("px") or " " in text:
+            return text
+        more = float(text.removesuffix("px")) - form.radii[0]
+        sign = "+" if more > 0 else "-"
+        return driven if not more else f"max(0px, calc({driven} {sign} {px(abs(more))}))"
+
+    def place(self, state: PartState, grow: float) -> Declarations:
+        """Where a round outline's element lies in the control, and its corners."""
+        own = state.values.outline
+        corners = self.corners(state, own, state.size_of_own_box(), grow)
+        if own is None:
+            return place(None, grow, corners)
+        more = {"x": -grow, "y": -grow, "width": 2 * grow, "height": 2 * grow}
+        sides = {}
+        for name, side in SIDES.items():
+            share, length = getattr(own, name)
+            path = f"outline.{name}.1"
+            sides[side] = span(share, more[name], self.length(state, path, length)) if (
+                path in state.drivers) else span(share, length + more[name])
+        return place(sides, grow, corners)
+
+    def shadow(self, state: PartState) -> Groups:
+        values = state.values
+        form = values.outline or state.outline
+        tucked = state.is_hidden_below and (form.form != "box" or all(
+            r == 0 or r >= values.spread + 2 for r in (*form.radii, *(form.radii_y or ()))))
+        tucked = tucked and state.part.kind == "shadow"
+        return self._layer(state, self._blurred(state) | {
+            # Where a face hides its inner edge, that edge lies 1px under the face.
+            "--tuck": "1px" if tucked else "0px",
+            **self.place(state, -1 if tucked else 0),
+            **({"inset": "var(--tuck)"} if values.outline is None else {}),
+            "box-shadow":
+                "var(--x) var(--y) var(--blur) calc(var(--spread) + var(--tuck)) var(--colour)",
+        })
+
+    def inner_shadow(self, state: PartState) -> Groups:
+        return self._layer(state, self._blurred(state) | {
+            **self.place(state, 0),
+            "box-shadow": "inset var(--x) var(--y) var(--blur) var(--spread) var(--colour)",
+        })
+
+    def _blurred(self, state: PartState) -> Declarations:
+        """What a shadow, or a glow, is made of; a glow has no offset."""
+        values = state.values
+        offset = getattr(values, "offset", None)
+        x, y = ("0px", "0px") if offset is None else self.pair(state, "offset", offset)
+        return {
+            "--colour": self.colour(state, "colour"), "--x": x, "--y": y,
+            "--blur": self.length(state, "blur", values.blur),
+            "--spread": self.length(state, "spread", values.spread),
+        }
+
+    def paint(self, state: PartState, width: float, height: float) -> tuple[str, Declarations]:
+        """A CSS ``<image>`` or colour for a box of this size (px), and what it refers to."""
+        values = state.values
+        if values.style == "solid":
+            return "var(--colour)", {"--colour": self.colour(state, "colour")}
+        image, stops, angle = background(values, width, height)
+        declared = {"--stops": self._stops(state, stops)}
+        if angle is not None:
+            declared["--angle"] = self.ref(state, "angle", f"{number(angle)}deg", "deg")
+        return image, declared
+
+    def _stops(self, state: PartState, stops: list[tuple[str, str]]) -> str:
+        """(colour, place) of every stop; each colour, or all of them, may be driven."""
+        text = ", ".join(
+            f"{self.ref(state, f'stops.{at}.colour', colour)} {place_}"
+            for at, (colour, place_) in enumerate(stops))
+        driver = self.driver(state, "stops")
+        return text if driver is None else f"var({self._named(driver, 'stops')}, {text})"
+
+    def fill(self, state: PartState) -> Groups:
+        values, own = state.values, state.values.outline
+        if not is_round(own or state.outline):
+            return self._clipped(state)
+        width, height = state.size_of_own_box()
+        paint, declared = self.paint(state, width + 2 * values.grow, height + 2 * values.grow)
+        declared |= self.place(state, values.grow)
+        grow = state.growth
+        if grow < values.grow:
+            # Its edge lies under the line on it; unlike a box, a clip may end within a pixel.
+            corners = self.corners(state, own, (width, height), grow)
+            declared["clip-path"] = f"inset({px(values.grow - grow)} round {corners})"
+        return self._layer(state, declared | {"background": paint})
+
+    def _clipped(self, state: PartState) -> Groups:
+        """An outline that is no rounded box: its element is clipped to it."""
+        look, size, offset = state.drawn, self.sheet.size, state.outline.offset
+        if isinstance(look, LineLook):
+            paint, declared = self.paint(state, look.outer.width, look.outer.height)
+            area = clip(look.outer, size, offset, look.inner)
+        elif isinstance(look, FillLook):
+            paint, declared = self.paint(state, look.outline.width, look.outline.height)
+            area = clip(look.outline, size, offset)
+        else:
+            return self._layer(state, {})
+        return self._layer(state, declared | {"background": paint, **area})
+
+    def line(self, state: PartState) -> Groups:
+        values, own = state.values, state.values.outline
+        if not is_round(own or state.outline):
+            return self._clipped(state)
+        edge, _ = line_band(values)
+        width, height = state.size_of_own_box()
+        paint, declared = self.paint(state, width + 2 * edge, height + 2 * edge)
+        declared |= {"--width": self.length(state, "width", values.width),
+                     **self.place(state, edge)}
+        if values.style != "solid":
+            return self._layer(state, declared | {
+                "border": "var(--width) solid transparent", "background": f"{paint} border-box",
+                "mask":
+                    "linear-gradient(#000 0 0) border-box, linear-gradient(#000 0 0) padding-box",
+                "mask-composite": "exclude",
+            })
+        # Browsers round a border to whole pixels; an inset shadow keeps its width.
+        if all(float(one.values.width).is_integer() for one in state.part.distinct):
+            return self._layer(state, declared | {"border": "var(--width) solid var(--colour)"})
+        return self._layer(state, declared | {
+            "box-shadow": "inset 0 0 0 var(--width) var(--colour)"})
+
+    def gloss(self, state: PartState) -> Groups:
+        """The outline, drawn in by the gap, holds a band whose lower corners are half an ellipse.
+        """
+        values = state.values
+        _, height = state.size_of_own_box()
+        high = values.height * max(0.0, height - 2 * values.gap)
+        curve = min(high, 2 * values.bulge * high)
+        colour = values.colour.lower()
+        alpha = int(colour[7:9], 16) if len(colour) == 9 else 255
+        faded = f"{colour[:7]}{round(alpha * values.fade):02x}"
+        groups = self._layer(state, {"overflow": "hidden", **self.place(state, -values.gap)})
+        groups[f"{selector_of(state.part)}::before"] = {
+            "content": '""', "position": "absolute", "inset": "0 0 auto",
+            "height": percent(values.height),
+            "border-radius": f"0 0 50% 50% / 0 0 {px(curve)} {px(curve)}",
+            "background": f"linear-gradient({colour}, {faded})",
+        }
+        return groups
+
+    def strokes(self, state: PartState) -> Groups:
+        values = state.values
+        half = values.size / 2
+        return self._layer(state, {
+            "--colour": self.colour(state, "colour"), "inset": "auto",
+            "left": span(values.at[0], -half), "top": span(values.at[1], -half),
+            "width": px(values.size), "height": px(values.size), "fill": "none",
+            "stroke": "var(--colour)",
+            "stroke-width": self.ref(state, "thickness", number(values.thickness)),
+            "stroke-linecap": "round", "stroke-linejoin": "round",
+        })
+
+    def shape(self, state: PartState) -> Groups:
+        look, values = state.drawn, state.values
+        if not isinstance(look, FillLook):
+            return self._layer(state, {})
+        outline, offset, (width, height) = look.outline, state.outline.offset, self.sheet.size
+        paint, declared = self.paint(state, outline.width, outline.height)
+        return self._layer(state, declared | {
+            "inset": "auto", "background": paint,
+            "left": span(values.at[0], outline.x - offset[0] - values.at[0] * width),
+            "top": span(values.at[1], outline.y - offset[1] - values.at[1] * height),
+            "width": px(outline.width), "height": px(outline.height),
+            "clip-path": polygon(outline),
+        })
+
+    def label(self, state: PartState) -> Groups:
+        driver = self.driver(state, "text")
+        if driver is not None:
+            self._named(driver, kind="text")
+        selector = selector_of(state.part)
+        return self._layer(state, labels.declarations(self, state)) | labels.own_text(
+            self, state, selector)
+
+    def group(self, state: PartState) -> Groups:
+        return self._layer(state, {})
+
+    def picture(self, state: PartState, picture: BakedPicture | None) -> Groups:
+        driver = state.drivers.get("picture")
+        if driver is not None and driver.parameter:
+            self.driver(state, "picture")
+            self._named(driver, kind="file")
+        return self._layer(state, self._laid(state, picture), baked=True)
+
+    def bake(self, state: PartState) -> BakedPicture | None:
+        """A layer's picture where it lies at rest; what states move it by is left to them."""
+        tinted = {"colour": "#FFFFFF"} if state.part.kind in BLURRED else {}
+        move = (0.0, 0.0) if state.part.kind == "lens" else state.part.rest.values.move
+        return self.sheet.picture([state.part], state.flags, still=True,
+                                  visible=True, opacity=1.0, move=move, **tinted)
+
+    def lens(self, state: PartState, picture: BakedPicture | None) -> Groups:
+        declared = self._laid(state, picture)
+        values, round_ = state.values, is_round(state.values.outline or state.outline)
+        if round_:
+            declared |= self.place(state, 0)
+        if values.blur > 0:
+            declared["backdrop-filter"] = f"blur({px(values.blur / 2)})"
+            look = state.drawn
+            if look is not None and picture is not None and not round_:
+                # What lies behind is blurred within the outline alone, not in its whole box.
+                dx, dy = state.outline.offset
+                declared["clip-path"] = polygon(
+                    look.outline.moved(-dx, -dy), within=picture.place)
+        return self._layer(state, declared)
+
+    def _laid(self, state: PartState, picture: BakedPicture | None) -> Declarations:
+        """A picture in nine slices, where it lies."""
+        tinted = state.part.kind in BLURRED  # one colour through a mask: it takes any colour
+        colour = {"--colour": self.colour(state, "colour")} if tinted else {}
+        if picture is None:
+            return {"visibility": "hidden", **colour}
+        x, y, width, height = picture.place
+        left, top, right, bottom = picture.slices
+        sources = ", ".join(
+            f'url("data:image/png;base64,{base64.b64encode(png).decode()}") {density}x'
+            for density, png in enumerate(picture.pngs, 1))
+        across, down = self.sheet.size
+        slices = (f"var(--picture) {top} {right} {bottom} {left} fill / "
+                  f"{top}px {right}px {bottom}px {left}px")
+        sx, sy, sw, sh = picture.follows
+        if (sx, sy, sw, sh) == (0, 0, 1, 1):
+            lies = {"inset":
+                    f"{px(y)} {px(across - x - width)} {px(down - y - height)} {px(x)}"}
+        else:
+            lies = {"inset": "auto", "left": span(sx, x - sx * across),
+                    "top": span(sy, y - sy * down), "width": span(sw, width - sw * across),
+                    "height": span(sh, height - sh * down)}
+        declared = lies | {"--picture": f"image-set({sources})", **colour}
+        if tinted:
+            return declared | {"background": "var(--colour)",
+                               "-webkit-mask-box-image": slices, "mask-border": slices}
+        return declared | {"border": "1px solid transparent", "border-image": slices}
+
+    def _layer(self, state: PartState, declared: Declarations, baked: bool = False) -> Groups:
+        """A layer's rule: what it is drawn by, and what all layers have."""
+        values, part = state.values, state.part
+        # What a hidden look holds is hidden with it.
+        shown = "inherit" if part.holder else "visible"
+        gone = declared.get("visibility") == "hidden"
+        found = declared | {
+            "visibility": self.ref(state, "visible",
+                                   shown if values.visible and not gone else "hidden",
+                                   "visibility"),
+            "opacity": self.ref(state, "opacity", number(values.opacity)),
+            "mix-blend-mode": values.blend,
+        }
+        if baked:
+            still = part.rest.values.move
+            x, y = (px(new - old) for new, old in zip(values.move, still, strict=True))
+        elif part.kind == "label":
+            x, y = "", ""
+        else:
+            x, y = (px(side) for side in values.move)
+        if x:
+            found["translate"] = f"{x} {y}"
+        share = self.sheet.following.get(part.name)
+        if share:
+            x, _, y = found.get("translate", "0px 0px").partition(" ")
+            found["translate"] = f"calc({x} + var(--grown, 0px) * {number(share)}) {y or '0px'}"
+        if not baked:
+            found |= self._turn(state, found)
+        return {selector_of(part): found}
+
+    def _turn(self, state: PartState, declared: Mapping[str, str]) -> Declarations:
+        values = state.values
+        turned = {
+            "rotate": self.ref(state, "rotate", f"{number(values.rotate)}deg", "deg"),
+            "scale": f"{number(values.scale[0])} {number(values.scale[1])}"}
+        if turned == STILL:
+            return turned
+        if state.part.kind == "label":
+            return turned | {"transform-origin": labels.pivot(self, state)}
+        if state.part.kind == "look":
+            across, down = map(percent, values.pivot)
+            return turned | {"transform-origin": f"{across} {down}"}
+        # The pivot is a spot of the control; the origin counts from the layer's own box.
+        (width, height), (x, y) = self.sheet.size, self._corner(state)
+        return turned | {"transform-origin": f"{px(values.pivot[0] * width - x)} "
+                                             f"{px(values.pivot[1] * height - y)}"}
+
+    def _corner(self, state: PartState) -> tuple[float, float]:
+        """The top left of a layer's element in the control, in px, at the designed size."""
+        values, (width, height) = state.values, self.sheet.size
+        kind, look = state.part.kind, state.drawn
+        dx, dy = state.outline.offset
+        if kind == "icon":
+            return (values.at[0] * width - values.size / 2,
+                    values.at[1] * height - values.size / 2)
+        own = getattr(values, "outline", None)
+        free = not is_round(own or state.outline)
+        area = getattr(look, "outer", None) or getattr(look, "outline", None)
+        if (kind == "symbol" or free) and area is not None:
+            return area.x - dx, area.y - dy
+        grow = {"fill": lambda: values.grow, "line": lambda: line_band(values)[0],
+                "gloss": lambda: -values.gap}.get(kind, lambda: 0.0)()
+        if own is None:
+            return -grow, -grow
+        return (own.x[0] * width + own.x[1] - grow, own.y[0] * height + own.y[1] - grow)
+
+
+def _reason(part: Part, state: PartState) -> str:
+    values = state.values
+    free = not is_round(getattr(values, "outline", None) or state.outline)
+    if part.kind in BLURRED and free:
+        return "CSS cannot blur this outline alone; its picture takes any colour"
+    if part.kind == "fill" and values.origin and values.style != "solid":
+        return "its gradient is repeated beyond its own box"
+    if part.kind == "line" and values.dash > 0:
+        return "browsers each space dashes their own way"
+    if part.kind == "gloss" and (free or values.bulge < 0):
+        return "CSS has no band of this form"
+    if part.kind == "icon" and values.style != "solid":
+        return "only an icon of one form and colour stays a drawing"
+    return ""
+
+
+def _edges_are_whole(part: Part) -> bool:
+    """Whether a layer's box is grown by whole px in every state."""
+    grown = {"fill": lambda values: values.grow, "line": lambda values: line_band(values)[0]}
+    grow = grown.get(part.kind)
+    return grow is None or all(float(grow(state.values)).is_integer() for state in part.distinct)

@@ -1,0 +1,145 @@
+"""A control as a style sheet: its drawing as rules, each set of states only what it changes."""
+
+from __future__ import annotations
+
+from mektel.core.kit import STATES
+from mektel.targets.instrument import Drawing, Groups, States, draw
+from mektel.targets.sheet import Sheet
+from mektel.targets.web.instrument import LAYERS, WebInstrument, selector_of
+from mektel.targets.web.outlines import clip, is_round
+from mektel.targets.web.values import Declarations, number
+
+PSEUDO = {
+    "checked": '[aria-checked="true"]',
+    "focus": ":focus-visible",
+    "hover": ":hover",
+    # Where the pointer has slid off, nothing is pressed; a key presses what has the focus.
+    "pressed": ":active:where(:hover, :focus-visible)",
+    "busy": '[aria-busy="true"]',
+    "disabled": ":disabled",
+}
+# What holds anyway need not be said at rest.
+DEFAULTS = {
+    "visibility": "visible", "opacity": "1", "translate": "0px 0px", "mix-blend-mode": "normal",
+    "rotate": "0deg", "scale": "1 1",
+}
+# Shorthands and what they set.
+FAMILIES = ({"inset", "left", "top", "width", "height"}, {"border", "border-image"},
+            {"mask", "mask-composite", "mask-border", "-webkit-mask-box-image"},
+            {"background", "background-origin"})
+# What holds where a state does not have what is declared at rest, if not what CSS begins with.
+FRAME = {"inset": "0", "position": "absolute", "padding": "0", "visibility": "visible"}
+
+
+def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
+    """The style sheet of the element's shadow root, and the instrument that it was drawn with."""
+    web = WebInstrument(sheet)
+    drawing = draw(sheet, web)
+    rules = _frame(sheet, web)
+    for selector, declared in drawing.rest.items():
+        needed = {n: v for n, v in declared.items() if DEFAULTS.get(n) != v}
+        if needed:
+            rules.append((selector, needed))
+    for states, groups in drawing.changes.items():
+        whole = _total(drawing, states)
+        for selector, changed in groups.items():
+            rules.append((f"{button_in(states, sheet.behaviour)} {selector}",
+                          _rule_of(changed, whole.get(selector, {}))))
+    rules += _pictures_in_place(drawing, web)
+    return "".join(_written(selector, declared) for selector, declared in rules if declared), web
+
+
+def _total(drawing: Drawing, states: States) -> Groups:
+    """What is declared while these states, and no others, hold."""
+    found = {selector: dict(declared) for selector, declared in drawing.rest.items()}
+    for fewer, groups in drawing.changes.items():
+        if set(fewer) <= set(states):
+            for selector, changed in groups.items():
+                found.setdefault(selector, {}).update(changed)
+    return found
+
+
+def _rule_of(changed: dict[str, str | None], total: dict[str, str | None]) -> Declarations:
+    """What a rule declares: first what is taken back, for a shorthand may then set it again."""
+    gone = {n: FRAME.get(n, "initial") for n, value in changed.items()
+            if value is None and not n.startswith("--")}
+    # What is taken back may be part of what is declared alike: that is said again.
+    again = {n for family in FAMILIES if family & gone.keys() for n in family}
+    return gone | {n: value for n, value in total.items()
+                   if value is not None and (changed.get(n) is not None or n in again)}
+
+
+def button_in(states: States, behaviour: str) -> str:
+    """The button while these states hold; a busy one shows no press."""
+    found = "button" + "".join(PSEUDO[state] for state in STATES if state in states)
+    return found + ':where(:not([aria-busy="true"]))' if (
+        behaviour == "busy" and "pressed" in states) else found
+
+
+def _written(selector: str, declared: Declarations) -> str:
+    lines = "".join(f"  {name}: {value};\n" for name, value in declared.items())
+    return f"{selector} {{\n{lines}}}\n"
+
+
+def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
+    """The element's own boxes, whatever is in them."""
+    outline, (width, height) = sheet.outline.rest.values, sheet.size
+    shaped = not is_round(outline)
+    wide, high = web.control_length(0), web.control_length(1)
+    corners = "0" if shaped else web.corners(sheet.outline.rest, None, sheet.size, 0)
+    rules = [
+        # Only the button's own outline answers the pointer, not the element's whole box.
+        (":host", {
+            "display": "inline-block", "vertical-align": "middle", "pointer-events": "none",
+        }),
+        (":host([hidden])", {"display": "none"}),
+        ("button", {
+            "display": "block", "box-sizing": "border-box", "width": "100%",
+            "min-width": wide, "min-height": high, "height": "100%",
+            "margin": "0", "border": "0", "padding": "0", "background": "none",
+            "border-radius": corners,
+            "font": "inherit", "outline": "none", "cursor": "pointer",
+            "pointer-events": "none" if shaped else "auto",
+            "-webkit-tap-highlight-color": "transparent",
+        }),
+        ("button:disabled", {"cursor": "default", "pointer-events": "none"}),
+        (LAYERS, {
+            "position": "relative", "display": "grid", "box-sizing": "border-box",
+            "min-width": wide, "min-height": high, "height": "100%",
+            "pointer-events": "none",
+            # Layers blend among themselves, not with the page.
+            **({"isolation": "isolate"} if _blends(sheet) else {}),
+            **({"aspect-ratio": f"{width:g} / {height:g}", "height": "auto", "max-height": "100%",
+                "margin": "auto"} if outline.fit == "keep" else {}),
+        }),
+        *([(f"{LAYERS}, .layer", {"transition": f"all {number(sheet.transition.seconds)}s "
+                                                f"{sheet.transition.easing}"})]
+          if sheet.transition else []),
+        (".layer", {"position": "absolute", "inset": "0", "box-sizing": "border-box"}),
+    ]
+    if shaped:
+        # What answers the pointer where the outline is no rounded box.
+        rules.append((".hit", {
+            **clip(sheet.shape(frozenset()), sheet.size, outline.offset),
+            "position": "absolute", "pointer-events": "auto",
+        }))
+        rules.append(("button:disabled .hit", {"pointer-events": "none"}))
+    return rules
+
+
+def _blends(sheet: Sheet) -> bool:
+    return any(state.values.blend != "normal" for part in sheet.layers for state in part.distinct)
+
+
+def _pictures_in_place(drawing: Drawing, web: WebInstrument) -> list[tuple[str, Declarations]]:
+    """Another picture fills the place of the designed one and keeps its form."""
+    rules = []
+    for one in web.properties.values():
+        selector = selector_of(web.sheet.part(one.part)) if one.kind == "file" else ""
+        slices = drawing.rest.get(selector, {}).get("border-image")
+        if slices:
+            rules.append((f"{selector}[data-file]", {
+                "border-image": "none", "background": f"var({one.name}) center / cover",
+                "background-origin": "border-box",
+                "-webkit-mask-box-image": slices, "mask-border": slices}))
+    return rules
