@@ -31,8 +31,9 @@ from mektel.core.kit import (
 )
 from mektel.core.kit.parameters import ArgumentError
 from mektel.core.look import resolve, settle, settled
-from mektel.targets.qtwidgets.driving import python_of
-from mektel.targets.web.driving import helpers, js_of
+from mektel.targets.qtwidgets.expressions import python_of
+from mektel.targets.web.expressions import js_of
+from mektel.targets.web.target import RUNTIME_FOLDER
 
 GIVEN: dict[str, Any] = {"a": 3.0, "b": 0.25, "c": -7.5, "face": "#2F8C93", "ink": "#14323780",
                          "on": True, "stops": ("#101010", "#F0E0D0")}
@@ -67,6 +68,10 @@ def random_formula(dice: random.Random, kind: str, depth: int = 0) -> str:
                   else random_formula(dice, kinds[found[0]], depth + 1), dice.choice(FORMS[kind]))
 
 
+FUNCTIONS_OF_SCRIPT = ("lighten", "darken", "wash", "mix", "fade", "luminance", "readable_on",
+                       "clamp", "round_", "floor", "ceil", "text_of")
+
+
 def test_three_languages_agree(tmp_path: Path) -> None:
     dice = random.Random(20)
     known: list[tuple[str, Any]] = []
@@ -80,7 +85,9 @@ def test_three_languages_agree(tmp_path: Path) -> None:
     sources = [js_of(parse(text).tree) for text, _ in known]
     script = tmp_path / "formulas.js"
     script.write_text(
-        f"const given = {json.dumps(GIVEN)};\n{helpers()}\n"
+        f"{(RUNTIME_FOLDER / 'formulas.js').read_text()}\n"
+        f"const given = {json.dumps(GIVEN)};\n"
+        f"const {{ {', '.join(FUNCTIONS_OF_SCRIPT)} }} = globalThis.mektelControls.formulas;\n"
         f"console.log(JSON.stringify([{', '.join(sources)}]));", encoding="utf-8")
     told = subprocess.run(["node", str(script)], capture_output=True, text=True)
     assert told.returncode == 0, told.stderr

@@ -16,7 +16,7 @@ from mektel.core.kit.parameters import Parameter
 from mektel.core.look import settle
 from mektel.targets import TARGETS
 from mektel.targets.base import write_files
-from mektel.targets.driven import shipped
+from mektel.targets.sheet import sheet_of
 from tests.chromium import page_on
 
 KINDS = ("two-position", "group", "hold", "busy")
@@ -73,7 +73,7 @@ print(json.dumps(told))
 def kit_of_kinds(kit: Kit) -> Kit:
     for kind in KINDS:
         board = kit.control("board").model_copy(
-            update={"id": f"{kind}-kind", "name": kind.capitalize(), "kind": kind})
+            update={"id": f"{kind}-kind", "name": kind.capitalize(), "behaviour": kind})
         kit = kit.model_copy(update={"controls": (*kit.controls, board)})
     return kit
 
@@ -98,7 +98,8 @@ def test_behaviours_on_the_web(demo_kit: Kit, tmp_path: Path) -> None:
     chosen = [kit.control(f"{kind}-kind") for kind in KINDS]
     write_files(TARGETS["web"].files(kit, chosen), tmp_path)
     tags = {kind: f"{kind}-kind-button" for kind in KINDS}
-    markup = "".join(f"<script src={tag}.js></script>" for tag in tags.values()) + (
+    markup = "<script src=runtime.js></script>" + "".join(
+        f"<script src={tag}.js></script>" for tag in tags.values()) + (
         f"<{tags['two-position']} id=two>A</{tags['two-position']}>"
         f"<{tags['group']} id=one group=pier>B</{tags['group']}>"
         f"<{tags['group']} id=other group=pier>C</{tags['group']}>"
@@ -136,15 +137,16 @@ def test_behaviours_on_the_web(demo_kit: Kit, tmp_path: Path) -> None:
         assert page.evaluate("heard.splice(0)") == ["hold hold", "hold click"]
 
 
-def test_modes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> None:
+def test_schemes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> None:
     kit = palette_edits.set_swatch(demo_kit, "mist", "#1B2A29", "night")
     fare = kit.control("fare")
-    kept = shipped(kit, fare)
-    assert kept.schemes == ("day", "night") and kept.palette["mist"]["night"] == "#1B2A29"
-    assert [(one.condition, one.part, one.path, one.parameter) for one in kept.values] == [
+    sheet = sheet_of(kit, fare)
+    assert sheet.schemes == ("day", "night") and sheet.palette["mist"]["night"] == "#1B2A29"
+    assert [(one.condition, one.part, one.path, one.parameter) for one in sheet.driven] == [
         ("pressed", "face", "colour", "mist")]
     write_files(TARGETS["web"].files(kit, [fare]), tmp_path)
-    markup = "<script src=fare-button.js></script><fare-button id=one>A</fare-button>"
+    markup = ("<script src=runtime.js></script><script src=fare-button.js></script>"
+              "<fare-button id=one>A</fare-button>")
     with page_on(markup, tmp_path) as page:
         read = """() => getComputedStyle(one.shadowRoot.querySelector('button'))
             .getPropertyValue('--mist')"""
@@ -199,7 +201,8 @@ def test_a_text_from_a_kit_never_becomes_code(demo_kit: Kit, tmp_path: Path) -> 
     source = source.split("(() => {", 1)[1]  # the head shows how it is loaded
     assert "</script" not in source and "<!--" not in source
     with page_on("<script>alerted = 0; alert = () => alerted++</script>"
-                 "<script src=board-button.js></script><board-button id=one></board-button>",
+                 "<script src=runtime.js></script><script src=board-button.js></script>"
+                 "<board-button id=one></board-button>",
                  tmp_path / "web") as page:
         assert page.evaluate("[alerted, one.tale]") == [0, evil]
         assert page.evaluate("one.shadowRoot.querySelector('slot').textContent") == wanted
@@ -207,7 +210,7 @@ def test_a_text_from_a_kit_never_becomes_code(demo_kit: Kit, tmp_path: Path) -> 
 
 def test_links_reach_shipped_code(demo_kit: Kit) -> None:
     kit = state_edits.link_state(demo_kit, "passage", "focus", "pressed")
-    values = [one for one in shipped(kit, kit.control("passage")).values
+    values = [one for one in sheet_of(kit, kit.control("passage")).driven
               if one.condition == "focus"]
     assert {(one.part, one.path) for one in values} >= {("face", "stops.0.colour"),
                                                        ("shadow", "offset.1")}
@@ -229,7 +232,7 @@ def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path
                          capture_output=True, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
     assert ran.stdout.split() == ["250.0", "350.0"], ran.stderr
     write_files(TARGETS["web"].files(kit, [hold]), tmp_path / "web")
-    markup = ("<body style='margin:0'><script src=hold-button.js></script><div id=around "
+    markup = ("<body style='margin:0'><script src=runtime.js></script><script src=hold-button.js></script><div id=around "
               "style='width:500px'><hold-button id=one>Hold</hold-button></div>")
     with page_on(markup, tmp_path / "web", size=(900, 200)) as page:
         wide = "one.getBoundingClientRect().width"

@@ -131,7 +131,8 @@ def test_a_held_look_follows_while_it_runs(demo_kit: Kit, tmp_path: Path) -> Non
     night = parameter_edits.set_formula(kit, "queue", "rest", "tally", "width", "waiting + 30")
     lost = [one for one in TARGETS["web"].plan(night, night.control("queue")) if "width" in one.why]
     assert lost[0].layer == "Tally" and lost[0].how == "partly"
-    with page_on('<script src="web/queue-button.js"></script><queue-button waiting="0">'
+    with page_on('<script src="web/runtime.js"></script><script src="web/queue-button.js"></script>'
+                 '<queue-button waiting="0">'
                  '</queue-button>', tmp_path) as page:
         seen = """(() => { const root = document.querySelector('queue-button').shadowRoot;
             const tally = root.querySelector('[part="tally--face"]');

@@ -18,7 +18,8 @@ from mektel.core.kit.parameters import PARAMETER_NAME, TAKEN
 from mektel.formats.kitfile import kit_from_text, kit_to_text
 from mektel.targets import TARGETS, NamingError, ship, write_files
 from mektel.targets.naming import clashes
-from mektel.targets.web.driving import required_attributes
+from mektel.targets.sheet import sheet_of
+from mektel.targets.web.element import required_attributes
 from mektel.targets.web.runner import browser_path
 from tests.conftest import ROOT
 
@@ -77,7 +78,7 @@ def hostile_kit(seed: int) -> Kit | None:
     text = json.dumps(words(60), ensure_ascii=True).replace("\\/", "/")
     control = {
         "id": dice.choice(ids), "name": title(),
-        "text": words(), "kind": dice.choice(["push", "two-position", "hold", "group", "busy"]),
+        "text": words(), "behaviour": dice.choice(["push", "two-position", "hold", "group", "busy"]),
         "layers": [
             {"id": "face", "name": title(), "kind": "fill", "colour": "tide"},
             {"id": "label", "name": title(), "kind": "label"},
@@ -106,7 +107,7 @@ def hostile_kit(seed: int) -> Kit | None:
         every.append(twin)
     try:
         return kit_from_data({
-            "format": 1, "name": title(), "schemes": ["day", "night"], "controls": every,
+            "format": 2, "name": title(), "schemes": ["day", "night"], "controls": every,
             "palette": [{"name": "tide", "colour": "#237A82", "note": words(),
                          "schemes": {"night": "#000000"}}]})
     except DocumentError:
@@ -185,9 +186,10 @@ def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> No
         for first in range(0, len(jobs), 50):
             some = jobs[first : first + 50]
             together = tmp_path / "out" / f"{first}.html"
-            together.write_text("<!doctype html><meta charset=utf-8>" + "".join(
+            together.write_text("<!doctype html><meta charset=utf-8>"
+                f"<script src='{some[0][2].name}/runtime.js'></script>" + "".join(
                 f"<script src='{own.name}/{target.main_file(control)}'></script><"
-                f"{target.tag(control)}{required_attributes(kit, control)}></"
+                f"{target.tag(control)}{required_attributes(sheet_of(kit, control))}></"
                 f"{target.tag(control)}>" for kit, control, own in some), encoding="utf-8")
             page.goto(together.as_uri())
             ran, shown = page.evaluate(

@@ -225,7 +225,8 @@ def test_pictures_of_a_spot_keep_their_size_and_place_at_other_sizes(
         assert difference(ours, pixels_from_png(out.read_bytes())[:, :, :3]).mean <= 0.7, name
         write_files(TARGETS["web"].files(kit, [control]), tmp_path / name)
         with page_on(
-            f"<body style='margin:0;background:#E9E2D3'><script src='x-button.js'></script>"
+            f"<body style='margin:0;background:#E9E2D3'><script src='runtime.js'></script>"
+            f"<script src='x-button.js'></script>"
             f"<x-button label='' style='position:absolute;left:{room.left}px;top:{room.top}px;"
             f"width:{size[0]}px;height:{size[1]}px'></x-button>", tmp_path / name,
             size=ours.shape[1::-1],

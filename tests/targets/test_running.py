@@ -33,7 +33,8 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS
-from mektel.targets.baked import bake, slices_of
+from mektel.targets.baking import slices_of
+from mektel.targets.sheet import sheet_of
 from mektel.targets.base import write_files
 from tests.chromium import page_on
 
@@ -199,14 +200,15 @@ def test_only_the_outline_answers_where_it_is_odd(tmp_path: Path) -> None:
 def test_a_baked_picture_is_cropped_and_lies_where_the_layer_was() -> None:
     control = made(FACE, Bevel(id="b", name="B"), offset=(0, 3))
     kit = Kit(controls=(control,))
-    picture = bake(kit, control, ["b"], frozenset())
-    still = bake(kit, control, ["b"], frozenset(), still=True)
+    sheet, rest = sheet_of(kit, control), frozenset[str]()
+    bevel = [sheet.part("b")]
+    picture, still = sheet.picture(bevel, rest), sheet.picture(bevel, rest, still=True)
     assert picture and still and picture.place == (0, 3, 140, 50) and still.place == (0, 0, 140, 50)
     sizes = [Image.open(__import__("io").BytesIO(png)).size for png in picture.pngs]
     assert sizes == [(140, 50), (280, 100), (420, 150)]
     left, top, right, bottom = picture.slices
     assert 10 <= left <= 20 and left == right and 10 <= top <= 24 and abs(top - bottom) <= 1
-    assert bake(kit, control, ["none"], frozenset()) is None
+    assert sheet.picture([], rest) is None
     assert len(combined_states("push")) == 9 and len(combined_states("two-position")) == 18
 
 

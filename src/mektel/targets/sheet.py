@@ -59,13 +59,15 @@ class Part:
     """One part of a control: its outline, a layer, or a layer of a look that it holds.
 
     ``name`` is unlike that of any other part: lower-case letters, digits and hyphens. ``path`` are
-    the ids that lead to it, ``holder`` is the name of the part that holds it; empty for none.
+    the ids that lead to it, ``sources`` the controls that these are of (empty for this one), and
+    ``holder`` is the name of the part that holds it; empty for none.
     """
 
     name: str
     title: str
     kind: str
     path: tuple[str, ...] = ()
+    sources: tuple[str, ...] = ()
     holder: str = ""
     # By every set of states that can hold at once; of a layer that is not there, it is hidden.
     states: dict[Flags, PartState] = field(default_factory=dict)
@@ -230,22 +232,20 @@ class Sheet:
             names.add(name)
             by_key[path, sources] = name
             holder = by_key[path[:-1], sources[:-1]] if len(path) > 1 else ""
-            self._add_layer(name, holder, path, found[path, sources], firsts)
+            usual = next(iter(found[path, sources].values())).values
+            self._add_layer(Part(name, usual.name, usual.kind, path, sources, holder),
+                            found[path, sources], firsts)
 
-    def _add_layer(
-        self, name: str, holder: str, path: tuple[str, ...], posed: dict[Flags, PosedLayer],
-        firsts: list[Flags],
-    ) -> None:
+    def _add_layer(self, part: Part, posed: dict[Flags, PosedLayer], firsts: list[Flags]) -> None:
         usual = next(iter(posed.values()))
         absent = replace(usual, values=usual.values.model_copy(update={"visible": False}))
-        part = Part(name, usual.values.name, usual.values.kind, path, holder)
         for first in firsts:
             layer = posed.get(first, absent)
             written = recoloured(layer.values, self._kit.colour)
             values = in_box(written, self.look(first).outline,
                             self.outline.states[first].values.offset, self.size)
             part.states[first] = PartState(
-                self, part, first, values, self._drivers_in(name, first, layer.values))
+                self, part, first, values, self._drivers_in(part.name, first, layer.values))
         for flags in self.sets:
             part.states[flags] = part.states[self.same[flags]]
         self.layers.append(part)
@@ -323,10 +323,13 @@ class Sheet:
     def primitive(self, part: Part, flags: Flags) -> Any:
         """A layer's first primitive at the designed size, straight and shown; or None."""
         pose, layers = self.pose(flags), self.pose(flags).layers
-        for step in part.path[:-1]:
-            holder = next((layer for layer in layers if layer.values.id == step), None)
-            layers = holder.members if holder else ()
-        at = next((n for n, layer in enumerate(layers) if layer.values.id == part.path[-1]), None)
+        at = None
+        for step, source in zip(part.path, part.sources, strict=True):
+            layers = layers[at].members if at is not None else layers
+            at = next((n for n, layer in enumerate(layers)
+                       if (layer.values.id, layer.source) == (step, source)), None)
+            if at is None:
+                return None
         if at is None or part.kind == "look":
             return None
         above = [layer.values for layer in layers[at + 1 :]

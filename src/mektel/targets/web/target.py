@@ -17,6 +17,7 @@ from mektel.targets.web.instrument import WebInstrument
 from mektel.targets.web.runner import shoot_in_chromium
 
 RUNTIME = PurePosixPath("runtime.js")
+RUNTIME_FOLDER = Path(__file__).parent / "runtime"
 RUNTIME_PARTS = ("formulas.js", "button.js")
 
 
@@ -79,5 +80,4 @@ class Web:
 
 def runtime() -> str:
     """What all elements share, as it is shipped beside them."""
-    folder = Path(__file__).parent / "runtime"
-    return "\n".join((folder / name).read_text(encoding="utf-8") for name in RUNTIME_PARTS)
+    return "\n".join((RUNTIME_FOLDER / name).read_text(encoding="utf-8") for name in RUNTIME_PARTS)
