@@ -125,6 +125,12 @@
       ...inside, ...(layer.layers ?? []).map(element));
   };
 
+  /** Sets a text that is another; the same one again would tell of a change of the slot.
+   * @param {Element} element @param {string} text */
+  const say = (element, text) => {
+    if (element.textContent !== text) element.textContent = text;
+  };
+
   class DesignedButton extends HTMLElement {
     /** @type {Design} */
     static design;
@@ -279,7 +285,7 @@
       if (design.behaviour === "busy") button.setAttribute("aria-busy", String(this.busy));
       const label = this.getAttribute("label");
       if (this.#slot) {
-        this.#slot.textContent = label ?? design.text;
+        say(this.#slot, label ?? design.text);
         this.#slot.name = label === null ? "" : "unused"; // a label goes before the content
       }
       this.#follow();
@@ -310,9 +316,9 @@
         }
       };
       if (textOf && this.#slot && !this.hasAttribute("label"))
-        attempt(() => (this.#slot.textContent = textOf(scope)));
+        attempt(() => say(this.#slot, textOf(scope)));
       for (const [part, text] of Object.entries(texts?.(scope) ?? {}))
-        attempt(() => (this.#part(part).textContent = text()));
+        attempt(() => say(this.#part(part), text()));
       for (const [part, shows] of Object.entries(files?.(scope) ?? {}))
         attempt(() => this.#part(part).toggleAttribute("data-file", shows()));
       const style = this.#button.style;
