@@ -250,7 +250,7 @@ def test_a_label_says_words_of_its_own_in_a_box_of_its_own(demo) -> None:
     bench, card = window.bench, window.build.strip.card
     hand.click(window.build.strip.row.cards["label"], QPoint(40, 30))
     hand.click(card.pages["Words"])
-    for name in ("=says", "=within"):
+    for name in ("=says", "=box"):
         hand.focus(card.dials[name].button)
         hand.key(Qt.Key.Key_Down)
     hand.write(card.dials["box.height"].share.entry, "50")
@@ -413,7 +413,7 @@ def test_outlines_are_joined_and_zones_set_in_the_loupe(demo) -> None:
     hand.click(window.shelf.items["half"])
     hand.click(window.build.strip.row.cards[OUTLINE], QPoint(40, 30))
     hand.click(card.joins.add)
-    assert bench.control.outline.joins[0].how == "smooth"
+    assert bench.control.outline.joins[0].operation == "smooth"
     hand.write(card.joins.softness.field.entry, "14")
     assert bench.control.outline.joins[0].softness == 14
     hand.click(card.joins.remove)

@@ -148,7 +148,7 @@ def test_an_outline_of_its_own_is_made_shaped_and_given_back(demo) -> None:
     assert bench.control.layer("face").outline.form == "path"
     before = bench.kit
     hand.write(card.dials["outline.path"].entry, "no path at all")
-    assert bench.kit == before and "SVG path" in window.notice.words.text()
+    assert bench.kit == before and "Path" in window.notice.words.text()
     hand.write(card.dials["outline.path"].entry, "M0 0 L10 0 L5 10 Z")
     assert bench.control.layer("face").outline.path == "M0 0 L10 0 L5 10 Z"
     hand.focus(card.dials["=own"].button)

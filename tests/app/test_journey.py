@@ -57,7 +57,7 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
     hand.write(card.dials["=stop"].entry, "teal")
     assert bench.control.part_in("face", {"pressed"}).stops[0].colour == "#008080"
     assert bench.control.layer("face") == rest.layer("face")
-    assert bench.history.undo_name == "face gradient in pressed"
+    assert bench.history.undo_name == "face stops in pressed"
     hand.click(window.build.wall.tiles["rest"], QPoint(30, 30))
     hand.click(window.build.strip.row.cards[OUTLINE], QPoint(40, 60))
     for field in card.dials["radii"].fields:

@@ -27,7 +27,10 @@ def wanted(kit: Kit, name: str, scale: float = 1.0, layer: str | None = None) ->
 class Waiting(QWidget):
     painted = 0
 
-    def update(self) -> None:
+    def isVisible(self) -> bool:
+        return True
+
+    def repaint(self) -> None:
         self.painted += 1
 
 
@@ -73,6 +76,7 @@ def test_what_nobody_has_begun_is_dropped_and_asked_for_again(
     for one, widget in waiting.items():
         store.repaint_when_ready(one, widget)
     store.drop_waiting()
+    qtbot.waitUntil(lambda: not store.repaints.busy)
     dropped = [one for one, widget in waiting.items() if widget.painted]
     assert set(dropped) == set(asked) - set(drawn) and len(dropped) == 6
     qtbot.waitUntil(lambda: not store.busy)

@@ -461,10 +461,10 @@ def test_content_is_laid_out_from_the_outline_card(make) -> None:
     build.choose("=content-place", "end")
     shifted = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
     assert shifted["icon"][0] > looks["icon"][0]
-    build.write(**{"=content-most": (90, 0)})
+    build.write(**{"=content-max": (90, 0)})
     assert bench.control.content.max == (90.0, 2000.0)
     assert natural_size(bench.control, "A long way round the island", bench.kit)[0] == 90
-    build.write(**{"=content-most": (0, 0), "content_offset": (0, 3)})
+    build.write(**{"=content-max": (0, 0), "content_offset": (0, 3)})
     assert bench.control.content.max is None
     moved = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
     assert all(moved[one][1] == pytest.approx(shifted[one][1] + 3) for one in ("icon", label))

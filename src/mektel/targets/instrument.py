@@ -9,7 +9,7 @@ say already; :func:`plan` says in words what is drawn natively, what as a pictur
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -112,10 +112,7 @@ class Instrument(ABC):
         return {}
 
     def bake(self, state: PartState) -> BakedPicture | None:
-        """A layer's picture in a set of states; a blurred one is white, to be tinted."""
-        if state.part.kind in BLURRED:
-            return self.sheet.picture(
-                [state.part], state.flags, colour="#FFFFFF", visible=True, opacity=1.0)
+        """A layer's picture in a set of states, moved, turned and faded as it is there."""
         return self.sheet.picture([state.part], state.flags)
 
     # Drivers
@@ -145,6 +142,16 @@ class Drawing:
     rest: Groups
     changes: dict[States, Groups]
 
+    def total(self, states: Collection[str]) -> Groups:
+        """Everything that holds while these states do: rest, and every change that belongs to it.
+        """
+        found = {name: dict(values) for name, values in self.rest.items()}
+        for fewer, groups in self.changes.items():
+            if set(fewer) <= set(states):
+                for name, changed in groups.items():
+                    found.setdefault(name, {}).update(changed)
+        return found
+
 
 def key_of(flags: Flags) -> States:
     """A set of states as shipped code names it."""
@@ -162,10 +169,20 @@ def draw(sheet: Sheet, instrument: Instrument, pictures: bool = True) -> Drawing
             picture = sheet.picture(beneath, flags) if pictures else None
             groups = groups | instrument.merged(flags, picture)
         for part in sheet.layers[merged:]:
-            groups = groups | _drawn(part.states[flags], instrument, pictures)
+            if not holder_in_picture(sheet, instrument, part):
+                groups = groups | _drawn(part.states[flags], instrument, pictures)
         by_first[flags] = groups
     totals = {flags: by_first[sheet.same[flags]] for flags in sheet.sets}
     return Drawing(totals[frozenset()], changes_of(totals))
+
+
+def holder_in_picture(sheet: Sheet, instrument: Instrument, part: Part) -> str:
+    """The title of what a layer is in one picture with, since that holds it; empty for none."""
+    while part.holder:
+        part = sheet.part(part.holder)
+        if instrument.reason(part):
+            return part.title
+    return ""
 
 
 def _drawn(state: PartState, instrument: Instrument, pictures: bool) -> Groups:
@@ -225,6 +242,9 @@ def plan(sheet: Sheet, instrument: Instrument) -> list[LayerPlan]:
                      for one in sheet.layers[:at]]
             plans.append(LayerPlan(part.title, "baked", beneath, part=part.name,
                                    text_is_fixed=part.kind == "label"))
+        elif title := holder_in_picture(sheet, instrument, part):
+            plans.append(LayerPlan(part.title, "baked", f"in one picture with “{title}”",
+                                   text_is_fixed=part.kind == "label", part=part.name))
         else:
             plans.append(replace(instrument.how(part), part=part.name))
     draw(sheet, instrument, pictures=False)

@@ -226,12 +226,12 @@ class Sheet:
         names: set[str] = set()
         by_key: dict[tuple[tuple[str, ...], tuple[str, ...]], str] = {}
         for path, sources in order:
-            name = INSIDE.join(path)
+            holder = by_key[path[:-1], sources[:-1]] if len(path) > 1 else ""
+            name = f"{holder}{INSIDE}{path[-1]}" if holder else path[-1]
             if name in names:  # another control's, that a state shows instead
-                name = INSIDE.join([*path[:-1], sources[-1], path[-1]])
+                name = INSIDE.join([holder, sources[-1], path[-1]])
             names.add(name)
             by_key[path, sources] = name
-            holder = by_key[path[:-1], sources[:-1]] if len(path) > 1 else ""
             usual = next(iter(found[path, sources].values())).values
             self._add_layer(Part(name, usual.name, usual.kind, path, sources, holder),
                             found[path, sources], firsts)

@@ -64,7 +64,7 @@ def _labels(layers: tuple[Any, ...]) -> Iterator[tuple[LabelLook, tuple[Any, ...
     """Every line of text with what is drawn before it."""
     for at, layer in enumerate(layers):
         members = layer.members if isinstance(layer, GroupLook) else (layer,)
-        if all(isinstance(one, LabelLook) for one in members):
+        if not isinstance(layer, GroupLook) or all(isinstance(one, LabelLook) for one in members):
             yield from ((one, layers[:at]) for one in members if isinstance(one, LabelLook)
                         and one.text and not one.sigma and not one.swell)
             continue

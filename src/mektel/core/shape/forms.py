@@ -68,9 +68,11 @@ def rounded_box(box: Outline) -> Points:
     """A rounded box as a polygon: elliptical arcs in steps well below a tenth of a pixel."""
     corners = []
     for at, (rx, ry) in enumerate(zip(box.rx, box.ry, strict=True)):
+        sharp = rx <= 0 or ry <= 0
+        rx, ry = (0.0, 0.0) if sharp else (rx, ry)
         cx = box.x + (rx if at in (0, 3) else box.width - rx)
         cy = box.y + (ry if at in (0, 1) else box.height - ry)
-        if rx <= 0 or ry <= 0:
+        if sharp:
             corners.append(np.array([[cx, cy]]))
             continue
         turn = np.pi * (1 + at / 2) + np.linspace(0, np.pi / 2, 4 + 2 * math.ceil(

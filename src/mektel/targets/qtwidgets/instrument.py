@@ -167,7 +167,8 @@ class QtInstrument(Instrument):
         look = state.drawn
         if isinstance(look, LineLook):
             # A ring within another is a hole where it turns the other way.
-            ring = [*rings(look.outer, state), *(r[::-1] for r in rings(look.inner, state))]
+            ring = [*(_turned(one, 1) for one in rings(look.outer, state)),
+                    *(_turned(one, -1) for one in rings(look.inner, state))]
             return {"kind": "fill", "grow": 0, **self._paint(state), "paths": {
                 "area": ring, "box": _paint_box(look.outer, state)}}
         if not isinstance(look, FillLook):
@@ -224,6 +225,13 @@ class QtInstrument(Instrument):
 
     def group(self, state: PartState) -> Groups:
         return self._part(state, {"kind": "group"})
+
+    def bake(self, state: PartState) -> BakedPicture | None:
+        """A layer's picture; that of a blurred one is white, to be tinted."""
+        if state.part.kind in BLURRED:
+            return self.sheet.picture(
+                [state.part], state.flags, colour="#FFFFFF", visible=True, opacity=1.0)
+        return super().bake(state)
 
     def picture(self, state: PartState, picture: BakedPicture | None) -> Groups:
         found: dict[str, Any] = {"kind": "baked", "picture": picture}
@@ -414,6 +422,13 @@ def rings(
         return []
     return [[(number(x - dx, 2), number(y - dy, 2)) for x, y in ring]
             for ring in polygons(outline)]
+
+
+def _turned(ring: list[tuple[float, float]], way: int) -> list[tuple[float, float]]:
+    """A closed polygon running clockwise (1) or the other way (-1)."""
+    area = sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(
+        ring, [*ring[1:], *ring[:1]], strict=True))
+    return ring if area * way > 0 else ring[::-1]
 
 
 def icon_commands(icon: str) -> list[tuple[Any, ...]]:

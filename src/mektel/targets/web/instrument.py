@@ -7,14 +7,13 @@ properties that this takes are gathered on the way.
 from __future__ import annotations
 
 import base64
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from mektel.core.kit import OUTLINE, REST
 from mektel.core.kit.document import is_colour
 from mektel.core.look import FillLook, LineLook
-from mektel.core.look.parts import line_band
+from mektel.core.look.parts import is_turned, line_band
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
 from mektel.targets.drivers import Driver
@@ -22,7 +21,14 @@ from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
 from mektel.targets.sheet import Part, PartState, Sheet
 from mektel.targets.web import labels
 from mektel.targets.web.expressions import js_of
-from mektel.targets.web.outlines import clip, is_round, place, polygon, radius
+from mektel.targets.web.outlines import (
+    clip,
+    is_round,
+    place,
+    polygon,
+    radius,
+    turned_outline,
+)
 from mektel.targets.web.paint import background
 from mektel.targets.web.values import Declarations, number, percent, px, span
 
@@ -153,6 +159,7 @@ class WebInstrument(Instrument):
         return {LAYERS: {
             "translate": " ".join(self.pair(state, "offset", outline.offset)),
             "opacity": self.ref(state, "opacity", number(outline.opacity)),
+            **({"will-change": "translate"} if _moves_by_fractions(state.part, "offset") else {}),
         }}
 
     def corners(self, state: PartState, own: Any, size: tuple[float, float], grow: float) -> str:
@@ -322,13 +329,18 @@ class WebInstrument(Instrument):
             return self._layer(state, {})
         outline, offset, (width, height) = look.outline, state.outline.offset, self.sheet.size
         paint, declared = self.paint(state, outline.width, outline.height)
+        straight = "rotate" in state.drivers or values.style != "solid"
+        if not straight and is_turned(values):
+            # Its edges are drawn sharper than those of a shape that a browser turns.
+            outline = turned_outline(outline, values, (
+                offset[0] + values.pivot[0] * width, offset[1] + values.pivot[1] * height))
         return self._layer(state, declared | {
             "inset": "auto", "background": paint,
             "left": span(values.at[0], outline.x - offset[0] - values.at[0] * width),
             "top": span(values.at[1], outline.y - offset[1] - values.at[1] * height),
             "width": px(outline.width), "height": px(outline.height),
             "clip-path": polygon(outline),
-        })
+        }, turned=straight)
 
     def label(self, state: PartState) -> Groups:
         driver = self.driver(state, "text")
@@ -349,11 +361,13 @@ class WebInstrument(Instrument):
         return self._layer(state, self._laid(state, picture), baked=True)
 
     def bake(self, state: PartState) -> BakedPicture | None:
-        """A layer's picture where it lies at rest; what states move it by is left to them."""
-        tinted = {"colour": "#FFFFFF"} if state.part.kind in BLURRED else {}
-        move = (0.0, 0.0) if state.part.kind == "lens" else state.part.rest.values.move
-        return self.sheet.picture([state.part], state.flags, still=True,
-                                  visible=True, opacity=1.0, move=move, **tinted)
+        """A layer's picture, shown; what fades it and moves all layers is left to CSS."""
+        changes: dict[str, Any] = {"visible": True, "opacity": 1.0}
+        if state.part.kind in BLURRED:
+            changes["colour"] = "#FFFFFF"
+        if state.part.kind == "lens":
+            changes["move"] = (0.0, 0.0)
+        return self.sheet.picture([state.part], state.flags, still=True, **changes)
 
     def lens(self, state: PartState, picture: BakedPicture | None) -> Groups:
         declared = self._laid(state, picture)
@@ -398,8 +412,12 @@ class WebInstrument(Instrument):
                                "-webkit-mask-box-image": slices, "mask-border": slices}
         return declared | {"border": "1px solid transparent", "border-image": slices}
 
-    def _layer(self, state: PartState, declared: Declarations, baked: bool = False) -> Groups:
-        """A layer's rule: what it is drawn by, and what all layers have."""
+    def _layer(
+        self, state: PartState, declared: Declarations, baked: bool = False, turned: bool = True
+    ) -> Groups:
+        """A layer's rule: what it is drawn by, and what all layers have; not ``turned`` where that
+        is in what is declared.
+        """
         values, part = state.values, state.part
         # What a hidden look holds is hidden with it.
         shown = "inherit" if part.holder else "visible"
@@ -411,24 +429,23 @@ class WebInstrument(Instrument):
             "opacity": self.ref(state, "opacity", number(values.opacity)),
             "mix-blend-mode": values.blend,
         }
-        if baked:
-            still = part.rest.values.move
-            x, y = (px(new - old) for new, old in zip(values.move, still, strict=True))
-        elif part.kind == "label":
+        if baked or part.kind == "label":
             x, y = "", ""
         else:
             x, y = (px(side) for side in values.move)
         if x:
             found["translate"] = f"{x} {y}"
+            if _moves_by_fractions(part, "move"):
+                found["will-change"] = "translate"
         share = self.sheet.following.get(part.name)
         if share:
             x, _, y = found.get("translate", "0px 0px").partition(" ")
             found["translate"] = f"calc({x} + var(--grown, 0px) * {number(share)}) {y or '0px'}"
-        if not baked:
-            found |= self._turn(state, found)
+        if turned and not baked:
+            found |= self._turn(state)
         return {selector_of(part): found}
 
-    def _turn(self, state: PartState, declared: Mapping[str, str]) -> Declarations:
+    def _turn(self, state: PartState) -> Declarations:
         values = state.values
         turned = {
             "rotate": self.ref(state, "rotate", f"{number(values.rotate)}deg", "deg"),
@@ -442,8 +459,11 @@ class WebInstrument(Instrument):
             return turned | {"transform-origin": f"{across} {down}"}
         # The pivot is a spot of the control; the origin counts from the layer's own box.
         (width, height), (x, y) = self.sheet.size, self._corner(state)
-        return turned | {"transform-origin": f"{px(values.pivot[0] * width - x)} "
-                                             f"{px(values.pivot[1] * height - y)}"}
+        return turned | {
+            "transform-origin": f"{px(values.pivot[0] * width - x)} "
+                                f"{px(values.pivot[1] * height - y)}",
+            "will-change": "transform",  # it is drawn straight, and then turned as a whole
+        }
 
     def _corner(self, state: PartState) -> tuple[float, float]:
         """The top left of a layer's element in the control, in px, at the designed size."""
@@ -474,11 +494,22 @@ def _reason(part: Part, state: PartState) -> str:
         return "its gradient is repeated beyond its own box"
     if part.kind == "line" and values.dash > 0:
         return "browsers each space dashes their own way"
+    if part.kind == "line" and values.style != "solid" and not free and (
+            values.scale != (1.0, 1.0) or not float(values.width).is_integer()):
+        return "browsers round the width of a line with a gradient to whole pixels"
     if part.kind == "gloss" and (free or values.bulge < 0):
         return "CSS has no band of this form"
     if part.kind == "icon" and values.style != "solid":
         return "only an icon of one form and colour stays a drawing"
     return ""
+
+
+def _moves_by_fractions(part: Part, name: str) -> bool:
+    """Whether a part lies off whole px in some state: a browser would move it to the next ones,
+    unless told that it moves.
+    """
+    return any(not float(side).is_integer() for state in part.distinct
+               for side in getattr(state.values, name))
 
 
 def _edges_are_whole(part: Part) -> bool:

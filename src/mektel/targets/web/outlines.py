@@ -4,8 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from mektel.core.kit import Outlined
-from mektel.core.shape import AnyOutline, outline_for, polygons
+from mektel.core.look.look import mapped
+from mektel.core.look.parts import turning
+from mektel.core.shape import AnyOutline, from_points, outline_for, polygons
 from mektel.targets.web.values import Declarations, number, percent, px
 
 ROUND = ("box", "capsule", "ellipse")
@@ -53,6 +57,13 @@ def clip(
 ) -> Declarations:
     """An element over an outline's bounds, clipped to it and without what ``hole`` holds."""
     return spread_over(outline, size, offset) | {"clip-path": polygon(outline, hole)}
+
+
+def turned_outline(outline: AnyOutline, values: Any, pivot: tuple[float, float]) -> AnyOutline:
+    """An outline turned and scaled about a spot as a layer's values say."""
+    matrix = turning(values, pivot)
+    return from_points([np.array([mapped(matrix, x, y) for x, y in ring])
+                        for ring in polygons(outline)])
 
 
 def polygon(

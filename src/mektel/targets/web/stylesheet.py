@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from mektel.core.kit import STATES
-from mektel.targets.instrument import Drawing, Groups, States, draw
+from mektel.targets.instrument import Drawing, States, draw
 from mektel.targets.sheet import Sheet
 from mektel.targets.web.instrument import LAYERS, WebInstrument, selector_of
 from mektel.targets.web.outlines import clip, is_round
@@ -41,7 +41,7 @@ def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
         if needed:
             rules.append((selector, needed))
     for states, groups in drawing.changes.items():
-        whole = _total(drawing, states)
+        whole = drawing.total(states)
         for selector, changed in groups.items():
             rules.append((f"{button_in(states, sheet.behaviour)} {selector}",
                           _rule_of(changed, whole.get(selector, {}))))
@@ -49,20 +49,11 @@ def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
     return "".join(_written(selector, declared) for selector, declared in rules if declared), web
 
 
-def _total(drawing: Drawing, states: States) -> Groups:
-    """What is declared while these states, and no others, hold."""
-    found = {selector: dict(declared) for selector, declared in drawing.rest.items()}
-    for fewer, groups in drawing.changes.items():
-        if set(fewer) <= set(states):
-            for selector, changed in groups.items():
-                found.setdefault(selector, {}).update(changed)
-    return found
-
-
 def _rule_of(changed: dict[str, str | None], total: dict[str, str | None]) -> Declarations:
     """What a rule declares: first what is taken back, for a shorthand may then set it again."""
-    gone = {n: FRAME.get(n, "initial") for n, value in changed.items()
-            if value is None and not n.startswith("--")}
+    absent = [n for n, value in changed.items() if value is None and not n.startswith("--")]
+    gone = {n: "initial" for n in absent if n not in FRAME}
+    gone |= {n: FRAME[n] for n in absent if n in FRAME}
     # What is taken back may be part of what is declared alike: that is said again.
     again = {n for family in FAMILIES if family & gone.keys() for n in family}
     return gone | {n: value for n, value in total.items()
@@ -116,6 +107,9 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
                                                 f"{sheet.transition.easing}"})]
           if sheet.transition else []),
         (".layer", {"position": "absolute", "inset": "0", "box-sizing": "border-box"}),
+        # Not on a line of text, which would move it by what lies below a baseline.
+        *([(".layer > svg", {"display": "block"})]
+          if any(part.kind == "icon" for part in sheet.layers) else []),
     ]
     if shaped:
         # What answers the pointer where the outline is no rounded box.

@@ -36,9 +36,14 @@ def brush_of(part: Part, box: QRectF) -> QBrush:
     return _linear(part, box)
 
 
+def _goes_on(part: Part) -> bool:
+    """Whether its stops are repeated, one way or the other, beyond the first and the last."""
+    return bool(part.get("spread", "pad") != "pad")
+
+
 def _radial(part: Part, box: QRectF) -> QBrush:
     stops = part["stops"]
-    last = stops[-1][0] if part.get("spread") else max(1.0, stops[-1][0])
+    last = stops[-1][0] if _goes_on(part) else max(1.0, stops[-1][0])
     placed = QTransform.fromTranslate(
         box.x() + part["centre"][0] * box.width(), box.y() + part["centre"][1] * box.height()
     ).scale(part["reach"][0] * box.width(), part["reach"][1] * box.height())
@@ -57,7 +62,7 @@ def _linear(part: Part, box: QRectF) -> QBrush:
         along = QPointF(dx, dy) * length
     stops = part["stops"]
     first, last = stops[0][0], stops[-1][0]
-    if not part.get("spread"):
+    if not _goes_on(part):
         first, last = min(0.0, first), max(1.0, last)
     gradient = QLinearGradient(start + along * first, start + along * last)
     return _gradient_brush(gradient, part, first, last, None)
@@ -91,7 +96,7 @@ def _apart(stops: Stops) -> Stops:
 def _one_turn(part: Part) -> Stops:
     """The stops of a full turn; repeated ones written out."""
     stops: Stops = part["stops"]
-    if not part.get("spread"):
+    if not _goes_on(part):
         return stops
     first, last = stops[0][0], stops[-1][0]
     length = max(last - first, 1e-3)
