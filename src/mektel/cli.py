@@ -305,19 +305,34 @@ def _export_tokens(document: Any, out: Path) -> None:
 
 @cli.command()
 @click.argument("kit", type=click.Path(path_type=Path))
-def check(kit: Path) -> None:
+@click.option("--target", "target_name", help="Also what this target cannot ship as designed.")
+@click.option("--json", "as_json", is_flag=True, help="Print the findings as JSON.")
+def check(kit: Path, target_name: str | None, as_json: bool) -> None:
     """Say what is wrong in a kit: links that lead nowhere, formulas without a value."""
     from mektel.core.proof import findings
     from mektel.formats.kitfile import read_kit
 
     document = read_kit(kit)
     found = findings(document)
+    if target_name is not None:
+        from mektel.targets import target_named
+        from mektel.targets.naming import clashes, plan_findings
+
+        target = target_named(target_name)
+        found += clashes(target, document, document.controls)
+        found += [one for control in document.controls
+                  for one in plan_findings(target, document, control)]
     names = {control.id: control.name for control in document.controls}
-    for one in found:
-        click.echo(f"{names.get(one.control, document.name)}: {one}")
+    if as_json:
+        click.echo(json.dumps(
+            {"kit": document.name, "findings": [one.as_data() for one in found]}, indent=2))
+    else:
+        for one in found:
+            click.echo(f"{names.get(one.place.control, document.name)}: {one}")
     if found:
         sys.exit(1)
-    click.echo(f"{document.name}: {len(document.controls)} controls, nothing wrong")
+    if not as_json:
+        click.echo(f"{document.name}: {len(document.controls)} controls, nothing wrong")
 
 
 @cli.command()

@@ -133,7 +133,7 @@ def test_what_cannot_be_held_is_found_and_the_rest_stays(demo_kit: Kit) -> None:
         kit, outer = holder(demo_kit, face, layer)
         problem = settle(kit, outer).problems[0]
         assert words in str(problem) and "held.control" in str(problem)
-        found = [one for one in findings(kit) if one.control == "holder"]
+        found = [one for one in findings(kit) if one.place.control == "holder"]
         assert words in str(found[0]) and "Choose another" in found[0].mend
         assert [one.id for one in resolve(kit, outer).layers] == ["face"]
         assert kit_from_text(kit_to_text(kit)) == kit

@@ -172,7 +172,8 @@ def test_shipped_content_makes_room_for_other_texts(tmp_path: Path, demo_kit: Ki
     size = settled(longer, longer.control("fare")).size
     wanted = middles(longer.control("fare"), size, longer)
     write_files(TARGETS["web"].files(demo_kit, [fare]), tmp_path)
-    markup = ("<body style='margin:0'><script src=runtime.js></script><script src=fare-button.js></script>"
+    markup = ("<body style='margin:0'><script src=runtime.js></script>"
+              "<script src=fare-button.js></script>"
               "<fare-button id=one style='position:absolute;left:0;top:0'>"
               "Return with a bicycle</fare-button>")
     with page_on(markup, tmp_path) as page:

@@ -169,8 +169,8 @@ def test_what_derives_keeps_its_differences_and_follows_the_rest() -> None:
     with pytest.raises(DocumentError, match="itself"):
         deriving.set_base(kit, "ramp", "late")
     gone = edit.remove_control(kit, "ramp")
-    assert [one.control for one in findings(gone)] == ["night"]
+    assert [one.place.control for one in findings(gone)] == ["night"]
     assert kit_from_text(kit_to_text(gone)) == gone
     alone = json.loads(text)
     del alone["controls"][0]
-    assert [one.control for one in findings(kit_from_text(json.dumps(alone)))] == ["night"]
+    assert [one.place.control for one in findings(kit_from_text(json.dumps(alone)))] == ["night"]

@@ -123,7 +123,7 @@ def test_a_button_without_a_size_takes_that_of_its_text() -> None:
 ])
 def test_what_is_not_understood_is_told_with_its_line(css: str, line: int, what: str) -> None:
     _, leftovers, _ = control_from_css(css)
-    assert [one for one in leftovers if one.line == line and what in str(one)], leftovers
+    assert [one for one in leftovers if one.place.line == line and what in str(one)], leftovers
 
 
 @pytest.mark.parametrize("css", ["", "hello there", ".a{}", "/* x */", "{" * 5000, "a" * 600_000])
@@ -183,7 +183,7 @@ def test_whatever_is_pasted_gives_a_control_or_a_reason(parts: list[str]) -> Non
         return
     kit = add_control(Kit(), control, palette)
     resolve(kit, kit.controls[0])
-    assert all(one.line >= 1 for one in leftovers)
+    assert all(one.place.line >= 1 for one in leftovers)
 
 
 def test_checked_and_combined_selectors_become_conditions() -> None:

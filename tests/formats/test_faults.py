@@ -74,7 +74,7 @@ def test_sheets_and_drawings_of_many_parts_are_read() -> None:
     ("background: conic-gradient(from,red,blue)", "conic-gradient")])
 def test_a_value_that_cannot_be_read_is_listed_with_its_line(text: str, what: str) -> None:
     _, leftovers, _ = control_from_css(text + "; height: 40px")
-    assert [one for one in leftovers if one.line == 1 and what in str(one)]
+    assert [one for one in leftovers if one.place.line == 1 and what in str(one)]
 
 
 def test_files_without_end_or_too_large_are_not_read_whole(tmp_path: Path) -> None:

@@ -113,7 +113,7 @@ def test_the_examples_become_editable_layers(examples: Path) -> None:
     fill = layer_of(ticket, Fill)
     assert [stop.position for stop in fill.stops] == [0, 0.55, 1]  # type: ignore[attr-defined]
     assert layer_of(ticket, Line).place == "centre"  # type: ignore[attr-defined]
-    assert [(entry.line, entry.what) for entry in left] == [(19, "<path>")]
+    assert [(entry.place.line, entry.place.element) for entry in left] == [(19, "<path>")]
 
 
 def test_text_keeps_its_place_weight_and_words() -> None:
@@ -156,15 +156,15 @@ def test_what_cannot_be_taken_is_listed_with_its_line(inside: str, what: str, wh
     face = '\n<rect x="20" y="20" width="160" height="60" fill="#888"/>\n'
     control, left = import_svg(drawn(face + inside), "Test", "test.svg")
     assert any(isinstance(layer, Fill) for layer in control.layers)
-    found = [entry for entry in left if what in entry.what and why in entry.why]
-    assert found and found[0].line == 3, left
+    found = [entry for entry in left if what in entry.place.element and why in entry.words]
+    assert found and found[0].place.line == 3, left
 
 
 def test_a_backdrop_is_not_taken_for_the_button() -> None:
     control, left = import_svg(drawn(
         '<rect width="200" height="100" fill="#fff"/>'
         '<rect x="40" y="30" width="120" height="40" rx="8" fill="#B8472A"/>'), "T", "t.svg")
-    assert control.size == (120, 40) and "backdrop" in left[0].why
+    assert control.size == (120, 40) and "backdrop" in left[0].words
 
 
 @pytest.mark.parametrize(("content", "reason"), [

@@ -65,7 +65,7 @@ def test_untyped_and_foreign_tokens_are_kept_for_later() -> None:
     text = ('{"a": {"$value": 3}, "b": {"$type": "typography", "$value": {"fontFamily": "Nope", '
             '"fontSize": "9px"}}}')
     found = tokens_from_text(text)
-    assert [one.path for one in found.leftovers] == ["a", "b"] and not found.palette
+    assert [one.place.element for one in found.leftovers] == ["a", "b"] and not found.palette
     assert json.loads(tokens_to_text(with_tokens(Kit(), found))) == json.loads(text)
 
 

@@ -232,7 +232,8 @@ def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path
                          capture_output=True, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
     assert ran.stdout.split() == ["250.0", "350.0"], ran.stderr
     write_files(TARGETS["web"].files(kit, [hold]), tmp_path / "web")
-    markup = ("<body style='margin:0'><script src=runtime.js></script><script src=hold-button.js></script><div id=around "
+    markup = ("<body style='margin:0'><script src=runtime.js></script>"
+              "<script src=hold-button.js></script><div id=around "
               "style='width:500px'><hold-button id=one>Hold</hold-button></div>")
     with page_on(markup, tmp_path / "web", size=(900, 200)) as page:
         wide = "one.getBoundingClientRect().width"

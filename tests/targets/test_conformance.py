@@ -78,7 +78,8 @@ def test_elements_follow_the_traces(behaviour: str, tmp_path: Path) -> None:
     write_files(ship(web, made, [control]), tmp_path)
     tag = web.tag(control)
     for trace in (one for one in DATA if one["behaviour"] == behaviour):
-        markup = (f"<!doctype html><script src='runtime.js'></script><script src='{tag}.js'></script><body style='padding:40px'>"
+        markup = (f"<!doctype html><script src='runtime.js'></script>"
+                  f"<script src='{tag}.js'></script><body style='padding:40px'>"
                   f"<input id=before><{tag} id=it></{tag}><script>heard = [];"
                   "for (const [name, told] of [['click', 'clicked'], ['change', 'toggled'], "
                   "['hold', 'held']]) it.addEventListener(name, () => heard.push(told));</script>")

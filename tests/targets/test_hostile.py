@@ -78,7 +78,8 @@ def hostile_kit(seed: int) -> Kit | None:
     text = json.dumps(words(60), ensure_ascii=True).replace("\\/", "/")
     control = {
         "id": dice.choice(ids), "name": title(),
-        "text": words(), "behaviour": dice.choice(["push", "two-position", "hold", "group", "busy"]),
+        "text": words(),
+        "behaviour": dice.choice(["push", "two-position", "hold", "group", "busy"]),
         "layers": [
             {"id": "face", "name": title(), "kind": "fill", "colour": "tide"},
             {"id": "label", "name": title(), "kind": "label"},
@@ -122,7 +123,7 @@ def shipped(kit: Kit, name: str, folder: Path) -> Kit:
             write_files(ship(target, kit, kit.controls), folder)
             return kit
         except NamingError as error:
-            kit = kit_from_text(kit_to_text(error.clashes[0].mend(kit)))
+            kit = kit_from_text(kit_to_text(error.clashes[0].mend.edit(kit)))
     raise AssertionError("the proposed names clash again")
 
 
@@ -223,14 +224,15 @@ def test_the_list_of_names_is_that_of_the_toolkit() -> None:
 
 
 def test_a_clash_is_told_with_a_name_that_will_do() -> None:
-    data = {"format": 1, "name": "k", "controls": [
+    data = {"format": 2, "name": "k", "controls": [
         {"id": "save", "name": "Save", "parameters": [
             {"name": "grab", "type": "number", "default": 1.0}]},
         {"id": "save-button", "name": "Save button"}]}
     kit = kit_from_data(data)
     found = clashes(TARGETS["qtwidgets"], kit, kit.controls)
-    assert [one.proposal for one in found] == ["grab_value", "save-button-2"]
+    assert [one.mend.words for one in found] == [
+        "Call it grab_value.", "Give one the id save-button-2."]
     for one in found:
-        kit = one.mend(kit)
+        kit = one.mend.edit(kit)
     assert not clashes(TARGETS["qtwidgets"], kit, kit.controls)
     assert kit.control("save-button-2").name == "Save button"

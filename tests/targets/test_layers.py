@@ -73,8 +73,10 @@ CASES: list[tuple[list[object], dict[str, object]]] = [
     ([FACE, named(Glow)], {"form": "cut"}),
     ([FACE], {"radii": (30, 4, 18, 8), "radii_y": (12, 20, 6, 30), "opacity": 0.6}),
     ([FACE], {"joins": (
-        Join(operation="smooth", form="ellipse", x=(0.5, 0), y=(0.4, 0), width=(0.6, 0), softness=20),
-        Join(operation="difference", form="ellipse", x=(0.1, 0), width=(0.2, 0), height=(0.5, 0)))}),
+        Join(operation="smooth", form="ellipse", x=(0.5, 0), y=(0.4, 0), width=(0.6, 0),
+             softness=20),
+        Join(operation="difference", form="ellipse", x=(0.1, 0), width=(0.2, 0),
+             height=(0.5, 0)))}),
     ([FACE, named(Bevel)], {}),
     ([FACE, named(Gloss)], {}),
     ([FACE, named(Gloss, bulge=-0.3)], {}),

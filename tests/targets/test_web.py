@@ -75,7 +75,8 @@ def test_a_control_that_uses_everything_runs_as_designed(name: str) -> None:
 def test_it_behaves_as_a_button_does(demo_kit: Kit, tmp_path: Path) -> None:
     control = labelled_horn(demo_kit)
     write_files(WEB.files(demo_kit, [control]), tmp_path)
-    markup = """<!doctype html><script src="runtime.js"></script><script src="horn-button.js"></script>
+    markup = """<!doctype html><script src="runtime.js"></script>
+        <script src="horn-button.js"></script>
       <body style="padding:60px"><input id=before><horn-button id=horn>Horn</horn-button>
       <horn-button id=off disabled label="Off"></horn-button><input id=after><script>
       const told = [];
@@ -117,7 +118,8 @@ def test_it_behaves_as_a_button_does(demo_kit: Kit, tmp_path: Path) -> None:
 def test_a_control_with_nothing_in_it_can_be_pressed(tmp_path: Path) -> None:
     empty = Control(id="empty", name="Empty", text="", size=(90, 40))
     write_files(ship(WEB, Kit(controls=(empty,)), [empty]), tmp_path)
-    with page_on("<!doctype html><script src=runtime.js></script><script src=empty-button.js></script>"
+    with page_on("<!doctype html><script src=runtime.js></script>"
+                 "<script src=empty-button.js></script>"
                  "<empty-button id=e></empty-button>"
                  "<script>pressed = 0; e.addEventListener('click', () => pressed += 1)</script>",
                  tmp_path) as page:

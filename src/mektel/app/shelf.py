@@ -21,6 +21,7 @@ from mektel.app.theme import (
     ui_font,
 )
 from mektel.app.workbench import Notice, Workbench
+from mektel.core.finding import Finding
 from mektel.core.kit import Control, Kit, deriving
 from mektel.core.kit import edit as edits
 from mektel.core.look import Look, Margins, holders, holds_looks, resolve, shared_margins
@@ -36,10 +37,9 @@ STARTER_WORDS = {
 }
 
 
-def _prepared(kit: Kit, control: Control) -> tuple[Look, Margins, str]:
+def _prepared(kit: Kit, control: Control) -> tuple[Look, Margins, list[Finding]]:
     """What a thumbnail shows of a control, and what is wrong with it."""
-    told = "\n".join(map(str, findings_of(kit, control)))
-    return resolve(kit, control), shared_margins(kit, control), told
+    return resolve(kit, control), shared_margins(kit, control), findings_of(kit, control)
 
 
 class ShelfItem(ShowsPictures, QWidget):
@@ -49,7 +49,7 @@ class ShelfItem(ShowsPictures, QWidget):
         self.watch(bench.pictures)
         self._painted = (0, 0, 0)
         # What it shows, worked out beside the interface thread: look, margins, what is wrong.
-        self._shown: tuple[Look, Margins, str] | None = None
+        self._shown: tuple[Look, Margins, list[Finding]] | None = None
         # A thumbnail follows once a drag pauses.
         self._late = QTimer(self, singleShot=True, interval=60)
         self._late.timeout.connect(self._prepare)
@@ -73,9 +73,9 @@ class ShelfItem(ShowsPictures, QWidget):
             self.bench.background.ask(
                 f"shelf {self.control_id}", lambda: _prepared(kit, control), self._show)
 
-    def _show(self, prepared: tuple[Look, Margins, str]) -> None:
+    def _show(self, prepared: tuple[Look, Margins, list[Finding]]) -> None:
         self._shown = prepared
-        told = prepared[2]
+        told = "\n".join(map(str, prepared[2]))
         self.setToolTip(told)
         self.setAccessibleDescription(told)
         self.repaint_soon()
@@ -96,9 +96,9 @@ class ShelfItem(ShowsPictures, QWidget):
         # Thumbnails are small: a backdrop with much going on would drown them.
         ground = SAIL if self.bench.backdrop == DECK else self.bench.backdrop
         paint_backdrop(painter, area, ground)
-        told = ""
+        wrong: list[Finding] = []
         if self._shown is not None:
-            look, margins, told = self._shown
+            look, margins, wrong = self._shown
             self._paint_look(painter, area, ground, look, margins)
         held = (self.bench.control_id == self.control_id
                 or self.control_id in self.bench.also_held)
@@ -109,7 +109,7 @@ class ShelfItem(ShowsPictures, QWidget):
             control.name, Qt.TextElideMode.ElideRight, round(caption.width())
         )
         painter.drawText(caption, Qt.AlignmentFlag.AlignVCenter, name)
-        if told:
+        if wrong:
             paint_warning(painter, QRectF(area.right() - 22, area.y() + 6, 16, 16))
         if held:
             paint_held(painter, area.adjusted(-4.5, -4.5, 4.5, 4.5))
@@ -158,6 +158,12 @@ class ShelfItem(ShowsPictures, QWidget):
             return
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for finding in self._shown[2] if self._shown else ():
+            if finding.mend is not None and finding.mend.edit is not None:
+                add_action(menu, f"Mend: {finding.words}"[:80], self.bench.edit,
+                           f"mend {control.name}", finding.mend.edit)
+        if not menu.isEmpty():
+            menu.addSeparator()
         add_action(menu, "Copy", self._copy, control.name)
         add_action(menu, "Derive another from it", self._derive, control.name)
         if control.base is not None:

@@ -18,6 +18,7 @@ from pydantic import ValidationError
 
 from mektel.core.colour import ColourError, colour_from_text
 from mektel.core.errors import MektelError, reading
+from mektel.core.finding import Finding, Place
 from mektel.core.kit import Kit, PaletteValue, Stop, Swatch, TextStyle
 from mektel.core.kit.checking import checked
 from mektel.core.kit.document import MOST_COLOURS, fault_of
@@ -45,17 +46,6 @@ class _ValueError(ValueError):
 
 
 @dataclass(frozen=True)
-class TokenLeftover:
-    """A token that the palette has no place for; it is kept for writing back."""
-
-    path: str
-    why: str
-
-    def __str__(self) -> str:
-        return f"{self.path}: {self.why}"
-
-
-@dataclass(frozen=True)
 class Tokens:
     """A token file as palette entries, and the file itself to write back."""
 
@@ -63,7 +53,7 @@ class Tokens:
     values: tuple[PaletteValue, ...]
     source: dict[str, Any]
     paths: dict[str, str]
-    leftovers: tuple[TokenLeftover, ...]
+    leftovers: tuple[Finding, ...]
 
 
 def read_tokens(path: Path) -> Tokens:
@@ -87,7 +77,7 @@ class _Found:
         self.data, self.source = data, source
         self.palette: list[Swatch] = []
         self.values: list[PaletteValue] = []
-        self.leftovers: list[TokenLeftover] = []
+        self.leftovers: list[Finding] = []
         self.paths: dict[str, str] = {}
         self.followed = 0  # values looked at while aliases are followed
 
@@ -129,7 +119,8 @@ class _Found:
         elif isinstance(entry, PaletteValue):
             self.values.append(entry)
         else:
-            self.leftovers.append(TokenLeftover(where, entry))
+            self.leftovers.append(Finding(
+                "not-in-palette", Place(element=where), entry))
             return
         self.paths[where] = name
 

@@ -4,10 +4,10 @@ the toolkit has already, and against each other; each clash with a name that wou
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable
 from functools import partial
 
+from mektel.core.finding import Finding, Mend, Place
 from mektel.core.kit import Control, Kit
 from mektel.core.kit.edit import set_id
 from mektel.core.kit.parameter_edits import set_parameter
@@ -15,29 +15,19 @@ from mektel.core.kit.parameters import TAKEN
 from mektel.targets.base import Target, TargetError
 
 
-@dataclass(frozen=True)
-class Clash:
-    """A name that cannot be shipped as it is: of which control, why, and an edit that mends it."""
-
-    control: str
-    words: str
-    proposal: str
-    mend: Callable[[Kit], Kit]
-
-
 class NamingError(TargetError):
     """Controls were not shipped because of their names; ``clashes`` say which, and what to do."""
 
-    def __init__(self, clashes: list[Clash]) -> None:
+    def __init__(self, clashes: list[Finding]) -> None:
         self.clashes = clashes
         more = f" (and {len(clashes) - 1} more)" if len(clashes) > 1 else ""
-        super().__init__(f"{clashes[0].words}{more}")
+        super().__init__(f"{clashes[0]}{more}")
 
 
-def clashes(target: Target, kit: Kit, controls: Iterable[Control]) -> list[Clash]:
+def clashes(target: Target, kit: Kit, controls: Iterable[Control]) -> list[Finding]:
     """Every name of these controls that this target cannot ship."""
     chosen = list(controls)
-    found: list[Clash] = []
+    found: list[Finding] = []
     by_file: dict[str, Control] = {}
     every = [one.id for one in kit.controls]
     for control in chosen:
@@ -45,16 +35,17 @@ def clashes(target: Target, kit: Kit, controls: Iterable[Control]) -> list[Clash
             other = by_file.setdefault(file, control)
             if other is not control:
                 new = _free_id(control.id, every)
-                found.append(Clash(
-                    control.id, f"“{other.name}” ({other.id}) and “{control.name}” ({control.id}) "
-                    f"would both be written to {file} for {target.title}. Give one another id, "
-                    f"such as {new}.", new, partial(set_id, old=control.id, new=new)))
+                found.append(Finding(
+                    "file-written-twice", Place(control=control.id),
+                    f"“{other.name}” ({other.id}) and “{control.name}” ({control.id}) would both "
+                    f"be written to {file} for {target.title}.",
+                    Mend(f"Give one the id {new}.", partial(set_id, old=control.id, new=new))))
                 break
         found += _of_parameters(target, control)
     return found
 
 
-def _of_parameters(target: Target, control: Control) -> list[Clash]:
+def _of_parameters(target: Target, control: Control) -> list[Finding]:
     found = []
     names = {one.name for one in control.parameters}
     reserved = target.taken
@@ -63,10 +54,12 @@ def _of_parameters(target: Target, control: Control) -> list[Clash]:
         if one.name == "text" or (one.name not in reserved and not accessor):
             continue
         new = _free_parameter(one.name, names | reserved)
-        found.append(Clash(
-            control.id, f"{control.name}: the parameter “{one.name}” has the name of something "
-            f"that a control has already in {target.title}. Call it, say, {new}.", new,
-            partial(_renamed_parameter, control_id=control.id, old=one.name, new=new)))
+        found.append(Finding(
+            "name-taken", Place(control=control.id),
+            f"{control.name}: the parameter “{one.name}” has the name of something that a control "
+            f"has already in {target.title}.",
+            Mend(f"Call it {new}.", partial(
+                _renamed_parameter, control_id=control.id, old=one.name, new=new))))
     return found
 
 
@@ -88,6 +81,14 @@ def _free_parameter(name: str, taken: Iterable[str]) -> str:
     while found in others:
         found, count = f"{base}_{count}", count + 1
     return found
+
+
+def plan_findings(target: Target, kit: Kit, control: Control) -> list[Finding]:
+    """What of a control cannot be shipped as it was designed, and as what it is drawn instead."""
+    return [
+        Finding(f"drawn-{one.how}", Place(control=control.id, part=one.part),
+                f"{one.layer} in {target.title}: {one.why}.")
+        for one in target.plan(kit, control) if one.how in ("partly", "lost")]
 
 
 def check(target: Target, kit: Kit, controls: Iterable[Control]) -> None:

@@ -29,9 +29,9 @@ from mektel.app.ship.worker import PreviewWork, ShipWork
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.errors import MektelError
+from mektel.core.finding import Finding
 from mektel.core.kit import Kit
 from mektel.targets import TARGETS, LayerPlan, NamingError, OutFile
-from mektel.targets.naming import Clash
 
 RUNS_IN = {
     "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Read back from the atlas",
@@ -380,13 +380,15 @@ class ShipRoom(QWidget):
         self._show_match()
         self._tell(words, fault.clashes[0] if isinstance(fault, NamingError) else None)
 
-    def _tell(self, words: str, clash: Clash | None) -> None:
-        if clash is None:
+    def _tell(self, words: str, clash: Finding | None) -> None:
+        mend = clash.mend if clash is not None else None
+        if mend is None or mend.edit is None:
             self.bench.noticed.emit(Notice(words, bad=True))
             return
+        edit, named = mend.edit, mend.words.rstrip(".")
         self.bench.noticed.emit(Notice(
-            words, bad=True, action=f"Use {clash.proposal}",
-            act=lambda: self.bench.edit(f"rename for {clash.proposal}", clash.mend)))
+            words, bad=True, action=named,
+            act=lambda: self.bench.edit(f"{named[0].lower()}{named[1:]}", edit)))
 
     def _finish(self) -> None:
         work, self._work = self._work, None

@@ -9,13 +9,13 @@ from mektel.core.proof.compare import (
     mean_difference,
 )
 from mektel.core.proof.contrast import LabelContrast, label_contrast, state_contrasts
-from mektel.core.proof.findings import Finding, findings, findings_of
+from mektel.core.proof.findings import codes, findings, findings_of
 
 __all__ = [
     "Difference",
-    "Finding",
     "LabelContrast",
     "LocalDifference",
+    "codes",
     "difference",
     "difference_picture",
     "findings",

@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.errors import reading
+from mektel.core.finding import Finding
 from mektel.core.kit import (
     KINDS,
     OUTLINE,
@@ -24,13 +25,13 @@ from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import LayerBase, value_names
 from mektel.core.look import natural_size, propose_states
 from mektel.formats.css.layers import Built, build
-from mektel.formats.css.rules import CssError, CssLeftover, Sheet, parse, words
+from mektel.formats.css.rules import CssError, Sheet, parse, words
 from mektel.formats.css.values import colour
 from mektel.formats.kitfile import read_limited
 
 LARGEST_FILE = 512 * 1024
 MOST_PALETTE = 256
-Result = tuple[Control, list[CssLeftover], tuple[Swatch, ...]]
+Result = tuple[Control, list[Finding], tuple[Swatch, ...]]
 
 
 def read_css(path: Path, name: str = "") -> Result:

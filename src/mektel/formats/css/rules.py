@@ -9,6 +9,7 @@ from typing import Any
 import tinycss2
 
 from mektel.core.errors import MektelError
+from mektel.core.finding import Finding, Place
 from mektel.core.kit import condition_of
 
 LARGEST_TEXT = 512 * 1024
@@ -32,17 +33,6 @@ class CssError(MektelError):
     """Text that is no CSS for a button; says where and what to do."""
 
 
-@dataclass(frozen=True)
-class CssLeftover:
-    """Something that was not taken over, with the line it stands on."""
-
-    line: int
-    what: str
-
-    def __str__(self) -> str:
-        return f"line {self.line}: {self.what}" if self.line else self.what
-
-
 @dataclass
 class Declared:
     """A property's value as tokens, and its line."""
@@ -63,12 +53,12 @@ class Sheet:
     # "rest" and states, each property by name, in the order of the sheet.
     states: dict[str, dict[str, Declared]] = field(default_factory=lambda: {"rest": {}})
     variables: dict[str, Declared] = field(default_factory=dict)
-    _left: dict[CssLeftover, None] = field(default_factory=dict)
+    _left: dict[Finding, None] = field(default_factory=dict)
     # How many tokens custom properties have been replaced by, in the whole sheet.
     expanded: int = 0
 
     @property
-    def leftovers(self) -> list[CssLeftover]:
+    def leftovers(self) -> list[Finding]:
         return list(self._left)
 
     @property
@@ -78,7 +68,7 @@ class Sheet:
                    default=1)
 
     def leave(self, line: int, what: str) -> None:
-        self._left.setdefault(CssLeftover(line, what))
+        self._left.setdefault(Finding("not-taken-over", Place(line=line), what))
 
     def merged(self, state: str) -> dict[str, Declared]:
         """What holds in a state: rest's, with the state's own laid over it."""

@@ -18,6 +18,7 @@ import tinycss2
 from defusedxml.common import DefusedXmlException
 
 from mektel.core.errors import MektelError
+from mektel.core.finding import Finding, Place
 
 LARGEST_FILE = 8 * 1024 * 1024
 MOST_ELEMENTS = 20_000
@@ -30,18 +31,6 @@ class DrawingError(MektelError):
 
 class _StopReadingError(Exception):
     pass
-
-
-@dataclass(frozen=True)
-class Leftover:
-    """Something in a drawing that was not taken over, and why."""
-
-    line: int
-    what: str
-    why: str
-
-    def __str__(self) -> str:
-        return f"line {self.line}: {self.what}: {self.why}"
 
 
 @dataclass
@@ -90,14 +79,15 @@ class Node:
 class Drawing:
     root: Node
     by_id: dict[str, Node]
-    _left: dict[Leftover, None] = field(default_factory=dict)
+    _left: dict[Finding, None] = field(default_factory=dict)
 
     @property
-    def leftovers(self) -> list[Leftover]:
+    def leftovers(self) -> list[Finding]:
         return list(self._left)
 
     def leave(self, node: Node, why: str, what: str = "") -> None:
-        self._left.setdefault(Leftover(node.line, what or node.label[:80], why))
+        place = Place(line=node.line, element=what or node.label[:80])
+        self._left.setdefault(Finding("not-taken-over", place, why))
 
     def referred(self, value: str) -> Node | None:
         """The element that ``url(#name)`` or ``#name`` points at."""

@@ -11,6 +11,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError, MektelError, reading
+from mektel.core.finding import Finding
 from mektel.core.kit import KINDS, Control, Kit
 from mektel.core.kit.document import fault_of
 from mektel.core.kit.edit import identifier
@@ -21,7 +22,6 @@ from mektel.formats.svg.drawing import (
     LARGEST_FILE,
     Drawing,
     DrawingError,
-    Leftover,
     Node,
     read_drawing,
 )
@@ -48,14 +48,14 @@ class _Found:
     texts: list[tuple[Node, float]] = field(default_factory=list)
 
 
-def read_svg(path: Path, name: str | None = None) -> tuple[Control, list[Leftover]]:
+def read_svg(path: Path, name: str | None = None) -> tuple[Control, list[Finding]]:
     """A control from an SVG file, and what of the drawing it could not take over."""
     content = read_limited(path, LARGEST_FILE)
     title = path.stem.replace("_", " ").replace("-", " ").strip() or "Control"
     return import_svg(content, name or title[0].upper() + title[1:80], str(path))
 
 
-def import_svg(content: bytes, name: str, source: str) -> tuple[Control, list[Leftover]]:
+def import_svg(content: bytes, name: str, source: str) -> tuple[Control, list[Finding]]:
     """A control with editable layers and proposed states, from the bytes of an SVG.
 
     Raises :class:`DrawingError` if it is no SVG or holds no shape that can be an outline.
@@ -64,7 +64,7 @@ def import_svg(content: bytes, name: str, source: str) -> tuple[Control, list[Le
         return _control_of(read_drawing(content, source), name, source)
 
 
-def _control_of(drawing: Drawing, name: str, source: str) -> tuple[Control, list[Leftover]]:
+def _control_of(drawing: Drawing, name: str, source: str) -> tuple[Control, list[Finding]]:
     found = _Found()
     _collect(drawing, drawing.root, 1.0, found)
     if not found.shapes:
@@ -90,7 +90,7 @@ def _control_of(drawing: Drawing, name: str, source: str) -> tuple[Control, list
         raise DrawingError(f"{source}: {place}: {why}") from None
     except DocumentError as error:
         raise DrawingError(f"{source}: {error}") from None
-    return control, sorted(drawing.leftovers, key=lambda entry: entry.line)
+    return control, sorted(drawing.leftovers, key=lambda entry: entry.place.line)
 
 
 @contextlib.contextmanager

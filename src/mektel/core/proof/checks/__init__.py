@@ -1,0 +1,1 @@
+"""What is looked for in a kit, a file for each kind of fault."""
