@@ -185,7 +185,7 @@ def render(
     """Write a control as a picture, and its measures as one line of JSON."""
     from mektel.core.colour import colour_from_text
     from mektel.core.look import Margins, parse_flags, resolve, shared_margins
-    from mektel.core.look.parts import rgba
+    from mektel.core.look.scene import rgba
     from mektel.core.paint import on_backdrop
     from mektel.core.paint import render as paint
     from mektel.formats.kitfile import read_kit, write_atomically

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from mektel.app.build.strip import LAYER_MIME
 from mektel.app.build.wall import ChangesPopover
-from mektel.app.parts.colour_popover import ColourPopover
+from mektel.app.widgets.colour_popover import ColourPopover
 from mektel.core.kit import OUTLINE, shown_states
 from mektel.core.look import resolve
 from mektel.core.look.handles import handles
@@ -288,7 +288,7 @@ def test_layers_are_added_moved_copied_renamed_and_removed(demo) -> None:
     assert list(strip.row.cards)[1] == "fill"
     hand.write(strip.card._name, "Under face")
     assert names()[0] == "Under face"
-    from mektel.app.build.strip import layer_menu
+    from mektel.app.build.layer_menu import layer_menu
 
     hand.choose(layer_menu(bench, "fill", strip), "Duplicate")
     hand.choose(layer_menu(bench, "fill", strip), "Move toward the front")

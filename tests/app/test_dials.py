@@ -6,9 +6,9 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
+from mektel.app.build.names import KIND_WORDS, as_words
 from mektel.app.build.pages import FIRST, pages_of
-from mektel.app.build.words import KIND_WORDS, as_words
-from mektel.app.parts.dials import ChoiceDial, NumberDial, NumbersDial, SpanDial, YesNoDial
+from mektel.app.widgets.dials import ChoiceDial, NumberDial, NumbersDial, SpanDial, YesNoDial
 from mektel.core.kit import (
     KINDS,
     OUTLINE,

@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QWidget
 from mektel.app import looks, pictures
 from mektel.app.looks import Looks
 from mektel.app.main import make_application
-from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import PictureStore, Wanted, draw
+from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.core.kit import Kit
 from mektel.core.look import resolve, shared_margins
 

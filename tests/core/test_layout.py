@@ -10,15 +10,16 @@ from mektel.core.errors import DocumentError
 from mektel.core.kit import Control, ControlOutline, Fill, Icon, Kit, Label, edit
 from mektel.core.kit.content import Content
 from mektel.core.kit.layers import Light, Progress, Symbol
+from mektel.core.layout import extent
 from mektel.core.look import natural_size, resolve, settled
-from mektel.core.look.layout import (
-    content_size,
+from mektel.core.look.content_layout import (
+    flow_of,
     following_text,
     items_of,
     laid_out,
     runs_from_the_right,
 )
-from mektel.core.look.words import label_size
+from mektel.core.look.label_lines import label_size
 from mektel.core.paint import render
 from mektel.targets import TARGETS
 from mektel.targets.base import write_files
@@ -55,7 +56,8 @@ def test_a_row_stands_in_the_middle_with_even_gaps() -> None:
     one = control()
     width, height = label_size(one.layer("label"), one.text)
     total = 20 + 10 + width + 10 + 12
-    assert content_size(one.content, items_of(one, one.text)) == (total, height)
+    whole = extent([*items_of(one, one.text).values()], flow_of(one.content, one.text))
+    assert whole == (total, height)
     left = (220 - total) / 2
     found = middles(one)
     assert found["icon"] == pytest.approx((left + 10, 28), abs=0.6)
@@ -130,7 +132,7 @@ def test_hidden_items_take_no_room_and_states_keep_their_own_move() -> None:
     one = control()
     kit = edit.set_value(Kit(controls=(one,)), "row", "rest", "light", "visible", False)
     bare = kit.control("row")
-    assert [item.id for item in items_of(bare, bare.text)] == ["icon", "label"]
+    assert [*items_of(bare, bare.text)] == ["icon", "label"]
     kit = edit.set_value(kit, "row", "pressed", "icon", "move", (0.0, 2.0))
     laid = laid_out(kit.control("row"), one.text)
     rest, pressed = laid.layer("icon").move, laid.part_in("icon", {"pressed"}).move
@@ -150,7 +152,7 @@ def test_two_lines_symbols_and_progress_are_content() -> None:
     one = Control(id="fare", name="Fare", text="Return", size=(160.0, 120.0), layers=layers,
                   content=Content(flow="column", gap=6.0, items=("top", "price", "more", "done")))
     kit = Kit(controls=(one,))
-    items = {item.id: item for item in items_of(one, one.text)}
+    items = items_of(one, one.text)
     assert items["more"].width == 26.0 and items["done"].width == 80.0
     found = middles(one)
     assert found["top"][1] < found["price"][1] < found["more"][1] < found["done"][1]

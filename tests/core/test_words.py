@@ -12,7 +12,7 @@ from scipy.ndimage import binary_dilation
 
 from mektel.core.kit import Control, ControlOutline, Kit, Label, Stop
 from mektel.core.look import GroupLook, LabelLook, Margins, natural_size, resolve
-from mektel.core.look.words import SMALLEST_FIT
+from mektel.core.look.label_lines import SMALLEST_FIT
 from mektel.core.paint import render
 from mektel.core.text import shape_line
 

@@ -24,7 +24,7 @@ from mektel.core.kit import (
     shown_states,
 )
 from mektel.core.look import resolve, settled, shared_margins
-from mektel.core.look.parts import rgba
+from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png

@@ -27,7 +27,7 @@ from mektel.core.kit import (
     edit,
 )
 from mektel.core.kit.conditions import combined_states
-from mektel.core.kit.document import Transition
+from mektel.core.kit.control import Transition
 from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference

@@ -13,7 +13,8 @@ import numpy as np
 from PIL import Image, ImageDraw
 
 from mektel.core.kit import OUTLINE, Control, Kit
-from mektel.core.look.parts import is_plain, rgba
+from mektel.core.look.primitives import is_plain
+from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop
 from mektel.core.shape import polygons
 from mektel.formats.png import premultiplied
@@ -66,7 +67,7 @@ class ToyInstrument(Instrument):
 class ToyTarget:
     id, title, summary = "toy", "Toy", "JSON that a few lines of Python draw"
     taken: frozenset[str] = frozenset()
-    combines = True
+    takes_arguments = False
 
     def own_files(self, control: Control) -> list[str]:
         return [str(self.main_file(control))]

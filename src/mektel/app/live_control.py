@@ -14,10 +14,10 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from mektel.app.looks import Drawn
-from mektel.app.parts.backdrop import caption_colour, paint_backdrop, paint_plate
-from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import ui_font
+from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
+from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import states_of
 from mektel.core.look import natural_size, parse_flags

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import time
-from collections import OrderedDict
 from collections.abc import Hashable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
+import cachetools
 from PySide6.QtCore import (
     QObject,
     QPointF,
@@ -22,9 +22,9 @@ from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
 from mektel.app.faults import faults
-from mektel.app.parts.backdrop import paint_backdrop
 from mektel.app.repaints import Repaints
 from mektel.app.theme import theme, ui_font
+from mektel.app.widgets.backdrop import paint_backdrop
 from mektel.core.errors import MektelError
 from mektel.core.look import Look, Margins
 from mektel.core.paint import estimated_seconds, picture_size, render, render_layer, render_on
@@ -150,8 +150,8 @@ class PictureStore(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._kept: OrderedDict[Wanted, QImage] = OrderedDict()
-        self._bytes = 0
+        self._kept: cachetools.LRUCache[Wanted, QImage] = cachetools.LRUCache(
+            LARGEST_STORE, QImage.sizeInBytes)
         self._pending: dict[Wanted, Future[tuple[QImage, float]]] = {}
         self._waiting: dict[Wanted, list[QWidget]] = {}
         self._stopped = False
@@ -165,9 +165,7 @@ class PictureStore(QObject):
 
     def get(self, wanted: Wanted) -> QImage | None:
         image = self._kept.get(wanted)
-        if image is not None:
-            self._kept.move_to_end(wanted)
-        elif wanted not in self._pending and not self._stopped:
+        if image is None and wanted not in self._pending and not self._stopped:
             if self._took.get(wanted.sort(), 1.0) < self._left and estimated_seconds(
                     wanted.look, wanted.scale, wanted.margins) < AT_ONCE:
                 return self._draw_at_once(wanted)
@@ -218,11 +216,8 @@ class PictureStore(QObject):
                 self.repaints.ask(widget)
 
     def _store(self, wanted: Wanted, image: QImage) -> None:
-        self._kept[wanted] = image
-        self._bytes += image.sizeInBytes()
-        while self._bytes > LARGEST_STORE and len(self._kept) > 1:
-            _, old = self._kept.popitem(last=False)
-            self._bytes -= old.sizeInBytes()
+        if image.sizeInBytes() < LARGEST_STORE:
+            self._kept[wanted] = image
 
     @property
     def busy(self) -> bool:

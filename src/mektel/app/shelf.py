@@ -6,9 +6,6 @@ from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from mektel.app.parts.backdrop import DECK, SAIL, caption_colour, paint_backdrop
-from mektel.app.parts.menu import add_action
-from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import (
     GAP_1,
@@ -20,6 +17,9 @@ from mektel.app.theme import (
     theme,
     ui_font,
 )
+from mektel.app.widgets.backdrop import DECK, SAIL, caption_colour, paint_backdrop
+from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.finding import Finding
 from mektel.core.kit import Control, Kit, deriving

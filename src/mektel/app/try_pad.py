@@ -16,12 +16,12 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.live_control import PadArea
-from mektel.app.parts.backdrop import MIDDLE
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme
+from mektel.app.widgets.backdrop import MIDDLE
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit, states_of
 from mektel.core.look import natural_size
-from mektel.core.look.parts import rgba
+from mektel.core.look.scene import rgba
 from mektel.core.proof import LabelContrast, state_contrasts
 
 FLAGS = ("pointer inside", "pressed", "focus", "disabled", "checked", "busy")

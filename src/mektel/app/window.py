@@ -27,17 +27,17 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.build.layer_menu import copied_layer, paste_from_clipboard
 from mektel.app.build.room import BuildRoom
-from mektel.app.build.strip import copied_layer, paste_from_clipboard
 from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved, ask_which
 from mektel.app.faults import faults, guard
-from mektel.app.parts.menu import add_action
-from mektel.app.parts.notice import NoticeBar
 from mektel.app.route_bar import RouteBar
 from mektel.app.settings import Settings
 from mektel.app.shelf import Shelf
 from mektel.app.theme import apply_theme
 from mektel.app.try_pad import TryPad
+from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.notice import NoticeBar
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import Kit
 from mektel.formats.kitfile import SUFFIX

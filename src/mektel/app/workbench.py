@@ -14,16 +14,16 @@ from PySide6.QtCore import QObject, Signal
 from mektel.app.background import Background
 from mektel.app.kit_on_disk import KitOnDisk
 from mektel.app.looks import Looks
-from mektel.app.parts.backdrop import SAIL
 from mektel.app.pictures import PictureStore
 from mektel.app.recovery import Leftover, Recovery
 from mektel.app.settings import Settings
+from mektel.app.widgets.backdrop import SAIL
 from mektel.core.errors import MektelError
 from mektel.core.kit import OUTLINE, REST, Control, History, Kit, palette_edits, shown_states
 from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.checking import checked
-from mektel.core.kit.document import fault_of
+from mektel.core.kit.control import fault_of
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
 from mektel.core.look import settled
 from mektel.core.slices import picture_insets

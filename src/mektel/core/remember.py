@@ -1,4 +1,4 @@
-"""Remembering results by the identity of frozen values.
+"""Remembering results: by the identity of frozen values, or by value within so many bytes.
 
 Kits and controls are frozen, and an edit shares what it did not change; so the same object always
 gives the same result. Comparing identities costs nothing, where hashing a control would not.
@@ -6,13 +6,34 @@ gives the same result. Comparing identities costs nothing, where hashing a contr
 
 from __future__ import annotations
 
+import contextlib
 import threading
-from collections.abc import Callable, Hashable
-from typing import Any, TypeVar
+from collections.abc import Callable, Hashable, Iterator
+from contextvars import ContextVar
+from typing import Any, TypeVar, cast
 
 import cachetools
 
 Result = TypeVar("Result")
+Function = TypeVar("Function", bound=Callable[..., Any])
+_keeping: ContextVar[bool] = ContextVar("keeping", default=True)
+
+
+@contextlib.contextmanager
+def unkept() -> Iterator[None]:
+    """What is made within is not kept, so that it pushes nothing out: frames that are shown once,
+    or a long run beside a window in use. What is kept already is used.
+    """
+    before = _keeping.set(False)
+    try:
+        yield
+    finally:
+        _keeping.reset(before)
+
+
+def is_kept() -> bool:
+    """Whether what is made now is to be kept."""
+    return _keeping.get()
 
 
 class Remembered:
@@ -33,7 +54,23 @@ class Remembered:
         if found is None:
             # The objects are kept too: an id may only be used again once they are gone.
             found = (frozen, make())
-            with self._lock:
-                self._kept[key] = found
+            if is_kept():
+                with self._lock:
+                    self._kept[key] = found
         made: Result = found[1]
         return made
+
+
+def within_bytes(largest: int, size_of: Callable[[Any], int]) -> Callable[[Function], Function]:
+    """Remembers a function's results by its arguments, as many as come to ``largest`` bytes.
+
+    >>> @within_bytes(10, len)
+    ... def text(count): return "x" * count
+    >>> text(6) is text(6), text(9) is text(9), text(6) is text(6)
+    (True, True, True)
+    """
+    def decorate(function: Function) -> Function:
+        kept: cachetools.LRUCache[Hashable, Any] = cachetools.LRUCache(largest, size_of)
+        return cast(Function, cachetools.cached(kept, lock=threading.RLock())(function))
+
+    return decorate

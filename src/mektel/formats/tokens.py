@@ -21,7 +21,8 @@ from mektel.core.errors import MektelError, reading
 from mektel.core.finding import Finding, Place
 from mektel.core.kit import Kit, PaletteValue, Stop, Swatch, TextStyle
 from mektel.core.kit.checking import checked
-from mektel.core.kit.document import MOST_COLOURS, fault_of
+from mektel.core.kit.control import fault_of
+from mektel.core.kit.document import MOST_COLOURS
 from mektel.core.kit.edit import identifier
 from mektel.formats.json_text import depth, json_from_text
 from mektel.formats.kitfile import read_limited, text_of

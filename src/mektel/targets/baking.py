@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 
 from mektel.core.look import Look
 from mektel.core.paint import render
+from mektel.core.remember import within_bytes
 from mektel.core.slices import stretch_zones
 from mektel.formats.png import png_bytes
 
@@ -42,7 +42,8 @@ def follows(part: Any) -> tuple[float, float, float, float]:
     return 0.0, 0.0, 1.0, 1.0
 
 
-@lru_cache(maxsize=256)
+@within_bytes(64 * 2**20, lambda picture: 0 if picture is None else sum(
+    len(png) for png in picture.pngs))
 def baked(look: Look) -> BakedPicture | None:
     """A look on nothing, cropped to what it covers; None where that is nothing."""
     pictures = [render(look, density, look.margins()).rgba for density in DENSITIES]

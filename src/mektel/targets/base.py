@@ -102,8 +102,8 @@ class Target(Protocol):
     summary: str
     # Names that no parameter can have in shipped code: what every control has already.
     taken: frozenset[str]
-    # Whether what ships can be in several states at once, as the design has them.
-    combines: bool
+    # Whether what ships has parameters that can be set while it runs.
+    takes_arguments: bool
 
     def own_files(self, control: Control) -> list[str]:
         """The paths of the files that are this control's alone, as far as names go."""

@@ -29,10 +29,11 @@ from mektel.core.kit import (
 from mektel.core.kit.colours_in import colours_in, recoloured
 from mektel.core.kit.conditions import rank
 from mektel.core.look import GroupLook, Look, PosedLayer, look_of, settle
-from mektel.core.look.layout import following_text
-from mektel.core.look.parts import MAKERS, Scene, is_opaque, lies_with, tucked_growth
+from mektel.core.look.content_layout import following_text
 from mektel.core.look.pose import Pose, distinct_sets, pose_of
+from mektel.core.look.primitives import MAKERS, is_opaque, lies_with, tucked_growth
 from mektel.core.look.resolve import margins_of
+from mektel.core.look.scene import Scene
 from mektel.core.look.settle import without_links
 from mektel.core.remember import Remembered
 from mektel.core.shape import AnyOutline

@@ -18,12 +18,12 @@ from mektel.core.kit import (
     Parameter,
     designed_states,
     parse_flags,
-    shown_states,
 )
 from mektel.core.kit.parameters import NUMERIC, argument_problem
 from mektel.core.look import Look, Margins, resolve, settle, settled, shared_margins
-from mektel.core.look.parts import rgba
+from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
+from mektel.core.remember import unkept
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
 from mektel.targets.match import Compared, Match
 from mektel.targets.sheet import Sheet, sheet_of
@@ -39,14 +39,12 @@ NOTHING: Mapping[str, Collection[str]] = {}
 TRIED, BEYOND, CLEAR = (13, 7), 5.0, 1.5
 
 
-def brought_about(control: Control, target: Target) -> list[tuple[str, frozenset[str]]]:
+def brought_about(control: Control) -> list[tuple[str, frozenset[str]]]:
     """Each state that the design has, and what holds when it is brought about: a press is also a
-    hover. A target of pictures has those that it ships.
+    hover.
     """
-    control_states = (designed_states(control.behaviour, control.states) if target.combines
-                      else shown_states(control.behaviour))
     found = []
-    for state in control_states:
+    for state in designed_states(control.behaviour, control.states):
         flags = parse_flags(state)
         found.append((state, flags | {"hover"} if "pressed" in flags else flags))
     return found
@@ -91,7 +89,7 @@ def verify(
                 shots.append(replace(base, state=state, flags=flags, text=""))
         # Last of all: what was set stays.
         shots += [replace(base, text=None, arguments=((name, value),))
-                  for name, value in _other_arguments(control) if target.combines]
+                  for name, value in _other_arguments(control) if target.takes_arguments]
     taken = target.shoot(kit, shots, folder, BACKDROP, report)
     found = {(t.shot.control.id, t.shot.state, t.shot.text == ""): t for t in taken
              if not t.shot.arguments}
@@ -134,7 +132,7 @@ def _has_own_text(sheet: Sheet, flags: frozenset[str]) -> bool:
 def _wanted(
     control: Control, target: Target, only: Mapping[str, Collection[str]]
 ) -> list[tuple[str, frozenset[str]]]:
-    return [(state, flags) for state, flags in brought_about(control, target)
+    return [(state, flags) for state, flags in brought_about(control)
             if control.id not in only or state in only[control.id]]
 
 
@@ -237,7 +235,8 @@ def designed_picture(
 ) -> Pixels:
     """Our picture of a state on the backdrop that shots are taken on."""
     look = resolve(kit, control, flags, settled(kit, control).size, text)
-    picture = render(look, scale, shared_margins(kit, control))
+    with unkept():
+        picture = render(look, scale, shared_margins(kit, control))
     return on_backdrop(picture.rgba, rgba(kit, BACKDROP))
 
 

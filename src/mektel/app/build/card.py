@@ -20,25 +20,26 @@ from PySide6.QtWidgets import (
 from mektel.app.build.content_dials import PREFIX, content_dial, show_content
 from mektel.app.build.drive import drive_menu, driven_words
 from mektel.app.build.joins import Joins
-from mektel.app.build.pages import Column, pages_of
-from mektel.app.build.value_dials import owner_of, value_dial, what_to_hold
-from mektel.app.build.words import (
+from mektel.app.build.layer_menu import layer_menu
+from mektel.app.build.names import (
     as_words,
     part_name,
     step_name,
     value_words,
 )
-from mektel.app.parts.colour import ColourDial
-from mektel.app.parts.dials import (
+from mektel.app.build.pages import Column, pages_of
+from mektel.app.build.value_dials import owner_of, value_dial, what_to_hold
+from mektel.app.theme import GAP_2, GAP_4
+from mektel.app.widgets.colour import ColourDial
+from mektel.app.widgets.dials import (
     ChoiceDial,
     Dial,
     NumberDial,
     NumbersDial,
     TextDial,
 )
-from mektel.app.parts.gradient import GradientBar
-from mektel.app.parts.layouts import empty
-from mektel.app.theme import GAP_2, GAP_4
+from mektel.app.widgets.gradient import GradientBar
+from mektel.app.widgets.layouts import empty
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import (
     OUTLINE,
@@ -50,10 +51,10 @@ from mektel.core.kit import (
     measure_of,
 )
 from mektel.core.kit import edit as edits
-from mektel.core.kit.document import Transition, fault_of, with_values
+from mektel.core.kit.control import Transition, fault_of, with_values
 from mektel.core.look.beneath import colour_beneath
+from mektel.core.look.label_lines import own_text
 from mektel.core.look.paints import free_ends
-from mektel.core.look.words import own_text
 
 EXTENT = Measure("px", 4, 2000)
 PLACE_ON_LINE = Measure("%", -2, 3, 0.01, 3)
@@ -299,8 +300,6 @@ class OpenCard(QFrame):
         return column
 
     def _more(self, button: QPushButton) -> None:
-        from mektel.app.build.strip import layer_menu
-
         menu = layer_menu(self.bench, self.bench.part_id, button)
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 

@@ -6,12 +6,12 @@ from typing import Any
 
 from PySide6.QtWidgets import QWidget
 
-from mektel.app.parts.dials import ChoiceDial, Dial, NumberDial, NumbersDial
+from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, NumbersDial
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Control, Measure, edit, measure_of
 from mektel.core.kit.content import Content
 from mektel.core.kit.state_edits import CONTENT_KINDS
-from mektel.core.kit.values import LARGEST
+from mektel.core.kit.value_types import LARGEST
 
 PREFIX = "=content-"
 NO_LIMIT = Measure("px", 0, LARGEST)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtWidgets import QFrame, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
-from mektel.app.build.words import PARTS, part_name
-from mektel.app.parts.menu import add_action
+from mektel.app.build.names import PARTS, part_name
 from mektel.app.theme import GAP_2, GAP_3
+from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.errors import MektelError
 from mektel.core.formula import FUNCTIONS

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from mektel.app.build.words import CHOICES
-from mektel.app.parts.dials import ChoiceDial, Dial, NumberDial, SpanDial
+from mektel.app.build.names import CHOICES
 from mektel.app.theme import GAP_1, GAP_2
+from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, SpanDial
 from mektel.core.kit import Join, measure_of
 
 NAMES = 56

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from mektel.app.build.loupe_view import LoupeView
-from mektel.app.build.words import part_name
+from mektel.app.build.names import part_name
 from mektel.app.theme import GAP_1, GAP_2, GAP_3
 from mektel.app.workbench import Workbench
 from mektel.core.kit import edit as edits

@@ -6,12 +6,12 @@ from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from mektel.app.build.words import step_name
-from mektel.app.parts.backdrop import paint_backdrop
-from mektel.app.parts.colour import qcolour
-from mektel.app.parts.shows_pictures import ShowsPictures
+from mektel.app.build.names import step_name
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import paint_focus, theme, ui_font
+from mektel.app.widgets.backdrop import paint_backdrop
+from mektel.app.widgets.colour_swatch import qcolour
+from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Stop
 from mektel.core.kit import edit as edits

@@ -7,8 +7,8 @@ from pathlib import Path
 from PySide6.QtWidgets import QMenu, QPushButton, QSizePolicy, QWidget
 
 from mektel.app.dialogs import PICTURES, ask_open
-from mektel.app.parts.dials import Dial
-from mektel.app.parts.menu import add_action
+from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Workbench
 
 

@@ -23,7 +23,9 @@ from mektel.app.build.loupe import Loupe
 from mektel.app.build.states import behaviour_menu
 from mektel.app.build.strip import Strip
 from mektel.app.build.wall import BRACKET, Wall
-from mektel.app.parts.backdrop import (
+from mektel.app.pictures import Wanted, behind_for
+from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
+from mektel.app.widgets.backdrop import (
     CHECKER,
     DECK,
     DUSK,
@@ -35,9 +37,7 @@ from mektel.app.parts.backdrop import (
     paint_backdrop,
     paint_plate,
 )
-from mektel.app.parts.shows_pictures import ShowsPictures
-from mektel.app.pictures import Wanted, behind_for
-from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
+from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
 from mektel.core.kit import edit as edits

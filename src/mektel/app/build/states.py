@@ -8,7 +8,7 @@ from itertools import combinations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMenu, QWidget
 
-from mektel.app.parts.menu import add_action
+from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Workbench
 from mektel.core.kit import (
     REST,

@@ -6,10 +6,10 @@ from typing import Any
 
 from PySide6.QtWidgets import QWidget
 
+from mektel.app.build.names import PARTS, YES_NO, choices_of, value_words
 from mektel.app.build.picture_dial import PictureDial
-from mektel.app.build.words import PARTS, YES_NO, choices_of, value_words
-from mektel.app.parts.colour import ColourDial
-from mektel.app.parts.dials import (
+from mektel.app.widgets.colour import ColourDial
+from mektel.app.widgets.dials import (
     AngleDial,
     ChoiceDial,
     CommittedTextDial,
@@ -20,7 +20,7 @@ from mektel.app.parts.dials import (
     TextDial,
     YesNoDial,
 )
-from mektel.app.parts.pick import PickDial
+from mektel.app.widgets.pick import PickDial
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Control, HeldLook, Kit, measure_of
 from mektel.core.look import holdable

@@ -17,12 +17,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.build.names import as_words, count_words, part_name, value_words
 from mektel.app.build.states import state_menu
-from mektel.app.build.words import as_words, count_words, part_name, value_words
-from mektel.app.parts.backdrop import caption_colour, paint_backdrop, paint_plate
-from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
+from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
+from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, Control, Kit
 from mektel.core.kit import edit as edits

@@ -21,14 +21,14 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.dialogs import PICTURES, ask_open
-from mektel.app.parts.colour import Swatch
-from mektel.app.parts.colour_popover import ColourPopover
-from mektel.app.parts.layouts import empty
-from mektel.app.parts.menu import add_action
-from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted
-from mektel.app.reuse.values import small
+from mektel.app.reuse.argument_dials import small
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, paint_focus, paint_held
+from mektel.app.widgets.colour_popover import ColourPopover
+from mektel.app.widgets.colour_swatch import Swatch
+from mektel.app.widgets.layouts import empty
+from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.harmony import colours_of_picture, goes_with
 from mektel.core.kit import Kit, PaletteValue, TextStyle, palette_edits

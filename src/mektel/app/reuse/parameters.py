@@ -19,11 +19,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.build.words import part_name
-from mektel.app.parts.dials import ChoiceButton, Dial, Switch
-from mektel.app.parts.menu import add_action
-from mektel.app.reuse.values import STARTS, TYPES, show_value, small, typed_value, value_editor
+from mektel.app.build.names import part_name
+from mektel.app.reuse.argument_dials import (
+    STARTS,
+    TYPES,
+    show_value,
+    small,
+    typed_value,
+    value_editor,
+)
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
+from mektel.app.widgets.dials import ChoiceButton, Dial, Switch
+from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.kit import CONTROL, Control, Kit, Parameter, parameter_edits
 from mektel.core.look import problems_of

@@ -17,15 +17,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.parts.backdrop import CHECKER, DUSK, NIGHT, SAIL, WHITE, BackdropChips
-from mektel.app.parts.dials import Dial
-from mektel.app.parts.layouts import empty
-from mektel.app.parts.menu import add_action
+from mektel.app.reuse.argument_dials import show_value, small, typed_value, value_editor
 from mektel.app.reuse.palette import PaletteSide
 from mektel.app.reuse.parameters import ParameterTable
-from mektel.app.reuse.values import show_value, small, typed_value, value_editor
 from mektel.app.reuse.variations import NAMES, SHOWN, Variations, remove_variation
 from mektel.app.theme import GAP_2, GAP_3, GAP_5
+from mektel.app.widgets.backdrop import CHECKER, DUSK, NIGHT, SAIL, WHITE, BackdropChips
+from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.layouts import empty
+from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit, Variation, parameter_edits
 

@@ -6,10 +6,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from mektel.app.parts.backdrop import caption_colour, paint_backdrop
-from mektel.app.parts.shows_pictures import ShowsPictures
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import paint_focus, paint_held, theme, ui_font
+from mektel.app.widgets.backdrop import caption_colour, paint_backdrop
+from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
 from mektel.core.kit import Control, Kit, Variation, parameter_edits

@@ -21,12 +21,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.parts.layouts import empty
 from mektel.app.ship.code_view import CodeView, load_languages
 from mektel.app.ship.match_table import MatchPanel
 from mektel.app.ship.targets import TargetCard
 from mektel.app.ship.worker import PreviewWork, ShipWork
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
+from mektel.app.widgets.layouts import empty
 from mektel.app.workbench import Notice, Workbench
 from mektel.core.errors import MektelError
 from mektel.core.finding import Finding

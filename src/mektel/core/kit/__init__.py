@@ -12,7 +12,8 @@ from mektel.core.kit.conditions import (
     shown_states,
     states_of,
 )
-from mektel.core.kit.document import CONTROL, FORMAT, Asset, Control, Kit, kit_from_data
+from mektel.core.kit.control import CONTROL, Control
+from mektel.core.kit.document import FORMAT, Asset, Kit, kit_from_data
 from mektel.core.kit.forms import Area, Join, Outlined, OwnOutline
 from mektel.core.kit.history import History
 from mektel.core.kit.layers import (
@@ -41,7 +42,7 @@ from mektel.core.kit.layers import (
 )
 from mektel.core.kit.palette import PaletteValue, Swatch, TextStyle
 from mektel.core.kit.parameters import ArgumentError, Parameter, Variation, arguments_for
-from mektel.core.kit.values import Measure, Stop
+from mektel.core.kit.value_types import Measure, Stop
 
 __all__ = [
     "CONTROL",

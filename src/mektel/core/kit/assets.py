@@ -9,7 +9,6 @@ import io
 import re
 import threading
 from dataclasses import dataclass, field
-from functools import lru_cache
 from typing import Annotated
 
 import cachetools
@@ -18,6 +17,7 @@ from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
 
 from mektel.core.errors import MektelError
+from mektel.core.remember import within_bytes
 
 LARGEST_ASSET = 4096 * 4096
 MOST_DECODED_BYTES = 256 * 2**20
@@ -67,7 +67,7 @@ def _decoded(pixels: Pixels) -> NDArray[np.uint8]:
     return straight
 
 
-@lru_cache(maxsize=256)
+@within_bytes(MOST_DECODED_BYTES, lambda pixels: len(pixels.content))
 def pixels_of(png: str) -> Pixels:
     """The picture in base64 PNG. Raises :class:`AssetError`."""
     try:

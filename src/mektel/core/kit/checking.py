@@ -11,14 +11,13 @@ from pydantic import BaseModel, ValidationError
 
 from mektel.core.errors import DocumentError
 from mektel.core.kit.conditions import in_order
+from mektel.core.kit.control import Control, fault_of
 from mektel.core.kit.document import (
     MOST_COLOURS,
     MOST_CONTROLS,
     TOO_MANY_CONTROLS,
-    Control,
     Kit,
     check_names,
-    fault_of,
 )
 
 

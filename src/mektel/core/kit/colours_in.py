@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterator
 from functools import cache
 from typing import Any, get_args
 
-from mektel.core.kit.document import is_colour
-from mektel.core.kit.values import Frozen
+from mektel.core.kit.control import is_colour
+from mektel.core.kit.value_types import Frozen
 
 
 def recoloured(

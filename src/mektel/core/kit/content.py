@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from mektel.core.kit.forms import Brief
-from mektel.core.kit.values import Identifier, Length, Size
+from mektel.core.kit.value_types import Identifier, Length, Size
 
 # Layers that have a size by themselves; pictures and bars have one with an outline of their own.
 SIZED = ("label", "icon", "symbol", "light", "look")

@@ -10,19 +10,9 @@ from pydantic import ValidationError
 from mektel.core.errors import DocumentError
 from mektel.core.kit.conditions import REST, condition_of, parse_flags
 from mektel.core.kit.content import SIZED
+from mektel.core.kit.control import CONTROL, Control, fault_of, is_colour, names_used, with_values
 from mektel.core.kit.deriving import followed_down
-from mektel.core.kit.document import (
-    CONTROL,
-    MOST_COLOURS,
-    Control,
-    Kit,
-    Swatch,
-    fault_of,
-    is_colour,
-    kit_from_data,
-    names_used,
-    with_values,
-)
+from mektel.core.kit.document import MOST_COLOURS, Kit, Swatch, kit_from_data
 from mektel.core.kit.layers import KINDS, OUTLINE, LayerBase
 
 

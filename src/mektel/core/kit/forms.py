@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, SerializerFunctionWrapHandler, model_serializer
 from pydantic_core.core_schema import SerializationInfo
 
-from mektel.core.kit.values import (
+from mektel.core.kit.value_types import (
     Corners,
     Frozen,
     Length,

@@ -12,7 +12,7 @@ from typing import Annotated, Literal, get_args, get_type_hints
 from pydantic import Field
 
 from mektel.core.kit.forms import Area, Brief, Join, Outlined, OwnOutline
-from mektel.core.kit.values import (
+from mektel.core.kit.value_types import (
     Amount,
     Blend,
     Blur,

@@ -12,10 +12,11 @@ from mektel.core.errors import DocumentError, MektelError, reading
 from mektel.core.kit.assets import AssetError, pixels_from_bytes
 from mektel.core.kit.checking import checked
 from mektel.core.kit.conditions import Condition
-from mektel.core.kit.document import Asset, Kit, Swatch, is_colour
+from mektel.core.kit.control import is_colour
+from mektel.core.kit.document import Asset, Kit, Swatch
 from mektel.core.kit.edit import identifier, insert_layer, renamed_colours
 from mektel.core.kit.layers import Layer
-from mektel.core.kit.values import Frozen, Text
+from mektel.core.kit.value_types import Frozen, Text
 
 FORMAT = "mektel-layer"
 # Of all pictures of a kit together, as they are written (base64).

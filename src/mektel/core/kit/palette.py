@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, TypeAdapter, ValidationError, model_validator
 
 from mektel.core.kit.forms import Brief
-from mektel.core.kit.values import Colour, FontSize, Identifier, Spacing, Stops, Text, Weight
+from mektel.core.kit.value_types import Colour, FontSize, Identifier, Spacing, Stops, Text, Weight
 
 ValueType = Literal["length", "duration", "number", "font", "gradient", "text-style"]
 Schemes = Annotated[dict[Identifier, Any], Field(max_length=8)]

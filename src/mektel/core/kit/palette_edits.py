@@ -13,7 +13,8 @@ from pydantic import ValidationError
 from mektel.core.errors import DocumentError
 from mektel.core.formula import FUNCTIONS, FormulaError, Value, evaluate, parse
 from mektel.core.kit.colours_in import recoloured
-from mektel.core.kit.document import CONTROL, Control, Kit, fault_of
+from mektel.core.kit.control import CONTROL, Control, fault_of
+from mektel.core.kit.document import Kit
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import value_names
 from mektel.core.kit.palette import PaletteValue, Swatch

@@ -12,21 +12,14 @@ from pydantic import ValidationError
 from mektel.core.errors import DocumentError
 from mektel.core.formula import parse
 from mektel.core.kit.conditions import REST, condition_of, parse_flags
-from mektel.core.kit.document import (
-    CONTROL,
-    OUTLINE,
-    Control,
-    Kit,
-    check_formula,
-    fault_of,
-    is_colour,
-)
+from mektel.core.kit.control import CONTROL, Control, check_formula, fault_of, is_colour
+from mektel.core.kit.document import Kit
 from mektel.core.kit.edit import control_with, own_copy, replace_control, with_formulas
 from mektel.core.kit.forms import Area
-from mektel.core.kit.layers import measure_of
+from mektel.core.kit.layers import OUTLINE, measure_of
 from mektel.core.kit.parameters import TAKEN, Parameter, ParameterType, Variation
 from mektel.core.kit.paths import value_at
-from mektel.core.kit.values import Measure
+from mektel.core.kit.value_types import Measure
 
 Use = tuple[str, str, str, str]
 

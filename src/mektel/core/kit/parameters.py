@@ -10,7 +10,7 @@ from pydantic import AfterValidator, BeforeValidator, Field, model_validator
 
 from mektel.core.errors import MektelError
 from mektel.core.kit.forms import Brief
-from mektel.core.kit.values import HEX, NAME, Frozen, Text, Title
+from mektel.core.kit.value_types import HEX, NAME, Frozen, Text, Title
 
 PARAMETER_NAME = re.compile(r"[a-z][a-z0-9_]{0,39}")
 # Names that a control in code has already, in one target's language or another's.

@@ -10,7 +10,8 @@ from mektel.core.kit.conditions import (
     states_of,
 )
 from mektel.core.kit.content import SIZED
-from mektel.core.kit.document import Control, Kit, check_links
+from mektel.core.kit.control import Control, check_links
+from mektel.core.kit.document import Kit
 from mektel.core.kit.edit import (
     clear_changes,
     control_with,

@@ -13,7 +13,7 @@ from mektel.core.kit import OUTLINE, Control, HeldLook, Kit, Stop, parse_flags
 from mektel.core.kit.layers import Drawn, Light, Painted
 from mektel.core.look.outlines import control_outline, own_outline
 from mektel.core.look.paints import free_ends
-from mektel.core.look.parts import is_turned
+from mektel.core.look.primitives import is_turned
 from mektel.core.look.resolve import resolve
 from mektel.core.look.settle import settled
 

@@ -8,12 +8,13 @@ from typing import Any
 
 from mektel.core.errors import MektelError
 from mektel.core.kit import OUTLINE, Control, ControlOutline, Kit
-from mektel.core.look.layout import natural
+from mektel.core.look.content_layout import natural
 from mektel.core.look.limits import Refused, check_outline, check_size
 from mektel.core.look.look import LayerLook, Look, Margins
 from mektel.core.look.outlines import control_outline
-from mektel.core.look.parts import Scene, group_of, layer_look
 from mektel.core.look.pose import Pose, PosedLayer, distinct_sets, pose_of
+from mektel.core.look.primitives import group_of, layer_look
+from mektel.core.look.scene import Scene
 from mektel.core.look.settle import NOTHING, Settled, settle
 from mektel.core.remember import Remembered
 

@@ -27,17 +27,17 @@ from mektel.core.kit import (
     arguments_for,
     in_order,
 )
-from mektel.core.kit.document import fault_of, with_values
+from mektel.core.kit.control import fault_of, with_values
 from mektel.core.kit.paths import changed_by, value_at
-from mektel.core.look.faces import drawn_as
-from mektel.core.look.holding import Inner, held_control, holds_looks, with_sizes
-from mektel.core.look.layout import (
+from mektel.core.look.content_layout import (
     fitted,
     laid_out,
     moves_content,
     natural,
     with_content_moved,
 )
+from mektel.core.look.faces import drawn_as
+from mektel.core.look.holding import Inner, held_control, holds_looks, with_sizes
 from mektel.core.remember import Remembered
 
 NOTHING: Mapping[str, Any] = {}

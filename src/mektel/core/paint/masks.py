@@ -6,13 +6,14 @@ A mask depends on an outline in pixels, a blur and a size, and on nothing else.
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
 from collections.abc import Callable, Hashable
 
+import cachetools
 import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.paint.blur import blurred_coverage, gaussian
+from mektel.core.remember import is_kept
 from mektel.core.shape import AnyOutline, FreeOutline, coverage, distance_field, polygon_coverage
 from mektel.core.shape.stroke import stroke_coverage
 from mektel.core.text import Line
@@ -27,8 +28,8 @@ class Masks:
     """Read-only masks, the least recently used forgotten beyond ``LARGEST`` bytes."""
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[Hashable, Floats] = OrderedDict()
-        self._bytes = 0
+        self._kept: cachetools.LRUCache[Hashable, Floats] = cachetools.LRUCache(
+            LARGEST, lambda mask: mask.nbytes)
         self._lock = threading.Lock()
         self._making: dict[Hashable, threading.Event] = {}
 
@@ -36,7 +37,6 @@ class Masks:
         with self._lock:
             found = self._kept.get(key)
             if found is not None:
-                self._kept.move_to_end(key)
                 return found
             other = self._making.get(key)
             if other is None:
@@ -48,12 +48,9 @@ class Masks:
         try:
             made = make()
             made.setflags(write=False)
-            with self._lock:
-                self._kept[key] = made
-                self._bytes += made.nbytes
-                while self._bytes > LARGEST and len(self._kept) > 1:
-                    _, old = self._kept.popitem(last=False)
-                    self._bytes -= old.nbytes
+            if is_kept() and made.nbytes < LARGEST:
+                with self._lock:
+                    self._kept[key] = made
         finally:
             with self._lock:
                 self._making.pop(key).set()
@@ -63,7 +60,6 @@ class Masks:
         """Begins anew, as for a cold measurement."""
         with self._lock:
             self._kept.clear()
-            self._bytes = 0
 
 
 masks = Masks()

@@ -1,6 +1,7 @@
 """Outlines as signed distance fields."""
 
-from mektel.core.shape.field import coverage, signed_distance
+from mektel.core.shape.distance import signed_distance
+from mektel.core.shape.field import coverage
 from mektel.core.shape.forms import form_contours
 from mektel.core.shape.free import (
     AnyOutline,

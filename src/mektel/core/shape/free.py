@@ -16,6 +16,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from mektel.core.remember import within_bytes
+from mektel.core.shape.distance import signed_distance
 from mektel.core.shape.forms import rounded_box
 from mektel.core.shape.outline import Outline
 from mektel.core.shape.polygon import polygon_coverage
@@ -154,8 +156,6 @@ def distance_at(
     Beyond ``reach`` from the edge only the sign and that it is farther are right.
     """
     if isinstance(outline, Outline):
-        from mektel.core.shape.field import signed_distance
-
         return signed_distance(outline, x, y)
     # What melts must be known farther out: as far as it melts.
     reach += abs(outline.grow) + max((j.softness for j in outline.joins), default=0.0)
@@ -324,7 +324,8 @@ def distance_field(
 NEAR_EDGE = 3.0
 
 
-@lru_cache(maxsize=512)
+# A point of two floats in tuples takes some 160 bytes.
+@within_bytes(48 * 2**20, lambda contours: 160 * sum(map(len, contours)) + 1)
 def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
     """The edge of any outline as closed polygons in px: traced where it was grown or joined."""
     whole = free(outline)

@@ -9,8 +9,8 @@ from typing import Any
 import tinycss2
 
 from mektel.core.kit import Stop
+from mektel.formats.css.lengths import Scale, angle, colour, is_length, length
 from mektel.formats.css.rules import CssError, split_by, words
-from mektel.formats.css.values import Scale, angle, colour, is_length, length
 
 NAMES = ("linear-gradient", "radial-gradient", "conic-gradient")
 SIDES = {"top": 0.0, "right": 90.0, "bottom": 180.0, "left": 270.0}

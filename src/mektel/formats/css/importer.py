@@ -20,13 +20,13 @@ from mektel.core.kit import (
     in_order,
     parse_flags,
 )
-from mektel.core.kit.document import fault_of
+from mektel.core.kit.control import fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import LayerBase, value_names
 from mektel.core.look import natural_size, propose_states
-from mektel.formats.css.layers import Built, build
+from mektel.formats.css.declarations import Built, build
+from mektel.formats.css.lengths import colour
 from mektel.formats.css.rules import CssError, Sheet, parse, words
-from mektel.formats.css.values import colour
 from mektel.formats.kitfile import read_limited
 
 LARGEST_FILE = 512 * 1024

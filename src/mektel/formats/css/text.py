@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from mektel.formats.css.rules import CssError, Declared, split_by, words
-from mektel.formats.css.values import (
+from mektel.formats.css.lengths import (
     ROOT_EM,
     Scale,
     ShadowValue,
@@ -15,9 +14,10 @@ from mektel.formats.css.values import (
     length,
     shadows,
 )
+from mektel.formats.css.rules import CssError, Declared, split_by, words
 
 if TYPE_CHECKING:
-    from mektel.formats.css.layers import Reader
+    from mektel.formats.css.declarations import Reader
 
 LABEL = (
     "color", "font", "font-family", "font-size", "font-weight", "letter-spacing", "line-height",

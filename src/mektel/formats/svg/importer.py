@@ -13,7 +13,7 @@ from pydantic import ValidationError
 from mektel.core.errors import DocumentError, MektelError, reading
 from mektel.core.finding import Finding
 from mektel.core.kit import KINDS, Control, Kit
-from mektel.core.kit.document import fault_of
+from mektel.core.kit.control import fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.look import LabelLook, propose_states, resolve
 from mektel.core.text.fonts import FAMILIES, WEIGHTS

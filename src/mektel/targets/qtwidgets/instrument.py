@@ -11,7 +11,7 @@ from mektel.core.kit import OUTLINE, Area, value_names
 from mektel.core.kit.layers import Painted
 from mektel.core.look import RGBA, FillLook, Gradient, LineLook
 from mektel.core.look.paints import in_oklab
-from mektel.core.look.parts import rgba
+from mektel.core.look.scene import rgba
 from mektel.core.path_data import path_commands
 from mektel.core.shape import AnyOutline, Outline, polygons
 from mektel.core.text import font_file

@@ -28,7 +28,7 @@ class QtWidgets:
     title = "Qt Widgets"
     summary = "A package with a QAbstractButton subclass per control, in Python (PySide6)"
     taken = members(Path(__file__).parent / "members.txt")
-    combines = True
+    takes_arguments = True
 
     def own_files(self, control: Control) -> list[str]:
         return [str(self.main_file(control))]

@@ -16,9 +16,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from mektel.core.kit import CONTROL, OUTLINE, Control, Kit, Label, shown_states
+from mektel.core.kit import CONTROL, OUTLINE, Control, Kit, Label, designed_states
 from mektel.core.look import GroupLook, LabelLook, parse_flags, resolve, shared_margins
-from mektel.core.look.parts import rgba
+from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render, render_both
 from mektel.core.slices import control_insets, insets_of, pack, stretch_zones
 from mektel.formats.png import png_of_straight, premultiplied, straight
@@ -73,7 +73,7 @@ class Sprites:
     title = "Sprites"
     summary = "PNG pictures per state and density, atlases, and JSON"
     taken: frozenset[str] = frozenset()
-    combines = False
+    takes_arguments = False
 
     def own_files(self, control: Control) -> list[str]:
         return [f"{control.id}/"]
@@ -196,7 +196,7 @@ def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
 
     margins = shared_margins(kit, control)
     labelled = any(isinstance(one, Label) for one in control.layers)
-    for state in shown_states(control.behaviour):
+    for state in designed_states(control.behaviour, control.states):
         flags = parse_flags(state)
         if "pressed" in flags:
             flags |= {"hover"}  # so a press by pointer looks in a game
@@ -244,7 +244,7 @@ def _described(
         "margins": [margins.left, margins.top, margins.right, margins.bottom],
         "insets": [insets.left, insets.top, insets.right, insets.bottom],
         "smallest": list(insets.smallest),
-        "states": list(shown_states(control.behaviour)),
+        "states": list(designed_states(control.behaviour, control.states)),
         "densities": densities,
     }
     own = {layer.id for layer in control.layers}
@@ -252,7 +252,7 @@ def _described(
               if isinstance(one, LabelLook) and one.id in own]
     if labels:
         colours = {}
-        for state in shown_states(control.behaviour):
+        for state in designed_states(control.behaviour, control.states):
             part = control.part_in(labels[0].id, parse_flags(state))
             colours[state] = kit.colour(part.colour)
         label = labels[0]

@@ -11,15 +11,16 @@ from dataclasses import dataclass
 from typing import Any
 
 from mektel.core.kit import OUTLINE, REST
-from mektel.core.kit.document import is_colour
+from mektel.core.kit.control import is_colour
 from mektel.core.look import FillLook, LineLook
-from mektel.core.look.parts import is_turned, line_band
+from mektel.core.look.primitives import is_turned, line_band
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
 from mektel.targets.drivers import Driver
 from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
 from mektel.targets.sheet import Part, PartState, Sheet
 from mektel.targets.web import labels
+from mektel.targets.web.css_values import Declarations, number, percent, px, span
 from mektel.targets.web.expressions import js_of
 from mektel.targets.web.outlines import (
     clip,
@@ -30,7 +31,6 @@ from mektel.targets.web.outlines import (
     turned_outline,
 )
 from mektel.targets.web.paint import background
-from mektel.targets.web.values import Declarations, number, percent, px, span
 
 LAYERS = ".layers"
 SIDES = {"x": "left", "y": "top", "width": "width", "height": "height"}

@@ -6,13 +6,13 @@ import math
 from typing import TYPE_CHECKING, Any
 
 from mektel.core.kit import Label
-from mektel.core.look.words import RAISED, fitted_size, label_size, shown_text
-from mektel.core.look.words import own_text as text_of
+from mektel.core.look.label_lines import RAISED, fitted_size, label_size, shown_text
+from mektel.core.look.label_lines import own_text as text_of
 from mektel.core.text import shape_line
 from mektel.targets.sheet import PartState, Sheet
+from mektel.targets.web.css_values import Declarations, number, px, span
 from mektel.targets.web.fonts import font_alias, whole_metrics
 from mektel.targets.web.literals import css_string
-from mektel.targets.web.values import Declarations, number, px, span
 
 if TYPE_CHECKING:
     from mektel.targets.web.instrument import WebInstrument

@@ -8,9 +8,9 @@ import numpy as np
 
 from mektel.core.kit import Outlined
 from mektel.core.look.look import mapped
-from mektel.core.look.parts import turning
+from mektel.core.look.primitives import turning
 from mektel.core.shape import AnyOutline, from_points, outline_for, polygons
-from mektel.targets.web.values import Declarations, number, percent, px
+from mektel.targets.web.css_values import Declarations, number, percent, px
 
 ROUND = ("box", "capsule", "ellipse")
 Size = tuple[float, float]

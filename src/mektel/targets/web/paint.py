@@ -6,7 +6,7 @@ import math
 
 from mektel.core.kit import Stop
 from mektel.core.kit.layers import Painted
-from mektel.targets.web.values import number, percent
+from mektel.targets.web.css_values import number, percent
 
 
 def background(

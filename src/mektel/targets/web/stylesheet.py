@@ -5,9 +5,9 @@ from __future__ import annotations
 from mektel.core.kit import STATES
 from mektel.targets.instrument import Drawing, States, draw
 from mektel.targets.sheet import Sheet
+from mektel.targets.web.css_values import Declarations, number
 from mektel.targets.web.instrument import LAYERS, WebInstrument, selector_of
 from mektel.targets.web.outlines import clip, is_round
-from mektel.targets.web.values import Declarations, number
 
 PSEUDO = {
     "checked": '[aria-checked="true"]',

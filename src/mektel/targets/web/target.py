@@ -26,7 +26,7 @@ class Web:
     title = "Web element"
     summary = "A custom element per control, plain JavaScript and CSS"
     taken = members(Path(__file__).parent / "members.txt")
-    combines = True
+    takes_arguments = True
 
     def own_files(self, control: Control) -> list[str]:
         return [str(self.main_file(control))]

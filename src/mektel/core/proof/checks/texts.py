@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from mektel.core.finding import Finding, Mend, Place
 from mektel.core.kit import ArgumentError, Control, Kit, Label
 from mektel.core.look import settle
-from mektel.core.look.words import own_text
+from mektel.core.look.label_lines import own_text
 from mektel.core.proof.findings import check
 from mektel.core.text import lacking
 

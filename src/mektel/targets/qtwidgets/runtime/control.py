@@ -35,7 +35,8 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from .design import Design, Part, Parts, States
 from .labels import EM, has_effects, metrics_of, paint_label, shown_text, text_width
-from .layers import (
+from .outlines import Outline, body_path, moved, outline_of, own_outline, turn
+from .painting import (
     MODES,
     is_opaque,
     lies_with,
@@ -44,7 +45,6 @@ from .layers import (
     paint_line,
     paint_strokes,
 )
-from .outlines import Outline, body_path, moved, outline_of, own_outline, turn
 from .parameters import checked, put
 from .pictures import paint_picture
 from .shadows import paint_inner_shadow, paint_shadow

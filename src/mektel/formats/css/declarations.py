@@ -9,9 +9,7 @@ from typing import Any
 import tinycss2
 
 from mektel.formats.css.gradients import fill_values, is_gradient
-from mektel.formats.css.rules import CssError, Declared, Sheet, split_by, words
-from mektel.formats.css.text import LABEL, Text, label_values, text_of, transition_of
-from mektel.formats.css.values import (
+from mektel.formats.css.lengths import (
     Scale,
     angle,
     colour,
@@ -21,6 +19,8 @@ from mektel.formats.css.values import (
     radii,
     shadows,
 )
+from mektel.formats.css.rules import CssError, Declared, Sheet, split_by, words
+from mektel.formats.css.text import LABEL, Text, label_values, text_of, transition_of
 
 SIZES = ("width", "height", "min-width", "min-height")
 STYLES = ("none", "hidden", "solid", "dashed", "dotted", "double", "groove", "ridge", "inset",

@@ -6,9 +6,9 @@ from typing import Any
 
 from PySide6.QtWidgets import QLabel, QWidget
 
-from mektel.app.parts.colour import ColourDial
-from mektel.app.parts.dials import ChoiceDial, CommittedTextDial, Dial, NumberDial, YesNoDial
-from mektel.app.parts.pick import PickDial
+from mektel.app.widgets.colour import ColourDial
+from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial, NumberDial, YesNoDial
+from mektel.app.widgets.pick import PickDial
 from mektel.core.kit import Kit, Measure, Parameter
 
 UNITS = {"length": "px", "duration": "s", "number": ""}

@@ -26,8 +26,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.parts.menu import add_action
 from mektel.app.theme import GAP_1, GAP_2, theme
+from mektel.app.widgets.menu import add_action
 from mektel.core.kit import Measure
 
 NAME_WIDTH = 72

@@ -3,25 +3,15 @@
 from __future__ import annotations
 
 import unicodedata
-from dataclasses import dataclass
 from typing import Any
 
 from mektel.core.kit import OUTLINE, Control, Label, condition_of, parse_flags
 from mektel.core.kit.content import SIZED, Content
-from mektel.core.look.words import label_size, own_text
+from mektel.core.layout import Flow, Item, arrange, extent
+from mektel.core.look.label_lines import label_size, own_text
 from mektel.core.text import shape_line
 
 OFFSET = "content_offset"
-
-
-@dataclass(frozen=True)
-class Item:
-    """One layer of the content: its size in px, and where its baseline lies from its top."""
-
-    id: str
-    width: float
-    height: float
-    baseline: float
 
 
 def runs_from_the_right(text: str) -> bool:
@@ -37,48 +27,37 @@ def runs_from_the_right(text: str) -> bool:
     return False
 
 
-def items_of(control: Control, text: str) -> list[Item]:
-    """The content's visible layers with their sizes, in the order they are laid out."""
+def flow_of(content: Content, text: str) -> Flow:
+    """How a control's content flows; a row is mirrored where its text runs from the right."""
+    return Flow(content.flow, content.gap, content.align, content.place,
+                content.flow == "row" and runs_from_the_right(text))
+
+
+def items_of(control: Control, text: str) -> dict[str, Item]:
+    """The content's visible layers with their sizes, in its order."""
     content = control.content
     if content is None:
-        return []
+        return {}
     parts = {layer.id: layer for layer in control.layers}
-    found = [_item(parts[one], text) for one in content.items
-             if one in parts and parts[one].visible]
-    if content.flow == "row" and runs_from_the_right(text):
-        found.reverse()
-    return found
+    return {name: _item(parts[name], text) for name in content.items
+            if name in parts and parts[name].visible}
 
 
 def _item(part: Any, text: str) -> Item:
     if isinstance(part, Label):
-        words = own_text(part, text)
-        width, height = label_size(part, words)
+        width, height = label_size(part, own_text(part, text))
         line = shape_line("", part.family, part.weight, part.size)
-        return Item(part.id, width, height, line.ascent)
+        return Item(width, height, line.ascent)
     if part.kind == "look":
-        return Item(part.id, part.width, part.height, part.height * 0.86)
+        return Item(part.width, part.height, part.height * 0.86)
     if part.kind == "symbol":
         wide = part.size * part.repeat + part.gap * (part.repeat - 1)
-        return Item(part.id, wide, part.size, part.size * 0.86)
+        return Item(wide, part.size, part.size * 0.86)
     if part.kind in ("picture", "progress") and part.outline is not None:
-        return Item(part.id, part.outline.width[1], part.outline.height[1],
-                    part.outline.height[1])
+        width, height = part.outline.width[1], part.outline.height[1]
+        return Item(width, height, height)
     size = float(getattr(part, "size", 0.0))
-    return Item(part.id, size, size, size * 0.86)
-
-
-def content_size(content: Content, items: list[Item]) -> tuple[float, float]:
-    """Width and height in px that the items take together."""
-    if not items:
-        return 0.0, 0.0
-    wide, high = [one.width for one in items], [one.height for one in items]
-    gaps = content.gap * (len(items) - 1)
-    if content.flow == "row":
-        return sum(wide) + gaps, max(high)
-    if content.flow == "column":
-        return max(wide), sum(high) + gaps
-    return max(wide), max(high)
+    return Item(size, size, size * 0.86)
 
 
 def laid_out(
@@ -88,45 +67,22 @@ def laid_out(
     content = control.content
     if content is None:
         return control
-    items = items_of(control, text)
+    items, flow = items_of(control, text), flow_of(content, text)
     width, height = size or control.size
-    across, down = content_size(content, items)
-    start = {"start": 0.0, "centre": 0.5, "end": 1.0}
     room_x, room_y = control.outline.padding
-    share = start[content.place]
-    mirrored = content.flow == "row" and runs_from_the_right(text) and content.place != "centre"
-    if mirrored:
-        share = 1 - share
-    along_x = share if content.flow != "column" else start.get(content.align, 0.5)
-    along_y = share if content.flow == "column" else 0.5
-    left = room_x + (width - 2 * room_x - across) * along_x
-    top = room_y + (height - 2 * room_y - down) * along_y
-    base = max((one.baseline for one in items), default=0.0)
-    at = left if content.flow == "row" else top
+    boxes = arrange([*items.values()], flow, (
+        room_x, room_y, width - 2 * room_x, height - 2 * room_y))
     layers = {layer.id: layer for layer in control.layers}
     states = {condition: {part: dict(values) for part, values in parts.items()}
               for condition, parts in control.states.items()}
-    for one in items:
-        cross = start.get(content.align, 0.5)
-        if content.flow == "row":
-            x, y = at, top + (down - one.height) * cross
-            if content.align == "baseline":
-                y = top + base - one.baseline
-            at += one.width + content.gap
-        elif content.flow == "column":
-            x, y = left + (across - one.width) * cross, at
-            at += one.height + content.gap
-        else:
-            x, y = left + (across - one.width) * 0.5, top + (down - one.height) * 0.5
-        middle = (x + one.width / 2, y + one.height / 2)
-        anchor = (along_x, along_y)
-        layers[one.id] = _placed(layers[one.id], middle, anchor, (width, height), control)
+    for name, (x, y, wide, high) in zip(items, boxes, strict=True):
+        middle = (x + wide / 2, y + high / 2)
+        layers[name] = _placed(layers[name], middle, flow.anchor, (width, height), control)
         for parts in states.values():
-            values = parts.get(one.id)
+            values = parts.get(name)
             if values and "move" in values:
                 # A state's own move goes on top of the place that the layout gives.
-                before = control.layer(one.id).move
-                moved = layers[one.id].move
+                before, moved = control.layer(name).move, layers[name].move
                 values["move"] = tuple(
                     new + (own - old) for new, own, old in zip(
                         moved, values["move"], before, strict=True))
@@ -200,7 +156,7 @@ def fitted(control: Control, text: str, width: float, height: float) -> tuple[fl
     content = control.content
     if content is None or content.sizing != "fit":
         return width, height
-    across, down = content_size(content, items_of(control, text))
+    across, down = extent([*items_of(control, text).values()], flow_of(content, text))
     wide = max(width, across + 2 * control.outline.padding[0])
     high = max(height, down + 2 * control.outline.padding[1])
     smallest, largest = content.min or (0.0, 0.0), content.max or (2000.0, 2000.0)
@@ -227,17 +183,18 @@ def following_text(control: Control, text: str) -> tuple[dict[str, float], float
     content = control.content
     if content is None:
         return {}, 0.0, 0.0
-    items = items_of(control, text)
+    items, flow = items_of(control, text), flow_of(content, text)
     labels = [one.id for one in control.layers
-              if isinstance(one, Label) and one.text is None and one.id in content.items]
+              if isinstance(one, Label) and one.text is None and one.id in items]
     if not labels:
         return {}, 0.0, 0.0
-    wide = next(one.width for one in items if one.id == labels[0])
-    more = content_size(content, items)[0] - wide
+    wide = items[labels[0]].width
+    more = extent([*items.values()], flow)[0] - wide
     if content.flow != "row":
         return {}, wide, max(0.0, more)
-    at = [one.id for one in items].index(labels[0])
+    order = [*reversed(items)] if flow.mirrored else [*items]
+    at = order.index(labels[0])
     before, after = {"start": (0.0, 1.0), "centre": (-0.5, 0.5), "end": (-1.0, 0.0)}[content.place]
-    found = {one.id: before if number < at else after
-             for number, one in enumerate(items) if number != at}
+    found = {name: before if number < at else after
+             for number, name in enumerate(order) if number != at}
     return {name: share for name, share in found.items() if share}, wide, more

@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.parts.dials import Dial
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, theme
+from mektel.app.widgets.dials import Dial
 from mektel.core.drawings import SYMBOLS, find_icons, icon_lines, symbol_contours
 from mektel.core.errors import NotFoundError
 

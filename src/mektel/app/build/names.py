@@ -6,7 +6,7 @@ from typing import Any, get_args
 
 from mektel.core.kit import KINDS, OUTLINE, STATES, Control, ControlOutline, Stop, measure_of
 from mektel.core.kit.layers import Painted
-from mektel.core.kit.values import Blend, Frozen
+from mektel.core.kit.value_types import Blend, Frozen
 
 KIND_WORDS = {
     "fill": "Fill", "line": "Line", "shadow": "Shadow", "inner-shadow": "Inner shadow",

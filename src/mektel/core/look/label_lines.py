@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from mektel.core.kit import Label
 from mektel.core.look.look import LabelLook
 from mektel.core.look.outlines import own_box
+from mektel.core.look.scene import Scene, paint_of
 from mektel.core.text import shape_line
-
-if TYPE_CHECKING:
-    from mektel.core.look.parts import Scene
 
 SMALLEST_FIT = 0.4
 RAISED = ((0.0, -1.0, (1.0, 1.0, 1.0, 0.55)), (0.0, 1.0, (0.0, 0.0, 0.0, 0.45)))
@@ -57,8 +55,6 @@ def label_size(part: Label, text: str) -> tuple[float, float]:
 
 
 def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
-    from mektel.core.look.parts import paint_of
-
     box, across = scene.box, scene.pose.outline.padding[0]
     if part.box is not None:
         box, across = own_box(part.box, scene.box), 0.0

@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.parts.colour import Swatch, Track
 from mektel.app.theme import GAP_1, GAP_2, GAP_3
+from mektel.app.widgets.colour_swatch import Swatch, Track
 from mektel.core.colour import (
     ColourError,
     colour_from_text,

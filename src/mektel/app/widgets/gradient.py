@@ -6,9 +6,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from mektel.app.parts.backdrop import CHECKER, paint_backdrop
-from mektel.app.parts.colour import qcolour
 from mektel.app.theme import paint_focus, theme
+from mektel.app.widgets.backdrop import CHECKER, paint_backdrop
+from mektel.app.widgets.colour_swatch import qcolour
 from mektel.core.kit import Kit, Stop
 
 PULL_OFF = 36.0

@@ -1,0 +1,261 @@
+"""One control: its outline, layers, states, formulas and parameters, as a frozen, checked value.
+
+A state stores only its changes from rest, keyed by layer id (or ``outline``) and value name.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import Field, ValidationError, field_serializer, model_validator
+
+from mektel.core.errors import MektelError, NotFoundError
+from mektel.core.formula import parse as parse_formula
+from mektel.core.kit.conditions import (
+    REST,
+    Behaviour,
+    Condition,
+    checked_condition,
+    condition_of,
+    in_order,
+    parse_flags,
+)
+from mektel.core.kit.content import Content
+from mektel.core.kit.layers import KINDS, OUTLINE, ControlOutline, Layer, value_names
+from mektel.core.kit.parameters import Parameter, Variation
+from mektel.core.kit.paths import is_past_the_end, value_at
+from mektel.core.kit.value_types import Corners, Frozen, Identifier, Measure, Size, Text, Title
+
+Changes = dict[str, dict[str, Any]]
+
+
+# Formulas of the control's own text and size are kept under this part.
+CONTROL = "control"
+
+
+CONTROL_VALUES = ("text", "size.0", "size.1")
+
+
+class Transition(Frozen):
+    """How long a change of state takes, with an easing of CSS Easing 1."""
+
+    seconds: Annotated[float, Measure("s", 0, 10, 0.05, 2)] = 0.15
+    easing: Literal["linear", "ease", "ease-in", "ease-out", "ease-in-out"] = "ease"
+
+
+def is_empty(kept: Any) -> bool:
+    return not kept
+
+
+class Control(Frozen):
+    """One parameterised design of a control, at its own size in px.
+
+    ``slices`` overrides the computed ones (left, top, right, bottom, px) within which the
+    control's pictures are not stretched. ``links`` makes a condition follow another's changes, or
+    ``rest`` to have none on purpose. ``formulas`` drive values: by condition (or rest), layer and
+    path. ``base`` is the control it derives from (see ``deriving``).
+    """
+
+    id: Identifier
+    name: Title
+    content: Content | None = Field(default=None, exclude_if=lambda given: given is None)
+    base: Identifier | None = Field(default=None, exclude_if=lambda given: given is None)
+    behaviour: Behaviour = "push"
+    text: Text = ""
+    size: Size = (160.0, 48.0)
+    slices: Corners | None = Field(default=None, exclude_if=lambda given: given is None)
+    transition: Transition | None = Field(default=None, exclude_if=lambda given: given is None)
+    outline: ControlOutline = ControlOutline()
+    layers: tuple[Layer, ...] = Field(default=(), max_length=64)
+    states: dict[Condition, Changes] = Field(default_factory=dict)
+    links: dict[Condition, str] = Field(default_factory=dict, exclude_if=is_empty)
+    formulas: dict[str, dict[str, dict[str, str]]] = Field(
+        default_factory=dict, exclude_if=is_empty)
+    parameters: tuple[Parameter, ...] = Field(default=(), max_length=64, exclude_if=is_empty)
+    variations: tuple[Variation, ...] = Field(default=(), max_length=64, exclude_if=is_empty)
+
+    @model_validator(mode="after")
+    def _is_consistent(self) -> Self:
+        ids = [layer.id for layer in self.layers]
+        for one in ids:
+            if ids.count(one) > 1 or one == OUTLINE:
+                raise ValueError(f"layer id “{one}” is used twice or is reserved")
+        _drop_empty(self.states)
+        _drop_empty(self.formulas)
+        for state, changes in self.states.items():
+            for part_id, values in changes.items():
+                if part_id != OUTLINE and part_id not in ids:
+                    raise ValueError(f"state {state} changes “{part_id}”, which is no layer")
+                part = self.part(part_id)
+                for name in values:
+                    if name not in value_names(part):
+                        raise ValueError(f"state {state}: “{part_id}” has no value “{name}”")
+                try:
+                    changed = with_values(part, values)
+                except ValidationError as error:
+                    where, why = fault_of(error)
+                    raise ValueError(f"state {state}, {part_id}.{where}: {why}") from None
+                # Keep what is stored in the checked form, so that equal values are equal.
+                values.update({name: getattr(changed, name) for name in values})
+        check_links(self.states, self.links)
+        for one in self.content.items if self.content else ():
+            if one not in ids:
+                raise ValueError(f"the content holds “{one}”, which is no layer")
+        names = [parameter.name for parameter in self.parameters]
+        for name in names:
+            if names.count(name) > 1:
+                raise ValueError(f"parameter “{name}” is given twice")
+        for condition, parts in self.formulas.items():
+            if condition != REST:
+                checked_condition(condition)
+            for part_id, formulas in parts.items():
+                if part_id not in (OUTLINE, CONTROL, *ids):
+                    raise ValueError(f"a formula drives “{part_id}”, which is no layer")
+                for path, text in list(formulas.items()):
+                    # A list may have become shorter than what a formula of a state drives.
+                    if part_id != CONTROL and is_past_the_end(self.part(part_id), path):
+                        del formulas[path]
+                    else:
+                        check_formula(self, condition, part_id, path, text)
+        _drop_empty(self.formulas)
+        return self
+
+    @field_serializer("states")
+    def _ordered_states(self, states: dict[str, Changes]) -> dict[str, Any]:
+        # Stable order: states as applied, layers in paint order, values as declared.
+        out: dict[str, Any] = {}
+        for state, _ in in_order(tuple(states)):
+            for part_id in [OUTLINE, *(layer.id for layer in self.layers)]:
+                values = states.get(state, {}).get(part_id)
+                if values:
+                    part = self.part(part_id)
+                    changed = with_values(part, values).model_dump(mode="json", context="whole")
+                    kept = {n: changed[n] for n in value_names(part) if n in values}
+                    out.setdefault(state, {})[part_id] = kept
+        return out
+
+    def layer(self, layer_id: str) -> Layer:
+        for layer in self.layers:
+            if layer.id == layer_id:
+                return layer
+        raise NotFoundError("layer", layer_id, [layer.id for layer in self.layers])
+
+    def part(self, part_id: str) -> Any:
+        """The outline or a layer, by id, as it is at rest."""
+        return self.outline if part_id == OUTLINE else self.layer(part_id)
+
+    def part_in(self, part_id: str, flags: Iterable[str]) -> Any:
+        """The outline or a layer with every change whose condition holds laid on in order."""
+        held = frozenset(flag for one in flags for flag in one.split("+"))
+        values: dict[str, Any] = {}
+        for condition, needed in in_order(tuple(self.states)):
+            if needed <= held:
+                values |= self.states[condition].get(part_id, {})
+        # What is stored has been checked.
+        part = self.part(part_id)
+        return part.model_copy(update=values) if values else part
+
+    def changes(self, state: str) -> Changes:
+        return self.states.get(condition_of(parse_flags(state)), {})
+
+    def only(self, condition: str) -> Control:
+        """The control with no changes but those of one condition."""
+        kept = self.states.get(condition)
+        return self.model_copy(update={"states": {condition: kept} if kept else {}})
+
+    def origin(self, part_id: str, name: str, flags: Iterable[str]) -> str:
+        """The condition that gives a value while these states hold; ``rest`` where none does."""
+        held = frozenset(flag for one in flags for flag in one.split("+"))
+        found = REST
+        for condition, needed in in_order(tuple(self.states)):
+            if needed <= held and name in self.states[condition].get(part_id, {}):
+                found = condition
+        return found
+
+    def count_changes(self, state: str) -> int:
+        return sum(len(values) for values in self.changes(state).values())
+
+
+def _drop_empty(by_condition: dict[str, dict[str, Any]]) -> None:
+    """Conditions and parts with nothing in them are as those that are not there."""
+    for condition, parts in list(by_condition.items()):
+        for part in [one for one, values in parts.items() if not values]:
+            del parts[part]
+        if not parts:
+            del by_condition[condition]
+
+
+def check_links(states: dict[str, Changes], links: dict[str, str]) -> None:
+    """A link leads to another condition or to rest, never back to itself."""
+    for condition, other in links.items():
+        if other != REST:
+            checked_condition(other)
+        if states.get(condition):
+            raise ValueError(f"{condition} follows {other} and has changes of its own, too")
+        seen, at = [condition], other
+        while at != REST and at in links:
+            if at in seen:
+                raise ValueError(f"states follow each other in a ring: {' → '.join([*seen, at])}")
+            seen.append(at)
+            at = links[at]
+
+
+def check_formula(control: Control, condition: str, part_id: str, path: str, text: str) -> None:
+    """That a formula can be read and drives something there is; raises ValueError."""
+    try:
+        parse_formula(text)
+        if part_id == CONTROL:
+            if path not in CONTROL_VALUES or condition != REST:
+                raise ValueError(f"a formula can drive the control’s text and size, not “{path}”")
+            return
+        part = control.part(part_id)
+        if path.split(".")[0] not in value_names(part):
+            raise ValueError(f"“{part_id}” has no value “{path}”")
+        value_at(part, path)
+    except MektelError as error:
+        raise ValueError(f"{part_id}.{path}: {error}") from None
+
+
+def with_values(part: Any, values: dict[str, Any]) -> Any:
+    """``part`` with some values replaced, checked as the document would check them."""
+    return type(part).model_validate({**dict(part), **values})
+
+
+def place_of(loc: tuple[int | str, ...]) -> str:
+    """A pydantic location as a path: ``controls[0].layers[2].width``."""
+    path = ""
+    for step in loc:
+        if isinstance(step, int):
+            path += f"[{step}]"
+        elif step not in KINDS:
+            path += f".{step}" if path else str(step)
+    return path
+
+
+def fault_of(error: ValidationError) -> tuple[str, str]:
+    """The place and the reason of the first fault, in words fit for the user."""
+    first = error.errors(include_url=False, include_context=False, include_input=False)[0]
+    return place_of(first["loc"]), first["msg"].removeprefix("Value error, ")
+
+
+def is_colour(name: str) -> bool:
+    """Whether a value of this name is a colour: so that palette names in it are followed."""
+    return name == "colour" or name.endswith("_colour")
+
+
+def names_used(control: Control) -> Iterable[tuple[str, str, str]]:
+    """Every colour and picture of a control: its place in the document, value name and value."""
+    for at, layer in enumerate(control.layers):
+        yield from _names_in(dict(layer), f"layers[{at}]")
+    for state, changes in control.states.items():
+        for part_id, values in changes.items():
+            yield from _names_in(values, f"states.{state}.{part_id}")
+
+
+def _names_in(values: dict[str, Any], place: str) -> Iterable[tuple[str, str, str]]:
+    for name, value in values.items():
+        if is_colour(name) or (name == "picture" and value):
+            yield f"{place}.{name}", name, value
+    for at, stop in enumerate(values.get("stops", ())):
+        yield f"{place}.stops[{at}].colour", "colour", stop.colour

@@ -1,0 +1,199 @@
+"""Derived controls as data: what they differ from their base in, and laid on it again.
+
+Layers are matched by id, parameters and variations by name, so that nothing depends on positions.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from pydantic import ValidationError
+
+from mektel.core.errors import DocumentError
+from mektel.core.kit.control import Control, fault_of
+from mektel.core.kit.layers import OUTLINE
+from mektel.core.remember import Remembered
+
+KEYED = {"layers": "id", "parameters": "name", "variations": "name"}
+
+
+# What a derived control never takes from its base.
+OWN = ("id", "name", "base")
+
+
+# Values whose inside is not looked into: they differ, or they do not.
+WHOLE = ("stops", "outline", "box", "joins", "arguments", "size")
+
+
+DEEPEST_BASE = 8
+
+
+def differences(base: Control, control: Control) -> dict[str, Any]:
+    """What lays on ``base`` to give ``control``; None stands for what is taken away."""
+    one, other = (
+        {name: value for name, value in _data(c).items() if name not in OWN}
+        for c in (base, control))
+    return _difference(one, other)
+
+
+_dumped = Remembered()
+
+
+def _data(control: Control) -> dict[str, Any]:
+    """A control as plain data by name, to be read only; an edit shares most controls."""
+    return _dumped.get((control,), (), lambda: _keyed(control.model_dump(mode="json")))
+
+
+def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Control:
+    """A derived control made whole. Raises :class:`DocumentError` if that gives no control.
+
+    Differences of layers that the base no longer has are left out.
+    """
+    data = _data(base)
+    whole = _patched(data, _still_there(data, differs))
+    for name in OWN:
+        whole.pop(name, None)
+    for name in ("states", "formulas"):
+        # What is taken away of something that the base no longer has leaves nothing behind.
+        parts = {one: {p: v for p, v in found.items() if v != {}}
+                 for one, found in (whole.get(name) or {}).items()}
+        whole[name] = {one: found for one, found in parts.items() if found}
+    try:
+        return Control.model_validate({**_listed(whole), **own})
+    except ValidationError as error:
+        raise DocumentError(*fault_of(error)) from None
+
+
+def written(kit_data: dict[str, Any], controls: Iterable[Control]) -> dict[str, Any]:
+    """The kit's data with each derived control as its differences from its base."""
+    by_id = {one.id: one for one in controls}
+    for data, control in zip(kit_data["controls"], controls, strict=True):
+        base = by_id.get(control.base or "")
+        if base is not None and _is_grounded(by_id, control):
+            differs = differences(base, control)
+            own = {name: getattr(control, name) for name in OWN}
+            if laid_on(base, differs, own) != control:
+                continue  # written whole: nothing of it may be lost
+            data.clear()
+            data |= {"id": control.id, "name": control.name, "base": control.base}
+            if differs:
+                data["differs"] = differs
+    return kit_data
+
+
+def _is_grounded(by_id: dict[str, Control], control: Control) -> bool:
+    """Whether a control's bases end at one without a base, within ``DEEPEST_BASE`` of them."""
+    seen = [control.id]
+    at = by_id.get(control.base or "")
+    while at is not None and at.base is not None:
+        seen.append(at.id)
+        if at.base in seen or len(seen) > DEEPEST_BASE:
+            return False
+        at = by_id.get(at.base)
+    return True
+
+
+def read(controls: list[Any]) -> list[Any]:
+    """Controls as data, derived ones made whole; what has no base to lay on is left as it is."""
+    by_id = {str(one.get("id")): one for one in controls if isinstance(one, dict)}
+    known: dict[str, Control] = {}
+
+    def whole(data: Any, under_way: tuple[str, ...]) -> Any:
+        if not isinstance(data, dict) or ("differs" not in data and (
+                "layers" in data or data.get("base") is None)):
+            return data
+        base_id, differs = str(data.get("base")), data.get("differs", {})
+        own = {name: data[name] for name in OWN if name in data}
+        if base_id in under_way or len(under_way) > DEEPEST_BASE:
+            raise ValueError(f"controls derive from each other: {' → '.join(under_way)}")
+        if not isinstance(differs, dict):
+            raise ValueError("what differs must be an object")
+        base_data = by_id.get(base_id)
+        if base_data is not None and base_id not in known:
+            known[base_id] = Control.model_validate(whole(base_data, (*under_way, base_id)))
+        try:
+            if base_data is None:
+                # A finding says so; what it has whole is kept.
+                return {**_listed(_patched({}, _still_there({"layers": {}}, differs))), **own}
+            return laid_on(known[base_id], differs, own)
+        except DocumentError as error:
+            raise ValueError(f"“{data.get('id')}”: {error}") from None
+        except (AttributeError, TypeError, KeyError):
+            raise ValueError(f"“{data.get('id')}”: what differs is not of the form of what it "
+                             f"differs from, “{base_id}”") from None
+
+    return [whole(one, (str(one.get("id")),) if isinstance(one, dict) else ())
+            for one in controls]
+
+
+def _keyed(data: dict[str, Any]) -> dict[str, Any]:
+    """Lists of named things as objects by name, their order beside them."""
+    found = dict(data)
+    for name, key in KEYED.items():
+        entries = found.pop(name, None) or []
+        found[name] = {one[key]: {k: v for k, v in one.items() if k != key} for one in entries}
+        found[f"{name} in order"] = [one[key] for one in entries]
+    return found
+
+
+def _listed(data: dict[str, Any]) -> dict[str, Any]:
+    found = dict(data)
+    for name, key in KEYED.items():
+        entries, order = found.pop(name, {}), found.pop(f"{name} in order", [])
+        names = [one for one in order if one in entries]
+        names += [one for one in entries if one not in names]
+        found[name] = [{key: one, **entries[one]} for one in names]
+    return found
+
+
+def _is_whole(path: tuple[str, ...], name: str) -> bool:
+    """Whether a value is told as a whole; the control's own outline is a part with values."""
+    is_part = not path or (len(path) == 2 and path[0] in ("states", "formulas"))
+    return name in WHOLE and not (is_part and name == OUTLINE)
+
+
+def _difference(
+    one: dict[str, Any], other: dict[str, Any], path: tuple[str, ...] = ()
+) -> dict[str, Any]:
+    found: dict[str, Any] = {name: None for name in one if name not in other}
+    for name, value in other.items():
+        before = one.get(name)
+        if isinstance(value, dict) and isinstance(before, dict) and not _is_whole(path, name):
+            inner = _difference(before, value, (*path, name))
+            if inner:
+                found[name] = inner
+        elif name not in one or before != value:
+            found[name] = value
+    return found
+
+
+def _patched(
+    data: dict[str, Any], differs: dict[str, Any], path: tuple[str, ...] = ()
+) -> dict[str, Any]:
+    found = dict(data)
+    for name, value in differs.items():
+        if value is None:
+            found.pop(name, None)
+        elif isinstance(value, dict) and not _is_whole(path, name):
+            before = found.get(name)
+            found[name] = _patched(before if isinstance(before, dict) else {}, value, (*path, name))
+        else:
+            found[name] = value
+    return found
+
+
+def _still_there(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any]:
+    """Differences without those of layers that the base has lost."""
+    mine = {layer_id: values for layer_id, values in (differs.get("layers") or {}).items()
+            if layer_id in data["layers"] or (isinstance(values, dict) and "kind" in values)}
+    there = {*data["layers"], *mine, "outline", "control"}
+    found = {**differs, **({"layers": mine} if "layers" in differs else {})}
+    for name in ("states", "formulas"):
+        if isinstance(found.get(name), dict):
+            kept = {
+                condition: {part: values for part, values in parts.items() if part in there}
+                if isinstance(parts, dict) else parts
+                for condition, parts in found[name].items()}
+            found[name] = {condition: parts for condition, parts in kept.items() if parts != {}}
+    return found
