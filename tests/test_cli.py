@@ -53,7 +53,8 @@ def test_from_a_drawing_to_a_web_element_in_the_shell(tmp_path: Path) -> None:
     done = subprocess.run(line, shell=True, capture_output=True, text=True, check=False)
     assert done.returncode == 0 and done.stderr == ""
     assert read_kit(kit).control("board").text == "Board"
-    assert {path.name for path in out.iterdir()} == {"board-button.js", "index.html", "fonts"}
+    assert {path.name for path in out.iterdir()} == {
+        "board-button.js", "runtime.js", "index.html", "fonts"}
 
 
 def test_rendering_says_where_the_box_lies(mektel, tmp_path: Path) -> None:
@@ -114,7 +115,7 @@ def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.Mo
         "rest", "hover", "pressed", "focus", "disabled", "focus+hover", "focus+pressed"]
     assert all(match["without_text"]["mean"] < 1 for match in told["matches"])
     done = mektel("verify", DEMO, "hold", "--target", "sprites", "--scale", "1")
-    assert done.code == 0 and "same" in done.out and len(done.out.splitlines()) == 7
+    assert done.code == 0 and "same" in done.out and len(done.out.splitlines()) == 9
     monkeypatch.setattr("mektel.targets.match.BAR", -1.0)
     done = mektel("verify", DEMO, "hold", "--target", "sprites")
     assert done.code == 1 and "is the most" in done.out

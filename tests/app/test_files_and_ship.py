@@ -8,9 +8,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QMessageBox
 
 from mektel.core.kit import edit
-from mektel.core.look import settled
 from mektel.formats.kitfile import read_kit, write_kit
 from mektel.samples import DEMO
+from mektel.targets.sheet import sheet_of
 
 
 def change_something(window) -> None:
@@ -92,7 +92,7 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     assert ship.files.currentItem().text() == "half-button.js"
     assert "<half-button" in ship.usage.toPlainText()
     kit = window.bench.kit
-    layers = sum(len(settled(kit, control).layers) for control in kit.controls)
+    layers = sum(len(sheet_of(kit, control).layers) for control in kit.controls)
     counted = ship.cards["web"].lines()[0][0].split(" · ")
     assert counted[0].endswith("native") and sum(int(n.split()[0]) for n in counted) == layers
     hand.click(ship.cards["sprites"], QPoint(40, 60))

@@ -12,10 +12,10 @@ from mektel.core.look import (
     holdable,
     natural_size,
     parse_flags,
+    pose,
+    problems_of,
     resolve,
-    settle,
     settled,
-    whose,
 )
 from mektel.core.paint import render, render_layer
 from mektel.core.proof import findings, label_contrast
@@ -65,9 +65,9 @@ def test_a_look_within_a_look_turned_faded_and_out_of_sight(demo_kit: Kit) -> No
             HeldLook(id="big", name="Big", control="holder", opacity=0.5),),
             states={"hover": {"big": {"visible": False}}, "pressed": {"big": {"move": (6, 0)}}}))})
     outer = kit.control("outer")
-    ids = [layer.id for layer in settled(kit, outer).layers]
-    assert ids[:4] == ["big", "big--face", "big--held", "big--held--face"]
-    assert {whose(one) for one in ids} == {"big"}
+    paths = [(path, layer.source) for path, layer in pose(kit, outer).walk()]
+    assert paths[:4] == [(("big",), ""), (("big", "face"), "holder"), (("big", "held"), "holder"),
+                         (("big", "held", "face"), "tally")]
     rest = pixels(kit, outer, "rest")
     for state, moved in (("rest", 0), ("pressed", 12)):
         once = pixels(kit, inner, state, Margins(90, 90, 90, 90))[:, : 960 - moved]
@@ -88,14 +88,17 @@ def test_states_of_both_come_together(demo_kit: Kit) -> None:
                                          "disabled": {"held": {"shows": "rest"}}})
     def left(state: str) -> float:
         look = resolve(kit, outer, parse_flags(state))
-        return next(one.outer.x for one in look.primitives() if one.id == "held--line")
+        return next(one.outer.x for one in look.primitives() if one.id == "line")
+
+    def layers(state: str) -> dict[tuple[str, ...], str]:
+        posed = pose(kit, outer, parse_flags(state))
+        return {path: layer.source for path, layer in posed.walk() if layer.values.visible}
 
     moved = 75 - 15
     assert left("rest") == left("pressed") == 150 - 15
     assert left("hover") == left("hover+pressed") == moved
-    lamp = settled(kit, outer).part_in("held--deck-lamp--lamp", {"checked"})
-    assert lamp.visible and not settled(kit, outer).part("held--deck-lamp--lamp").visible
-    assert not settled(kit, outer).part_in("held--top-light", {"checked"}).visible
+    assert layers("checked")["held", "lamp"] == "deck-lamp"
+    assert ("held", "lamp") not in layers("rest") and layers("rest")["held", "line"] == "tally"
     # Pressed and hovered, the held one has both: its own colour, the holder's place.
     spot = (2 * (ROOM + 70 - 7), 2 * (ROOM + moved + 8))
     assert (pixels(kit, outer, "hover")[spot] != pixels(kit, outer, "hover+pressed")[spot]).any()
@@ -116,13 +119,13 @@ def test_it_is_laid_out_grows_and_takes_a_text_or_variation(demo_kit: Kit) -> No
     look = resolve(kit, row, size=natural_size(row, kit=kit))
     boxes = {one.id: one.extent() for one in look.primitives()}
     grown = natural_size(tally, "1234567", kit)[0]
-    x0, _, x1, _ = boxes["held--line"]
+    x0, _, x1, _ = boxes["line"]
     assert x1 - x0 == pytest.approx(grown) and grown > 30
     assert x1 == pytest.approx(look.width - 10) and boxes["label"][2] < x0
     kit, other = holder(demo_kit, held("passage", variation="Child"))
-    fill = next(one for one in resolve(kit, other).primitives() if one.id == "held--face")
+    fill = next(one for one in resolve(kit, other).primitives() if one.id == "face")
     assert fill.paint.stops[0][1][:3] == pytest.approx((0x6B / 255, 0x4A / 255, 0x78 / 255))
-    assert settled(kit, other).layer("held--label").text == "Child"
+    assert dict(pose(kit, other).walk())["held", "label"].values.text == "Child"
 
 
 def test_what_cannot_be_held_is_found_and_the_rest_stays(demo_kit: Kit) -> None:
@@ -131,10 +134,10 @@ def test_what_cannot_be_held_is_found_and_the_rest_stays(demo_kit: Kit) -> None:
                          (held("passage", variation="Old"), "no variation “Old”"),
                          (held("holder"), "holder → holder")):
         kit, outer = holder(demo_kit, face, layer)
-        problem = settle(kit, outer).problems[0]
+        problem = problems_of(kit, outer)[0]
         assert words in str(problem) and "held.control" in str(problem)
         found = [one for one in findings(kit) if one.place.control == "holder"]
-        assert words in str(found[0]) and "Choose another" in found[0].mend
+        assert words in str(found[0]) and "Choose another" in str(found[0].mend)
         assert [one.id for one in resolve(kit, outer).layers] == ["face"]
         assert kit_from_text(kit_to_text(kit)) == kit
     assert not findings(demo_kit)
@@ -150,9 +153,9 @@ def test_looks_within_looks_do_not_grow_without_end(demo_kit: Kit) -> None:
             HeldLook(id=f"held-{at}", name="Held", control=f"level-{level - 1}")
             for at in range(40))))
     kit = demo_kit.model_copy(update={"controls": tuple(controls)})
-    top = settle(kit, kit.controls[-1])
-    assert len(top.control.layers) <= 256 + 40
-    assert "more than 256 layers" in str(top.problems[0])
+    top = kit.controls[-1]
+    assert len([*pose(kit, top).walk()]) <= 256 + 40
+    assert "more than 256 layers" in str(problems_of(kit, top)[0])
     assert resolve(kit, kit.controls[2]).layers
 
 

@@ -10,7 +10,7 @@ import pytest
 
 from mektel.core.errors import NotFoundError
 from mektel.core.kit import Control, ControlOutline, Fill, Kit, Label, Line, Shadow, edit
-from mektel.core.look import resolve, settled, shared_margins
+from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import render
 from mektel.core.paint.line import bands
 from mektel.core.paint.masks import Masks, covered, masks, ring
@@ -23,6 +23,7 @@ from mektel.targets import (
     target_named,
     write_files,
 )
+from mektel.targets.sheet import sheet_of
 from mektel.targets.verify import verify
 
 
@@ -32,7 +33,7 @@ def test_every_target_says_how_each_layer_is_drawn(name: str, demo_kit: Kit) -> 
     for control in demo_kit.controls:
         plans = target.plan(demo_kit, control)
         assert [plan.layer for plan in plans] == [
-            layer.name for layer in settled(demo_kit, control).layers]
+            part.title for part in sheet_of(demo_kit, control).layers]
         assert {plan.how for plan in plans} <= {"native", "baked", "partly", "lost"}
         files = target.files(demo_kit, [control])
         assert target.main_file(control) in [file.path for file in files]
@@ -105,7 +106,7 @@ def test_what_is_kept_is_what_would_be_made(demo_kit: Kit) -> None:
     small = Masks()
     for size in range(300):
         small.get(size, lambda: np.ones((500, 500), np.float32))
-    assert small._bytes <= 96 * 1024 * 1024 and 299 in small._kept and 0 not in small._kept
+    assert small._kept.currsize <= 96 * 1024 * 1024 and 299 in small._kept and 0 not in small._kept
 
 
 def test_many_threads_draw_the_same_pictures(demo_kit: Kit) -> None:

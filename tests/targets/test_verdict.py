@@ -73,10 +73,8 @@ WEB = {
     "label red": _css("label", "--colour:#d02020"),
     "label 2 px right": _css("label", "margin-left:4px"),
     "label 2 px down": _css("label", "top:2px"),
-    "another text": (('textContent = "Board"', 'textContent = "Baord"'),
-                     ('label ?? "Board"', 'label ?? "Baord"')),
-    "letters reversed": (('textContent = "Board"', 'textContent = "draoB"'),
-                         ('label ?? "Board"', 'label ?? "draoB"')),
+    "another text": (('text: "Board"', 'text: "Baord"'),),
+    "letters reversed": (('text: "Board"', 'text: "draoB"'),),
     "1 px line gone": _css("line", "visibility:hidden"),
     "top light gone": _css("top-light", "visibility:hidden"),
     "focus ring missing": _css("focus-ring", "visibility:hidden", ":focus-visible"),
@@ -93,7 +91,7 @@ WEB = {
     "hit area of the whole picture": "button{border-radius:0}button::before{content:'';"
                                      "position:absolute;inset:-8px;pointer-events:auto}",
     "checked+hover lost": (('[aria-checked="true"]:hover', '[aria-checked="true"]:never'),),
-    "text does not follow": (("textContent = (", "dataset.gone = ("),),
+    "text does not follow": (("textOf: (", "gone: ("),),
     "wide shadow: focus ring missing": _css("focus-ring", "visibility:hidden", ":focus-visible"),
     "wide shadow: hover lost": (("button:hover", "button:nth-child(99)"),),
     "wide shadow: face green": _css("face", "--colour:#2f9352"),
@@ -147,7 +145,7 @@ def tampered(target: str, kit: Kit, ids: dict[str, str], folder: Path) -> None:
             continue
         change = WEB[fault]
         if isinstance(change, str):
-            change = (("`;\n\n  const markup", f"{change}`;\n\n  const markup"),)
+            change = (("`,\n  });", f"{change}`,\n  }});"),)
         for old, new in change:
             assert old in text, fault
             text = text.replace(old, new)

@@ -20,8 +20,9 @@ from mektel.core.kit import (
     Stop,
     shown_states,
 )
-from mektel.core.look import settled, shared_margins
+from mektel.core.look import shared_margins
 from mektel.targets import TARGETS, TargetError, write_files
+from mektel.targets.sheet import sheet_of
 from mektel.targets.shipping import ship
 from mektel.targets.verify import verify
 from tests.chromium import page_on
@@ -138,7 +139,8 @@ def test_the_demo_page_shows_and_counts(demo_kit: Kit, tmp_path: Path) -> None:
             "document.fonts.ready.then(f => [...f].filter(x => x.status == 'loaded').length)")
         assert loaded == len({
             (control.id, layer.weight) for control in demo_kit.controls if control.text
-            for layer in settled(demo_kit, control).layers if layer.kind == "label"})
+            for layer in (part.rest.values for part in sheet_of(demo_kit, control).layers)
+            if layer.kind == "label"})
 
 
 @pytest.mark.parametrize("text", NASTY)
@@ -153,7 +155,7 @@ def test_text_only_ever_becomes_text(text: str, tmp_path: Path) -> None:
         assert page.evaluate("window.alerted === undefined")
         assert page.evaluate("document.querySelector('x-button').label") == text
         assert page.evaluate("document.querySelector('x-button').textContent") == text
-        assert page.evaluate("document.querySelectorAll('script').length") == 2
+        assert page.evaluate("document.querySelectorAll('script').length") == 3
         assert page.evaluate("document.querySelectorAll('button').length") == 0
 
 
@@ -165,7 +167,7 @@ def _has_node() -> bool:
 
 def test_the_style_is_short_and_says_only_what_differs(demo_kit: Kit) -> None:
     (module, *_) = WEB.files(demo_kit, [demo_kit.control("board")])
-    style = module.text.split("const style = `")[1].split("`;")[0]
+    style = module.text.split("style: `")[1].split("`,")[0]
     hover = re.search(r'button:hover \[part="face"\] \{([^}]*)\}', style)
     assert hover and hover[1].split() == ["--stops:", "#328f96", "0%,", "#1a6370", "100%;"]
     assert "visibility: visible" not in style.split("button:focus-visible")[0]

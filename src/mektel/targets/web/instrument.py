@@ -7,21 +7,17 @@ properties that this takes are gathered on the way.
 from __future__ import annotations
 
 import base64
-from dataclasses import dataclass
 from typing import Any
 
-from mektel.core.kit import OUTLINE, REST
-from mektel.core.kit.control import is_colour
+from mektel.core.kit import OUTLINE
 from mektel.core.look import FillLook, LineLook
 from mektel.core.look.primitives import is_turned, line_band
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
-from mektel.targets.drivers import Driver
 from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
 from mektel.targets.sheet import Part, PartState, Sheet
 from mektel.targets.web import labels
 from mektel.targets.web.css_values import Declarations, number, percent, px, span
-from mektel.targets.web.expressions import js_of
 from mektel.targets.web.outlines import (
     clip,
     is_round,
@@ -31,25 +27,11 @@ from mektel.targets.web.outlines import (
     turned_outline,
 )
 from mektel.targets.web.paint import background
+from mektel.targets.web.properties import Properties
 
 LAYERS = ".layers"
 SIDES = {"x": "left", "y": "top", "width": "width", "height": "height"}
 STILL = {"rotate": "0deg", "scale": "1 1"}
-
-
-@dataclass(frozen=True)
-class Property:
-    """A custom property that the element sets: the source of its value, and of which part.
-
-    ``parameter`` is the one that it simply is, or empty: then it can be set in a style sheet, too.
-    ``kind`` is ``css``, or what else is set: a ``text``, or the ``file`` of a picture.
-    """
-
-    name: str
-    source: str
-    part: str
-    parameter: str = ""
-    kind: str = "css"
 
 
 def selector_of(part: Part) -> str:
@@ -59,7 +41,7 @@ def selector_of(part: Part) -> str:
 class WebInstrument(Instrument):
     def __init__(self, sheet: Sheet) -> None:
         super().__init__(sheet)
-        self.properties: dict[str, Property] = {}
+        self.properties = Properties(sheet)
 
     # What CSS cannot do
 
@@ -110,7 +92,7 @@ class WebInstrument(Instrument):
     def ref(self, state: PartState, path: str, text: str, unit: str = "") -> str:
         """A value as CSS text; by a property, with that text by default, where it is driven."""
         driver = self.driver(state, path)
-        return text if driver is None else f"var({self._named(driver, unit)}, {text})"
+        return text if driver is None else f"var({self.properties.named(driver, unit)}, {text})"
 
     def length(self, state: PartState, path: str, value: float) -> str:
         return self.ref(state, path, px(value), "px")
@@ -127,30 +109,7 @@ class WebInstrument(Instrument):
         """The control's own width or height."""
         text = px(self.sheet.size[axis])
         driver = self.sheet.size_drivers.get(axis)
-        return text if driver is None else f"var({self._named(driver, 'px')}, {text})"
-
-    def _named(self, driver: Driver, unit: str = "", kind: str = "css") -> str:
-        """The name of the property that holds what a driver gives; made if there is none yet."""
-        source = js_of(driver.tree)
-        if kind == "file":
-            source = f'`url("${{encodeURI({source})}}")`'
-        elif unit == "visibility":
-            source = f'{source} ? "visible" : "hidden"'
-        elif unit == "stops":
-            source = f"stops_of({source})"
-        elif unit:
-            source = f"`${{finite({source})}}{unit}`"
-        elif kind == "css":
-            source = f"finite({source})"
-        colour = driver.parameter if is_colour(driver.path.split(".")[-1]) else ""
-        state = "" if driver.condition == REST else driver.condition.replace("+", "-")
-        own = "-".join(filter(None, [state, driver.part, driver.path.replace(".", "-")]))
-        name = f"--{(colour or own).replace('_', '-')}"
-        parameter = driver.parameter if colour or kind == "file" else ""
-        self.properties[name] = Property(
-            name, source, driver.part,
-            "" if parameter in self.sheet.palette else parameter, kind)
-        return name
+        return text if driver is None else f"var({self.properties.named(driver, 'px')}, {text})"
 
     # Primitives
 
@@ -241,7 +200,7 @@ class WebInstrument(Instrument):
             f"{self.ref(state, f'stops.{at}.colour', colour)} {place_}"
             for at, (colour, place_) in enumerate(stops))
         driver = self.driver(state, "stops")
-        return text if driver is None else f"var({self._named(driver, 'stops')}, {text})"
+        return text if driver is None else f"var({self.properties.named(driver, 'stops')}, {text})"
 
     def fill(self, state: PartState) -> Groups:
         values, own = state.values, state.values.outline
@@ -345,7 +304,7 @@ class WebInstrument(Instrument):
     def label(self, state: PartState) -> Groups:
         driver = self.driver(state, "text")
         if driver is not None:
-            self._named(driver, kind="text")
+            self.properties.named(driver, kind="text")
         selector = selector_of(state.part)
         return self._layer(state, labels.declarations(self, state)) | labels.own_text(
             self, state, selector)
@@ -357,7 +316,7 @@ class WebInstrument(Instrument):
         driver = state.drivers.get("picture")
         if driver is not None and driver.parameter:
             self.driver(state, "picture")
-            self._named(driver, kind="file")
+            self.properties.named(driver, kind="file")
         return self._layer(state, self._laid(state, picture), baked=True)
 
     def bake(self, state: PartState) -> BakedPicture | None:

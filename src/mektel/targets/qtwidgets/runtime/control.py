@@ -359,7 +359,7 @@ class Control(QAbstractButton):
                 inner = [layer for layer in run[at + 1 :] if layer[0].startswith(f"{name}--")]
                 self._paint_group(painter, part, inner, outline, body)
             else:
-                above = [layer for _, layer in run[at + 1 :]]
+                above = [layer for other, layer in run[at + 1 :] if not other.startswith(groups)]
                 self._paint_layer(painter, part, outline, body, above)
             painter.restore()
 
