@@ -61,7 +61,8 @@ def shoot(job: dict, backdrop: str) -> tuple:
     QTest.qWaitForWindowActive(window)
     before.setFocus()
     handle = window.windowHandle()
-    middle = control.geometry().center()
+    # Of the box, not of the room round it, which may be larger on one side.
+    middle = control.mapTo(window, control.box().center().toPoint())
     QTest.mouseMove(handle, QPoint(2, 2))
     box = control.box()
     hits = [_answers(handle, control, x + box.x(), y + box.y()) for x, y in job["places"]]

@@ -107,6 +107,17 @@ def _one_turn(part: Part) -> Stops:
         run = [(last - (at - first), c) for at, c in reversed(stops)] if flip else stops
         every += [(at + turn * length, colour) for at, colour in run]
     inside = [(at, colour) for at, colour in every if 0 <= at <= 1]
-    before = [colour for at, colour in every if at < 0][-1:] or [inside[0][1]]
-    after = [colour for at, colour in every if at > 1][:1] or [inside[-1][1]]
-    return [(0.0, before[0]), *inside, (1.0, after[0])]
+    return [(0.0, _colour_at(every, 0.0)), *inside, (1.0, _colour_at(every, 1.0))]
+
+
+def _colour_at(stops: Stops, place: float) -> str:
+    """The colour at a place between stops, those on either side mixed."""
+    before = max((stop for stop in stops if stop[0] <= place), default=stops[0])
+    after = min((stop for stop in stops if stop[0] >= place), default=stops[-1])
+    share = (place - before[0]) / max(after[0] - before[0], 1e-9)
+    first, second = QColor(before[1]), QColor(after[1])
+    mixed = QColor.fromRgbF(*(
+        min(1.0, max(0.0, one + (other - one) * share)) for one, other in zip(
+            (first.redF(), first.greenF(), first.blueF(), first.alphaF()),
+            (second.redF(), second.greenF(), second.blueF(), second.alphaF()), strict=True)))
+    return mixed.name(QColor.NameFormat.HexArgb)

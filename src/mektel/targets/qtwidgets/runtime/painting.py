@@ -75,6 +75,8 @@ def _outer_edge(part: Part) -> float:
 def paint_line(
     painter: QPainter, part: Part, outline: Outline, size: tuple[float, float]
 ) -> None:
+    if part["width"] <= 0:
+        return
     if "paths" in part:
         ring = shape(part, "outer", outline, size)
         box = _paint_box(part, ring, outline, size)
