@@ -91,7 +91,7 @@ def test_eight_tiles_after_a_colour_change() -> None:
     window.show()
     window.bench.view(density=2)
     for name, part in (("board", "face"), ("ring-up", "face"), ("pennant", "line")):
-        window.bench.more_states[name] = ("hover+pressed", "focus+hover", "focus+pressed")
+        window.bench.selection.more_states[name] = ("hover+pressed", "focus+hover", "focus+pressed")
         window.bench.hold(name, "rest", part)
         settle(window)
         assert len(window.build.wall.tiles) == 8

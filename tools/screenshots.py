@@ -105,7 +105,7 @@ def main() -> None:
     window.ship.folder.setText("/home/ferry/controls")
     window.notice.hide()
     shoot(window, folder, "ship")
-    window.bench.saved_kit = window.bench.kit
+    window.bench.document.saved = window.bench.kit
     window.go_to("Build")
     window.ask_new()
     shoot(window, folder, "start")

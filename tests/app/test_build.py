@@ -37,7 +37,7 @@ def test_every_state_is_on_the_wall_and_follows_an_edit(demo) -> None:
     assert after["hover"].red() > before["hover"].red() + 60
     assert tiles["hover"].changes.text() == "1 change"
     hand.keys("Ctrl+Z")
-    assert bench.kit == bench.saved_kit
+    assert bench.kit == bench.document.saved
 
 
 def test_tiles_and_cards_are_reached_by_keys(demo) -> None:
@@ -263,7 +263,7 @@ def test_a_label_says_words_of_its_own_in_a_box_of_its_own(demo) -> None:
     assert line.text == "All aboard" and line.extent()[3] < 26
     for _ in range(4):
         hand.keys("Ctrl+Z")
-    assert bench.kit == bench.saved_kit
+    assert bench.kit == bench.document.saved
 
 
 def test_layers_are_added_moved_copied_renamed_and_removed(demo) -> None:
@@ -298,7 +298,7 @@ def test_layers_are_added_moved_copied_renamed_and_removed(demo) -> None:
     assert "Under face" not in names() and bench.part_id != "fill"
     for _ in range(6):
         hand.keys("Ctrl+Z")
-    assert bench.kit == bench.saved_kit
+    assert bench.kit == bench.document.saved
 
 
 def test_backdrops_densities_and_themes_change_only_the_looking(demo) -> None:
@@ -368,10 +368,10 @@ def test_layers_travel_and_pictures_and_css_come_in(demo, tmp_path: Path) -> Non
     # Alone on the wall, then hidden by its dot.
     hand.focus(row.cards["gloss"])
     hand.key(Qt.Key.Key_S)
-    assert bench.solo == "gloss"
+    assert bench.selection.solo == "gloss"
     hand.key(Qt.Key.Key_S)
     hand.click(row.cards["gloss"], row.cards["gloss"]._eye().center().toPoint())
-    assert not bench.control.layer("gloss").visible and bench.solo == ""
+    assert not bench.control.layer("gloss").visible and bench.selection.solo == ""
     # A picture, its slices found.
     art = tmp_path / "plate.png"
     picture = QImage(40, 30, QImage.Format.Format_ARGB32)

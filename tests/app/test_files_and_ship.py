@@ -56,13 +56,13 @@ def test_unsaved_work_is_asked_about_before_it_would_go(demo, tmp_path: Path) ->
     change_something(window)
     window.open(mine)
     hand.answer("Discard them")
-    assert window.bench.path == mine and not window.bench.unsaved
+    assert window.bench.files.path == mine and not window.bench.unsaved
     assert read_kit(other).control("board").text == "Board"
     window._fill_kit_menu()
     recent = next(a for a in window.route.kit_menu.actions() if a.text() == "Recent kits").menu()
     assert [action.text() for action in recent.actions()] == ["mine", "other"]
     hand.choose(recent, "other")
-    assert window.bench.path == other.resolve()
+    assert window.bench.files.path == other.resolve()
     assert not window.findChildren(QMessageBox) or window.isVisible()
 
 

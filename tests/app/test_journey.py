@@ -166,6 +166,6 @@ def test_drawings_and_kits_are_dropped_on_the_window(demo, examples: Path, tmp_p
     assert "line 1" in window.notice.words.text() and window.bench.kit == before
     kit = tmp_path / "broken.mektel"
     kit.write_text("{")
-    window.bench.saved_kit = window.bench.kit
+    window.bench.document.saved = window.bench.kit
     drop(window, kit)
     assert "Not opened" in window.notice.words.text() and window.bench.kit == before

@@ -84,7 +84,7 @@ def test_unsaved_work_is_kept_until_the_user_has_decided(make) -> None:
     # Neither closing without an answer nor an edit of another kit loses what was offered.
     window.bench.edit("text", lambda kit: edit.set_field(kit, "horn", "text", "Other"))
     window._closing = True
-    window.bench.recovery.drop()
+    window.bench.files.recovery.drop()
     window.close()
     assert kept(window) == left
     window, hand = make(demo=False)
@@ -123,7 +123,7 @@ def test_a_kit_changed_by_another_program_is_noticed_and_both_are_kept(
     hand.answer("Save mine as “shared (mine).mektel”")
     assert read_kit(path).control("board").text == "Theirs"
     assert read_kit(tmp_path / "shared (mine).mektel").control("board").text == "Mine"
-    assert window.bench.path == tmp_path / "shared (mine).mektel" and not window.bench.unsaved
+    assert window.bench.files.path == tmp_path / "shared (mine).mektel" and not window.bench.unsaved
 
 
 class _Broken(QWidget):

@@ -112,7 +112,8 @@ def test_memory_is_bounded_and_nothing_begins_after_the_end(
     for one in asked:
         store.get(one)
         qtbot.waitUntil(lambda: not store.busy)
-    assert store._kept.currsize <= 300_000 and asked[-1] in store._kept and asked[0] not in store._kept
+    assert store._kept.currsize <= 300_000
+    assert asked[-1] in store._kept and asked[0] not in store._kept
     store.stop()
     assert store.get(asked[0]) is None and not store.busy
     assert store.get(asked[-1]) is not None

@@ -238,14 +238,14 @@ def test_the_palette_is_edited_beside_who_uses_it(demo) -> None:
     hand.click(side.family.itemAt(3).widget())
     assert len(bench.kit.palette) == count + 1
     pick(hand, _menu_by_click(hand, side.schemes), "Show night")
-    assert bench.scheme == "night" and bench.drawn.colour("passage") == "#274C77"
+    assert bench.selection.scheme == "night" and bench.drawn.colour("passage") == "#274C77"
     window.go_to("Build")
     bench.hold("passage")
     hand.settle()
     shown = settled(bench.drawn, bench.control).part("face").stops[0].colour
     assert shown == "#274C77"
     hand.click(window.build.header.schemes)
-    assert bench.scheme == "day"
+    assert bench.selection.scheme == "day"
 
 
 def _menu_by_click(hand, button: QWidget) -> QMenu:

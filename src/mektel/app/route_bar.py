@@ -183,10 +183,10 @@ class RouteBar(QWidget):
         self.kit_button.setAccessibleName(f"Kit {bench.kit.name}")
         if bench.unsaved:
             self.saved.setText("● unsaved")
-        elif bench.path is None:
+        elif bench.files.path is None:
             self.saved.setText("not in a file yet")
         else:
-            self.saved.setText(f"saved {bench.saved_at}" if bench.saved_at else "saved")
+            self.saved.setText(f"saved {bench.files.saved_at}" if bench.files.saved_at else "saved")
         for button, word, what, keys in (
             (self.undo_button, "Undo", bench.history.undo_name, "Ctrl+Z"),
             (self.redo_button, "Redo", bench.history.redo_name, "Ctrl+Shift+Z"),

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from mektel.app.notices import Notice
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import (
     GAP_1,
@@ -20,7 +21,7 @@ from mektel.app.theme import (
 from mektel.app.widgets.backdrop import DECK, SAIL, caption_colour, paint_backdrop
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.shows_pictures import ShowsPictures
-from mektel.app.workbench import Notice, Workbench
+from mektel.app.workbench import Workbench
 from mektel.core.finding import Finding
 from mektel.core.kit import Control, Kit, deriving
 from mektel.core.kit import edit as edits
@@ -101,7 +102,7 @@ class ShelfItem(ShowsPictures, QWidget):
             look, margins, wrong = self._shown
             self._paint_look(painter, area, ground, look, margins)
         held = (self.bench.control_id == self.control_id
-                or self.control_id in self.bench.also_held)
+                or self.control_id in self.bench.selection.also_held)
         painter.setFont(ui_font(11, 600 if held else 400))
         painter.setPen(caption_colour(ground, held))
         caption = QRectF(area.x() + 8, area.bottom() - 19, area.width() - 16, 18)
@@ -168,7 +169,7 @@ class ShelfItem(ShowsPictures, QWidget):
         add_action(menu, "Derive another from it", self._derive, control.name)
         if control.base is not None:
             add_action(menu, "No longer derive from another", self._part_from_base, control.name)
-        also = self.control_id in self.bench.also_held
+        also = self.control_id in self.bench.selection.also_held
         if self.control_id != self.bench.control_id:
             add_action(menu, "Let go" if also else "Hold as well\tCtrl+click",
                        self.bench.hold_also, self.control_id)

@@ -31,6 +31,7 @@ from mektel.app.build.layer_menu import copied_layer, paste_from_clipboard
 from mektel.app.build.room import BuildRoom
 from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved, ask_which
 from mektel.app.faults import faults, guard
+from mektel.app.notices import Notice
 from mektel.app.route_bar import RouteBar
 from mektel.app.settings import Settings
 from mektel.app.shelf import Shelf
@@ -38,7 +39,7 @@ from mektel.app.theme import apply_theme
 from mektel.app.try_pad import TryPad
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.notice import NoticeBar
-from mektel.app.workbench import Notice, Workbench
+from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
 from mektel.formats.kitfile import SUFFIX
 
@@ -103,7 +104,7 @@ class Window(QMainWindow):
         self.shelf.import_wanted.connect(self.ask_import)
         self.build.import_wanted.connect(self.ask_import)
         self.build.paste_wanted.connect(self.paste)
-        bench.when_safe = self._when_safe
+        bench.files.when_safe = self._when_safe
         bench.other_on_disk.connect(self._ask_which)
         bench.noticed.connect(self.notice.tell)
         faults().told.connect(lambda words: self.notice.tell(Notice(words, bad=True)))
@@ -233,9 +234,9 @@ class Window(QMainWindow):
         self._when_safe(lambda: self.bench.open(path))
 
     def save(self, then: Callable[[], object] | None = None) -> None:
-        if self.bench.path is None:
+        if self.bench.files.path is None:
             self.ask_save(then)
-        elif self.bench.save(self.bench.path) and then:
+        elif self.bench.save(self.bench.files.path) and then:
             then()
 
     def _ask_which(self, path: Path) -> None:
@@ -249,7 +250,7 @@ class Window(QMainWindow):
 
     def ask_save(self, then: Callable[[], object] | None = None) -> None:
         name = self.bench.kit.name.lower().replace(" ", "-").replace("/", "-")
-        proposed = self.bench.path or self.bench.folder() / f"{name}{SUFFIX}"
+        proposed = self.bench.files.path or self.bench.folder() / f"{name}{SUFFIX}"
 
         def take(path: Path) -> None:
             if self.bench.save(path) and then:
@@ -311,12 +312,12 @@ class Window(QMainWindow):
 
             def leave() -> None:
                 self._closing = True
-                self.bench.recovery.drop()
+                self.bench.files.recovery.drop()
                 self.close()
 
             ask_unsaved(self, self.bench.kit.name, lambda: self.save(then=leave), leave)
             return
-        self.bench.recovery.end()
+        self.bench.files.recovery.end()
         if self._ship is not None:
             self._ship.stop()
         self.bench.looks.stop()

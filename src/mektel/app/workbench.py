@@ -1,74 +1,43 @@
-"""What the window works on: the kit with its history, its file, and what is held."""
+"""What the window works on: a document, what is selected in it, its file; and pictures of it."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from pydantic import ValidationError
 from PySide6.QtCore import QObject, Signal
 
 from mektel.app.background import Background
-from mektel.app.kit_on_disk import KitOnDisk
+from mektel.app.document import Document
+from mektel.app.files import Files
 from mektel.app.looks import Looks
+from mektel.app.notices import Notice
 from mektel.app.pictures import PictureStore
-from mektel.app.recovery import Leftover, Recovery
+from mektel.app.selection import Selection, like_part
 from mektel.app.settings import Settings
-from mektel.app.widgets.backdrop import SAIL
 from mektel.core.errors import MektelError
-from mektel.core.kit import OUTLINE, REST, Control, History, Kit, palette_edits, shown_states
+from mektel.core.kit import OUTLINE, REST, Control, History, Kit
 from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
-from mektel.core.kit.checking import checked
-from mektel.core.kit.control import fault_of
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
-from mektel.core.look import settled
 from mektel.core.slices import picture_insets
 from mektel.formats.css import control_from_css, read_css
-from mektel.formats.kitfile import read_kit, read_limited, write_kit
+from mektel.formats.kitfile import read_kit, read_limited
 from mektel.formats.svg import read_svg
 from mektel.samples import DEMO, starter_files
 
 LARGEST_PICTURE = 16 * 1024 * 1024
 
 
-def like_part(first: Control | None, control: Control, part_id: str) -> str | None:
-    """The part of a control that is like a part of the first held one: by id, or by its kind."""
-    if first is None or part_id == OUTLINE or first.id == control.id:
-        return part_id
-    ids = {layer.id: layer for layer in control.layers}
-    kind = first.layer(part_id).kind
-    if part_id in ids and ids[part_id].kind == kind:
-        return part_id
-    return next((layer.id for layer in control.layers if layer.kind == kind), None)
-
-
-@dataclass(frozen=True)
-class Notice:
-    """Something to tell the user; ``act`` is offered as a button under ``action``, and another
-    thing to do under ``other``.
-    """
-
-    text: str
-    details: tuple[str, ...] = ()
-    bad: bool = False
-    action: str = ""
-    act: Callable[[], object] | None = None
-    other: str = ""
-    act_other: Callable[[], object] | None = None
-
-
 class Workbench(QObject):
+    """Holds the three together, and is what every view is given; it has their short names."""
+
     kit_changed = Signal()
     held_changed = Signal()
     view_changed = Signal()
     file_changed = Signal()
     noticed = Signal(object)
-    recovery_failed = Signal(str)
-    # The kit was to be saved over what another program has written: the file's path.
     other_on_disk = Signal(object)
 
     def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
@@ -77,130 +46,90 @@ class Workbench(QObject):
         self.pictures = PictureStore(self)
         self.looks = Looks(self)
         self.background = Background(self)
-        self.history = History(Kit())
-        self.path: Path | None = None
-        self.saved_kit: Kit = self.history.kit
-        self.saved_at = ""
-        self.control_id = ""
-        self._found: tuple[Kit | None, str, Control | None] = (None, "", None)
-        self.state = REST
-        # Controls that are held beside the first: a value set goes into all of them.
-        self.also_held: frozenset[str] = frozenset()
-        # The palette's scheme that is looked at; empty for the first.
-        self.scheme = ""
-        self._in_scheme: tuple[Kit | None, str, Kit] = (None, "", Kit())
-        # Combinations of states that were put on the wall, by control.
-        self.more_states: dict[str, tuple[str, ...]] = {}
-        self.part_id = OUTLINE
-        self.backdrop = SAIL
-        self.density = 1
-        # The one layer that the wall shows alone, or none.
-        self.solo = ""
-        # The state whose tile is open large, or none.
-        self.loupe = ""
-        self.recovery = Recovery(settings.recovery_folder, self.recovery_failed.emit)
-        self.recovery_failed.connect(lambda why: self.noticed.emit(Notice(
-            f"Unsaved work cannot be kept for after a crash. {why} Save soon.", bad=True)))
-        self.disk = KitOnDisk(self)
-        self.disk.changed.connect(self._tell_of_other)
-        # Does something that would lose unsaved work; the window asks first.
-        self.when_safe: Callable[[Callable[[], object]], object] = lambda act: act()
+        self.document = Document(self)
+        self.selection = Selection(self.document, self)
+        self.files = Files(self.document, settings, self)
+        self.document.changed.connect(self._after_change)
+        self.document.noticed.connect(self.noticed)
+        self.selection.held_changed.connect(self.held_changed)
+        self.selection.view_changed.connect(self.view_changed)
+        self.files.started.connect(self._begin)
+        self.files.changed.connect(self.file_changed)
+        self.files.noticed.connect(self.noticed)
+        self.files.other_on_disk.connect(self.other_on_disk)
+        self.hold, self.hold_also = self.selection.hold, self.selection.hold_also
+        self.view, self.is_mixed = self.selection.view, self.selection.is_mixed
+        self.held_controls = self.selection.held_controls
+        self.shown_states = self.selection.shown_states
+        self.edit, self.end_drag = self.document.edit, self.document.end_drag
+        self.undo, self.redo = self.document.undo, self.document.redo
+        self.open, self.save, self.start = self.files.open, self.files.save, self.files.start
+        self.folder, self.offer_recovery = self.files.folder, self.files.offer_recovery
 
-    # The kit
+    def _after_change(self) -> None:
+        self.looks.drop_waiting()
+        self.pictures.drop_waiting()
+        self.selection.keep()
+        self.files.keep_unsaved()
+        self.kit_changed.emit()
+
+    def _begin(self) -> None:
+        """Another kit is there: its first control is held."""
+        self.selection.control_id, self.selection.state = "", REST
+        self.hold(self.kit.controls[0].id if self.kit.controls else "")
+        self.kit_changed.emit()
+
+    # Short names for what views ask most
 
     @property
     def kit(self) -> Kit:
-        return self.history.kit
+        return self.document.kit
 
     @property
-    def control(self) -> Control | None:
-        kit, control_id = self.kit, self.control_id
-        if self._found[0] is not kit or self._found[1] != control_id:
-            found = next((c for c in kit.controls if c.id == control_id), None)
-            self._found = (kit, control_id, found)
-        return self._found[2]
-
-    @property
-    def drawn(self) -> Kit:
-        """The kit in the palette's scheme that is looked at."""
-        kit = self.kit
-        if not self.scheme or self.scheme not in kit.schemes:
-            return kit
-        if self._in_scheme[0] is not kit or self._in_scheme[1] != self.scheme:
-            self._in_scheme = (kit, self.scheme, palette_edits.in_scheme(kit, self.scheme))
-        return self._in_scheme[2]
-
-    @property
-    def settled_control(self) -> Control | None:
-        """The held control as it shows: links and formulas worked out."""
-        control = self.control
-        return None if control is None else settled(self.drawn, control)
-
-    @property
-    def shown_size(self) -> tuple[float, float]:
-        """Width and height in px that the held control shows itself at; larger than its own where
-        it fits its content.
-        """
-        control = self.settled_control
-        return (0.0, 0.0) if control is None else (float(control.size[0]), float(control.size[1]))
-
-    def held_controls(self) -> list[Control]:
-        """Every control that an edit goes into, the first held one first."""
-        control = self.control
-        if control is None:
-            return []
-        also = [one for one in self.kit.controls
-                if one.id in self.also_held and one.id != control.id]
-        return [control, *also]
-
-    def is_mixed(self, part_id: str, name: str) -> bool:
-        """Whether the held controls differ in a value."""
-        if len(self.held_controls()) < 2:
-            return False
-        values = []
-        for control in self.held_controls():
-            part = like_part(self.control, control, part_id)
-            if part is not None and name in type(control.part(part)).model_fields:
-                shown = settled(self.drawn, control).part_in(part, {self.state})
-                values.append(getattr(shown, name))
-        return any(value != values[0] for value in values)
-
-    def shown_states(self) -> tuple[str, ...]:
-        """The states on the wall: what the control can be in, and any that were asked for."""
-        control = self.control
-        if control is None:
-            return shown_states("push")
-        usual = shown_states(control.behaviour)
-        more = self.more_states.get(control.id, ())
-        extra = [one for one in (*control.states, *control.links, *control.formulas, *more)
-                 if one != REST and one not in usual]
-        return (*usual, *dict.fromkeys(extra))
+    def history(self) -> History:
+        return self.document.history
 
     @property
     def unsaved(self) -> bool:
-        return self.kit != self.saved_kit
+        return self.document.unsaved
 
-    def edit(self, name: str, make: Callable[[Kit], Kit], merge: object = None) -> bool:
-        """One named step. A refused edit is told and changes nothing.
+    @property
+    def control(self) -> Control | None:
+        return self.selection.control
 
-        What it makes is held to every rule of the document, so that it can be saved and opened.
-        """
-        title = f"{name[0].upper()}{name[1:]}"
-        try:
-            kit = checked(make(self.kit), self.kit)
-        except MektelError as error:
-            self.noticed.emit(Notice(f"{title}: {error}", bad=True))
-            return False
-        except ValidationError as error:
-            place, why = fault_of(error)
-            self.noticed.emit(Notice(f"{title}: {place}: {why}" if place else f"{title}: {why}",
-                                     bad=True))
-            return False
-        before = self.kit
-        self.history.do(name, kit, merge)
-        if self.kit is not before:
-            self._after_change()
-        return True
+    @property
+    def drawn(self) -> Kit:
+        return self.selection.drawn
+
+    @property
+    def settled_control(self) -> Control | None:
+        return self.selection.settled_control
+
+    @property
+    def shown_size(self) -> tuple[float, float]:
+        return self.selection.shown_size
+
+    @property
+    def control_id(self) -> str:
+        return self.selection.control_id
+
+    @property
+    def part_id(self) -> str:
+        return self.selection.part_id
+
+    @property
+    def state(self) -> str:
+        return self.selection.state
+
+    @property
+    def backdrop(self) -> str:
+        return self.selection.backdrop
+
+    @property
+    def density(self) -> int:
+        return self.selection.density
+
+    # Edits of what is selected
 
     def set_value(
         self, part_id: str, name: str, value: Any, words: str, drag: bool = False
@@ -221,74 +150,8 @@ class Workbench(QObject):
 
         return self.edit(f"{words}{where}", make, merge)
 
-    def end_drag(self) -> None:
-        self.history.close_step()
-
-    def undo(self) -> None:
-        self.history.undo()
-        self._after_change()
-
-    def redo(self) -> None:
-        self.history.redo()
-        self._after_change()
-
-    def _after_change(self) -> None:
-        self.looks.drop_waiting()
-        self.pictures.drop_waiting()
-        self._keep_holding()
-        self._keep_unsaved()
-        self.kit_changed.emit()
-
-    def _keep_holding(self) -> None:
-        """What was held may be gone after an edit or undo; hold what is nearest to it."""
-        control = self.control
-        before = (self.control_id, self.part_id)
-        if control is None:
-            self.control_id = self.kit.controls[0].id if self.kit.controls else ""
-            self.part_id = OUTLINE
-        elif self.part_id != OUTLINE and all(la.id != self.part_id for la in control.layers):
-            self.part_id = control.layers[-1].id if control.layers else OUTLINE
-        if (self.control_id, self.part_id) != before:
-            self.held_changed.emit()
-
-    # Holding
-
-    def hold(
-        self, control_id: str | None = None, state: str | None = None, part_id: str | None = None
-    ) -> None:
-        self.history.close_step()
-        if control_id is not None and control_id != self.control_id:
-            self.control_id = control_id
-            self.also_held = frozenset()
-            self.state = REST
-            control = self.control
-            fills = [la.id for la in control.layers if la.kind == "fill"] if control else []
-            self.part_id = fills[0] if fills else OUTLINE
-            self.solo = ""
-        if state is not None:
-            self.state = state
-        if part_id is not None:
-            self.part_id = part_id
-        self.held_changed.emit()
-
-    def hold_also(self, control_id: str) -> None:
-        """Takes one more control into hand, or lets it go again."""
-        if control_id == self.control_id:
-            return
-        self.history.close_step()
-        self.also_held = self.also_held ^ {control_id}
-        self.held_changed.emit()
-
-    def view(
-        self, backdrop: str | None = None, density: int | None = None, solo: str | None = None,
-        loupe: str | None = None, scheme: str | None = None,
-    ) -> None:
-        self.scheme = self.scheme if scheme is None else scheme
-        self.backdrop = backdrop or self.backdrop
-        self.density = density or self.density
-        self.solo = self.solo if solo is None else solo
-        self.loupe = self.loupe if loupe is None else loupe
-        self.view_changed.emit()
+    def open_demo(self) -> None:
+        self.start(read_kit(DEMO), None)
 
     # Controls
 
@@ -373,110 +236,3 @@ class Workbench(QObject):
         kit = edits.set_value(kit, self.control_id, state, part_id, "picture", asset)
         insets = picture_insets(pixels_of(kit.asset(asset).png))
         return edits.set_value(kit, self.control_id, state, part_id, "slices", insets)
-
-    # Files
-
-    def folder(self) -> Path:
-        """Where a file dialog begins."""
-        if self.path is not None:
-            return self.path.resolve().parent
-        recent = self.settings.recent
-        return recent[0].parent if recent else Path.home()
-
-    def start(self, kit: Kit, path: Path | None) -> None:
-        """Begins with another document and a fresh history."""
-        self.history = History(kit)
-        self.path = path
-        self.saved_kit = kit
-        self.saved_at = ""
-        self.control_id = ""
-        self.state = REST
-        self.hold(kit.controls[0].id if kit.controls else "")
-        if path is not None:
-            self.settings.remember(path)
-        self.disk.know(path)
-        self.recovery.drop()
-        self.kit_changed.emit()
-        self.file_changed.emit()
-
-    def open(self, path: Path) -> bool:
-        try:
-            kit = read_kit(path)
-        except MektelError as error:
-            self.noticed.emit(Notice(f"Not opened. {error}", bad=True))
-            return False
-        self.start(kit, path)
-        return True
-
-    def open_demo(self) -> None:
-        self.start(read_kit(DEMO), None)
-
-    def save(self, path: Path, over: bool = False) -> bool:
-        """Writes the kit; asks first where somebody else has written the file since, unless
-        ``over``.
-        """
-        if not over and self.disk.is_other(path):
-            self.other_on_disk.emit(path)
-            return False
-        try:
-            write_kit(self.kit, path)
-        except MektelError as error:
-            self.noticed.emit(Notice(f"Not saved. {error}", bad=True))
-            return False
-        self.path = path
-        self.saved_kit = self.kit
-        self.saved_at = datetime.now().strftime("%H:%M")
-        self.settings.remember(path)
-        self.disk.know(path)
-        self.recovery.drop()
-        self.file_changed.emit()
-        return True
-
-    def _tell_of_other(self) -> None:
-        """The file was changed by another window or program: both versions are offered."""
-        path = self.path
-        if path is None:
-            return
-        words = f"{path.name} was changed by another program."
-        if self.unsaved:
-            words += " Your changes are still here; saving will ask which to keep."
-        self.noticed.emit(Notice(
-            words, action="Load theirs", act=lambda: self.when_safe(lambda: self.open(path))))
-
-    # Unsaved work, kept for after a crash
-
-    def _keep_unsaved(self) -> None:
-        if self.unsaved:
-            self.recovery.keep(self.kit, self.path)
-        else:
-            self.recovery.drop()
-
-    def offer_recovery(self) -> None:
-        """Tells of work that a window left unsaved; it is kept until the user has decided."""
-        left = self.recovery.leftovers()
-        if left:
-            self._offer(left[0], left[1:])
-
-    def _offer(self, left: Leftover, more: list[Leftover]) -> None:
-        when = datetime.fromtimestamp(left.written).strftime("%d %B, %H:%M")
-
-        def go_on() -> None:
-            if more:
-                self._offer(more[0], more[1:])
-
-        def restore() -> None:
-            self.start(left.kit, left.path)
-            self.recovery.adopt(left)
-            self.saved_kit = Kit()  # not what is on disk, whatever that holds
-            self._after_change()
-            self.file_changed.emit()
-            go_on()
-
-        def discard() -> None:
-            self.recovery.forget(left.file)
-            go_on()
-
-        self.noticed.emit(Notice(
-            f"Mektel ended with unsaved changes in “{left.kit.name}” ({when}).",
-            action="Bring them back", act=lambda: self.when_safe(restore),
-            other="Discard them", act_other=discard))

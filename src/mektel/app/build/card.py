@@ -29,6 +29,7 @@ from mektel.app.build.names import (
 )
 from mektel.app.build.pages import Column, pages_of
 from mektel.app.build.value_dials import owner_of, value_dial, what_to_hold
+from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import (
@@ -40,7 +41,7 @@ from mektel.app.widgets.dials import (
 )
 from mektel.app.widgets.gradient import GradientBar
 from mektel.app.widgets.layouts import empty
-from mektel.app.workbench import Notice, Workbench
+from mektel.app.workbench import Workbench
 from mektel.core.kit import (
     OUTLINE,
     Area,

@@ -6,9 +6,10 @@ from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtWidgets import QFrame, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from mektel.app.build.names import PARTS, part_name
+from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_3
 from mektel.app.widgets.menu import add_action
-from mektel.app.workbench import Notice, Workbench
+from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
 from mektel.core.formula import FUNCTIONS
 from mektel.core.kit import (

@@ -32,7 +32,7 @@ def layer_menu(bench: Workbench, layer_id: str, parent: QWidget) -> QMenu:
     paste = add_action(menu, "Paste in front\tCtrl+V", paste_from_clipboard, bench)
     paste.setEnabled(bool(copied_layer()))
     menu.addSeparator()
-    alone = bench.solo == layer_id
+    alone = bench.selection.solo == layer_id
     words = "Show all layers\tS" if alone else "Show alone\tS"
     add_action(menu, words, solo_layer, bench, layer_id)
     menu.addSeparator()
@@ -41,7 +41,7 @@ def layer_menu(bench: Workbench, layer_id: str, parent: QWidget) -> QMenu:
 
 
 def solo_layer(bench: Workbench, layer_id: str) -> None:
-    bench.view(solo="" if bench.solo == layer_id else layer_id)
+    bench.view(solo="" if bench.selection.solo == layer_id else layer_id)
 
 
 def toggle_layer(bench: Workbench, layer_id: str) -> None:

@@ -83,7 +83,7 @@ class Loupe(QWidget):
 
     def refresh(self) -> None:
         control = self.bench.control
-        if control is None or not self.bench.loupe:
+        if control is None or not self.bench.selection.loupe:
             return
         part = part_name(control, self.bench.part_id)
         self.heading.setText(f"{control.name}, {self.bench.state}: {part.lower()}")

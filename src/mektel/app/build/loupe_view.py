@@ -164,7 +164,7 @@ class LoupeView(ShowsPictures, QWidget):
         corner = self.to_screen(-margins.left, -margins.top)
         behind = behind_for(look, bench.backdrop, QRectF(self.rect()), corner,
                             drawn_at / self.scale)
-        image = self.picture(Wanted(look, drawn_at, margins, bench.solo or None, behind))
+        image = self.picture(Wanted(look, drawn_at, margins, bench.selection.solo or None, behind))
         if image is None:
             return
         smooth = QPainter.RenderHint.SmoothPixmapTransform

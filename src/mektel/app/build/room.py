@@ -136,15 +136,15 @@ class Header(QWidget):
         self.measures.setText(size if held < 2 else f"{size} · and {held - 1} more held")
         schemes = self.bench.kit.schemes
         self.schemes.setVisible(len(schemes) > 1)
-        self.schemes.setText(self.bench.scheme or (schemes[0] if schemes else ""))
-        self.loupe.setChecked(bool(self.bench.loupe))
+        self.schemes.setText(self.bench.selection.scheme or (schemes[0] if schemes else ""))
+        self.loupe.setChecked(bool(self.bench.selection.loupe))
         palette = [swatch.colour[:7] for swatch in self.bench.kit.palette[:1]]
         choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK, DECK]))
         self.chips.show_choices(choices, self.bench.backdrop)
 
     def _next_scheme(self) -> None:
         schemes = self.bench.kit.schemes
-        now = self.bench.scheme if self.bench.scheme in schemes else schemes[0]
+        now = self.bench.selection.scheme if self.bench.selection.scheme in schemes else schemes[0]
         self.bench.view(scheme=schemes[(schemes.index(now) + 1) % len(schemes)])
 
     def _rename(self) -> None:
@@ -291,7 +291,7 @@ class BuildRoom(QStackedWidget):
 
     def refresh(self) -> None:
         self.header.refresh()
-        large = bool(self.bench.loupe) and self.bench.control is not None
+        large = bool(self.bench.selection.loupe) and self.bench.control is not None
         if self.ground.currentIndex() != int(large):
             self.ground.setCurrentIndex(int(large))
             if large:

@@ -94,8 +94,8 @@ def missing_combinations(bench: Workbench) -> list[str]:
 
 def show_combination(bench: Workbench, condition: str) -> None:
     """Puts a tile for a set of states on the wall, and holds it."""
-    have = bench.more_states.get(bench.control_id, ())
-    bench.more_states[bench.control_id] = (*have, condition)
+    have = bench.selection.more_states.get(bench.control_id, ())
+    bench.selection.more_states[bench.control_id] = (*have, condition)
     bench.hold(state=condition)
 
 

@@ -96,7 +96,7 @@ class StripCard(ShowsPictures, QWidget):
         part = control.part(self.part_id)
         shown = (
             part, control.outline, control.states, control.size, control.text, bench.kit.palette,
-            bench.state, self.is_open, bench.solo == self.part_id,
+            bench.state, self.is_open, bench.selection.solo == self.part_id,
             bench.kit.controls if holds_looks(control) else None,
         )
         if len(self._painted) != len(shown) or any(
@@ -138,7 +138,7 @@ class StripCard(ShowsPictures, QWidget):
             painter.setPen(QPen(QColor(colours.dim), 1.5))
             painter.setBrush(QColor(colours.dim) if part.visible else Qt.BrushStyle.NoBrush)
             painter.drawEllipse(middle, 3.5, 3.5)
-            if self.bench.solo == self.part_id:
+            if self.bench.selection.solo == self.part_id:
                 painter.setPen(QPen(QColor(colours.accent), 2))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawEllipse(middle, 7, 7)

@@ -60,7 +60,7 @@ class Tile(ShowsPictures, QWidget):
     ) -> Wanted:
         """The picture of a look: one layer of it if that is shown alone, and what lies behind."""
         behind = behind_for(look, self.bench.backdrop, self.area(), corner, ratio)
-        return Wanted(look, scale, margins, self.bench.solo or None, behind)
+        return Wanted(look, scale, margins, self.bench.selection.solo or None, behind)
 
     def caption_box(self) -> QRectF:
         area = self.area()
@@ -130,7 +130,8 @@ class StateTile(Tile):
     def _shown(self) -> tuple[object, ...]:
         """What is painted besides the picture of the control."""
         bench, control = self.bench, self.bench.control
-        return (bench.backdrop, bench.density, bench.state, bench.scheme, bench.control_id,
+        return (bench.backdrop, bench.density, bench.state, bench.selection.scheme,
+                bench.control_id,
                 len(control.layers) if control else 0, theme().name)
 
     def look_ready(self) -> None:

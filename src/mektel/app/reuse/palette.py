@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.dialogs import PICTURES, ask_open
+from mektel.app.notices import Notice
 from mektel.app.pictures import Wanted
 from mektel.app.reuse.argument_dials import small
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, paint_focus, paint_held
@@ -29,7 +30,7 @@ from mektel.app.widgets.colour_swatch import Swatch
 from mektel.app.widgets.layouts import empty
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.shows_pictures import ShowsPictures
-from mektel.app.workbench import Notice, Workbench
+from mektel.app.workbench import Workbench
 from mektel.core.harmony import colours_of_picture, goes_with
 from mektel.core.kit import Kit, PaletteValue, TextStyle, palette_edits
 from mektel.core.kit.edit import identifier
@@ -77,9 +78,10 @@ class SwatchRow:
 
         def take(value: str, drag: bool) -> None:
             colour = bench.drawn.colour(value)
+            scheme = bench.selection.scheme
             bench.edit(f"colour {name}",
-                       lambda kit: palette_edits.set_swatch(kit, name, colour, bench.scheme),
-                       ("swatch", name, bench.scheme) if drag else None)
+                       lambda kit: palette_edits.set_swatch(kit, name, colour, scheme),
+                       ("swatch", name, scheme) if drag else None)
 
         popover.changed.connect(take)
         popover.drag_ended.connect(bench.end_drag)
@@ -187,7 +189,7 @@ class PaletteSide(QScrollArea):
     def refresh(self) -> None:
         kit = self.bench.kit
         shape = (tuple(one.name for one in kit.palette), kit.values, kit.schemes,
-                 tuple(faces()), self.bench.scheme)
+                 tuple(faces()), self.bench.selection.scheme)
         if shape != self._built:
             self._built = shape
             self._build(kit)
@@ -333,7 +335,7 @@ class PaletteSide(QScrollArea):
     def _scheme_words(self, kit: Kit) -> str:
         if len(kit.schemes) < 2:
             return "one scheme"
-        return f"{self.bench.scheme or kit.schemes[0]} ▾"
+        return f"{self.bench.selection.scheme or kit.schemes[0]} ▾"
 
     def _show_schemes(self) -> None:
         kit, menu = self.bench.kit, QMenu(self.schemes)

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.build.names import part_name
+from mektel.app.notices import Notice
 from mektel.app.reuse.argument_dials import (
     STARTS,
     TYPES,
@@ -31,7 +32,7 @@ from mektel.app.reuse.argument_dials import (
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.widgets.dials import ChoiceButton, Dial, Switch
 from mektel.app.widgets.menu import add_action
-from mektel.app.workbench import Notice, Workbench
+from mektel.app.workbench import Workbench
 from mektel.core.kit import CONTROL, Control, Kit, Parameter, parameter_edits
 from mektel.core.look import problems_of
 

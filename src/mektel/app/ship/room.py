@@ -21,13 +21,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.notices import Notice
 from mektel.app.ship.code_view import CodeView, load_languages
 from mektel.app.ship.match_table import MatchPanel
 from mektel.app.ship.targets import TargetCard
 from mektel.app.ship.worker import PreviewWork, ShipWork
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.widgets.layouts import empty
-from mektel.app.workbench import Notice, Workbench
+from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
 from mektel.core.finding import Finding
 from mektel.core.kit import Kit
@@ -177,8 +178,8 @@ class ShipRoom(QWidget):
     # Showing
 
     def _suggest_folder(self) -> None:
-        base = self.bench.path.resolve().parent if self.bench.path else Path.home()
-        name = self.bench.path.stem if self.bench.path else "mektel"
+        base = self.bench.files.path.resolve().parent if self.bench.files.path else Path.home()
+        name = self.bench.files.path.stem if self.bench.files.path else "mektel"
         self.folder.setText(str(base / f"{name}-controls"))
 
     def refresh(self) -> None:

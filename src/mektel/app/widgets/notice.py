@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_3, GAP_4
-from mektel.app.workbench import Notice
 
 SHOWN_FOR = 7000
 MOST_DETAILS = 6

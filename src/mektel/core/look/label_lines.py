@@ -10,6 +10,7 @@ from mektel.core.look.look import LabelLook
 from mektel.core.look.outlines import own_box
 from mektel.core.look.scene import Scene, paint_of
 from mektel.core.text import shape_line
+from mektel.core.text.breaking import break_units
 
 SMALLEST_FIT = 0.4
 RAISED = ((0.0, -1.0, (1.0, 1.0, 1.0, 0.55)), (0.0, 1.0, (0.0, 0.0, 0.0, 0.45)))
@@ -25,15 +26,15 @@ def own_text(part: Label, text: str) -> str:
 
 
 def broken(part: Label, text: str, room: float) -> list[str]:
-    """Lines no longer than ``room`` px where words allow it: as many words each as will go."""
+    """Lines no longer than ``room`` px where the text may be broken: each as long as will go."""
     lines: list[str] = []
-    for word in text.split():
-        longer = f"{lines[-1]} {word}" if lines else word
-        if lines and _advance(part, longer, part.size) <= room:
+    for unit in break_units(text):
+        longer = f"{lines[-1]}{unit}" if lines else unit
+        if lines and _advance(part, longer.rstrip(" "), part.size) <= room:
             lines[-1] = longer
         else:
-            lines.append(word)
-    return lines or [""]
+            lines.append(unit)
+    return [line.rstrip(" ") for line in lines] or [""]
 
 
 def _advance(part: Label, text: str, size: float) -> float:

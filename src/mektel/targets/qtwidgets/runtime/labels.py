@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
+from itertools import pairwise
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QRectF, Qt, QTextBoundaryFinder
 from PySide6.QtGui import (
     QColor,
     QFont,
@@ -136,12 +138,18 @@ def _start(part: Part, spare: float) -> float:
 
 
 def broken(text: str, room: float, metrics: QFontMetricsF) -> list[str]:
-    """As many words on each line as will go."""
+    """Lines no longer than ``room`` where the text may be broken: each as long as will go."""
+    text = re.sub(r"[ \t\n\r\f]+", " ", text).strip(" ")
+    finder = QTextBoundaryFinder(QTextBoundaryFinder.BoundaryType.Line, text)
+    places = [0]
+    while (place := finder.toNextBoundary()) > 0:
+        places.append(place)
     lines: list[str] = []
-    for word in text.split():
-        longer = f"{lines[-1]} {word}" if lines else word
-        if lines and metrics.horizontalAdvance(longer) <= room:
+    for start, end in pairwise(places):
+        unit = text[start:end]
+        longer = f"{lines[-1]}{unit}" if lines else unit
+        if lines and metrics.horizontalAdvance(longer.rstrip(" ")) <= room:
             lines[-1] = longer
         else:
-            lines.append(word)
-    return lines or [""]
+            lines.append(unit)
+    return [line.rstrip(" ") for line in lines] or [""]
