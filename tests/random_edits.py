@@ -126,7 +126,7 @@ def _states(kit: Kit, dice: random.Random) -> Kit:
 
 def _parameters(kit: Kit, dice: random.Random) -> Kit:
     control = _control(kit, dice)
-    names = [one.name for one in control.parameters] or ["amount"]
+    names = [parameter.name for parameter in control.parameters] or ["amount"]
     part = _layer(control, dice)
     return dice.choice([
         lambda: add_parameter(kit, control.id, Parameter(
@@ -143,7 +143,7 @@ def _parameters(kit: Kit, dice: random.Random) -> Kit:
 
 
 def _palette(kit: Kit, dice: random.Random) -> Kit:
-    names = [one.name for one in kit.palette] or ["tide"]
+    names = [swatch.name for swatch in kit.palette] or ["tide"]
     return dice.choice([
         lambda: palette_edits.rename(kit, dice.choice(names), dice.choice(NAMES)),
         lambda: palette_edits.set_swatch(kit, dice.choice([*names, *NAMES]), "#445566"),

@@ -126,7 +126,7 @@ def held() -> list[Control]:
     return [Control(id=f"case-{at}", name=f"Case {at}", text="Cast off", size=(160, 64),
                     layers=layers, outline=ControlOutline(**{"radii": (16,) * 4, **body}))  # type: ignore[arg-type]
             for at, (layers, body) in enumerate(CASES)
-            if at in (4, 10, 17, 23, 33) or any(isinstance(one, HeldLook) for one in layers)]
+            if at in (4, 10, 17, 23, 33) or any(isinstance(layer, HeldLook) for layer in layers)]
 
 
 def run(target: str, chosen: list[Control], scale: int = 1) -> tuple[list[Match], list[str]]:

@@ -242,7 +242,7 @@ def _with_setting(kit: Any, control_id: str, setting: str) -> Any:
         if name == "text":
             return set_field(kit, control_id, "text", words)
         control = kit.control(control_id)
-        if any(one.name == name for one in control.parameters):
+        if any(parameter.name == name for parameter in control.parameters):
             from mektel.core.kit.parameter_edits import set_parameter
 
             return set_parameter(kit, control_id, name, default=value)

@@ -259,7 +259,7 @@ def test_a_label_says_words_of_its_own_in_a_box_of_its_own(demo) -> None:
     label = bench.control.layer("label")
     assert label.text == "All aboard" and bench.control.text == "Board"
     assert label.box.height == (0.5, 0.0)
-    line = next(one for one in resolve(bench.kit, bench.control).layers if one.id == "label")
+    line = next(layer for layer in resolve(bench.kit, bench.control).layers if layer.id == "label")
     assert line.text == "All aboard" and line.extent()[3] < 26
     for _ in range(4):
         hand.keys("Ctrl+Z")

@@ -84,8 +84,10 @@ class Builder:
         """The built control in these states, side by side, against the stored picture."""
         kit = self.bench.kit
         cells = [
-            on_backdrop(render(resolve(kit, self.control, parse_flags(one)), 2, ROOM).rgba, GROUND)
-            for one in states
+            on_backdrop(
+                render(resolve(kit, self.control, parse_flags(state)), 2, ROOM).rgba, GROUND
+            )
+            for state in states
         ]
         ours = np.concatenate(cells, axis=1)
         stored = EXPECTED / f"{name}.png"
@@ -141,8 +143,12 @@ def test_stacked_glass_is_built_with_handles(builder: Builder) -> None:
     hand.click(view, first + (last - first) * 0.8)
     spare = view.spot_of("stop-3")
     hand.drag(view, spare, spare + QPoint(90, 0))
-    assert [round(one.position, 2) for one in builder.control.layer(sheen).stops] == [
-        0, 0.46, 0.47, 1]
+    assert [round(stop.position, 2) for stop in builder.control.layer(sheen).stops] == [
+        0,
+        0.46,
+        0.47,
+        1,
+    ]
     view.setFocus()
     hand.key(Qt.Key.Key_Escape)
     hand.until(window.build.wall.isVisible)
@@ -214,6 +220,7 @@ def test_a_thick_key_goes_down_on_its_base(builder: Builder) -> None:
     changes = builder.control.changes("pressed")
     assert set(changes) == {face, line, label} and base not in changes and edge not in changes
     builder.compare("thick-key", "rest", "pressed")
-    rest, pressed = (resolve(builder.bench.kit, builder.control, flags).layers
-                     for flags in (set(), {"pressed"}))
+    rest, pressed = (
+        resolve(builder.bench.kit, builder.control, flags).layers for flags in (set(), {"pressed"})
+    )
     assert rest[:2] == pressed[:2] and rest[2] != pressed[2]  # the footprint stays

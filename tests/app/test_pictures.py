@@ -105,9 +105,11 @@ def test_a_widget_shows_the_last_picture_until_the_new_one_is_there(
 
 
 def test_memory_is_bounded_and_nothing_begins_after_the_end(
-    store, qtbot, demo_kit: Kit, monkeypatch: pytest.MonkeyPatch
+    qtbot, demo_kit: Kit, monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    make_application()
     monkeypatch.setattr(pictures, "LARGEST_STORE", 300_000)
+    store = pictures.PictureStore()
     asked = [wanted(demo_kit, name, 2) for name in ("board", "cast-off", "half", "horn")]
     for one in asked:
         store.get(one)

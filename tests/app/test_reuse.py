@@ -95,7 +95,7 @@ def test_j05_a_set_with_every_state_and_a_derived_style(make, tmp_path: Path, qt
     hand.click(window.shelf.items["slab"])
     build.open("outline")
     build.write(padding=(22, 9))
-    other = next(one for one in bench.kit.controls if one.base == "slab")
+    other = next(control for control in bench.kit.controls if control.base == "slab")
     assert other.outline.padding == (22.0, 9.0) and other.part(face).colour == "#274C77"
     # In code: the change is heard, and nothing is while it is disabled.
     made = shipped(window, "slab", tmp_path)
@@ -214,7 +214,7 @@ def test_j21_many_controls_at_once_and_the_face_of_the_kit(demo) -> None:
     before = bench.kit.controls
     hand.click(window.reuse.palette_side.face_tiles["flat"])
     assert bench.kit.face == "flat" and bench.kit.controls is before
-    looks = [resolve(bench.kit, one) for one in bench.kit.controls]
+    looks = [resolve(bench.kit, control) for control in bench.kit.controls]
     assert not any(type(layer).__name__ == "ShadowLook" for look in looks for layer in look.layers)
     for match in verify(bench.kit, [bench.kit.control(n) for n in ("ring-up", "deck-lamp")],
                         TARGETS["qtwidgets"], scale=1):
@@ -373,7 +373,7 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     assert len(bench.control.variations) == 1
     # A length by name, used by a formula, and what is no number is told.
     hand.choose(side.more.menu(), "Length")
-    assert any(one.name == "length" for one in bench.kit.values)
+    assert any(entry.name == "length" for entry in bench.kit.values)
     assert set_formula(bench, ("outline", "padding.0"), "2 * length")
     field = next(w for w in side.inside.findChildren(QLineEdit)
                  if w.accessibleName() == "Value of length")
@@ -456,17 +456,17 @@ def test_content_is_laid_out_from_the_outline_card(make) -> None:
     assert content.items == ("icon", label) or set(content.items) == {"icon", label}
     build.write(**{"=content-gap": 20})
     assert bench.control.content.gap == 20.0
-    looks = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
+    looks = {layer.id: layer.extent() for layer in resolve(bench.kit, bench.control).layers}
     assert looks["icon"][2] <= looks[label][0] + 1 and bench.history.undo_name == "content gap"
     build.choose("=content-place", "end")
-    shifted = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
+    shifted = {layer.id: layer.extent() for layer in resolve(bench.kit, bench.control).layers}
     assert shifted["icon"][0] > looks["icon"][0]
     build.write(**{"=content-max": (90, 0)})
     assert bench.control.content.max == (90.0, 2000.0)
     assert natural_size(bench.control, "A long way round the island", bench.kit)[0] == 90
     build.write(**{"=content-max": (0, 0), "content_offset": (0, 3)})
     assert bench.control.content.max is None
-    moved = {one.id: one.extent() for one in resolve(bench.kit, bench.control).layers}
+    moved = {layer.id: layer.extent() for layer in resolve(bench.kit, bench.control).layers}
     assert all(moved[one][1] == pytest.approx(shifted[one][1] + 3) for one in ("icon", label))
     build.choose("=content-flow", "")
     assert bench.control.content is None

@@ -50,11 +50,11 @@ def source() -> Kit:
 def test_a_layer_takes_its_states_colours_and_pictures_along() -> None:
     kit = source()
     within = paste_layer(kit, "a", layer_to_text(kit, "a", "face"), "face")
-    assert [one.id for one in within.control("a").layers] == ["face", "face-2", "art"]
+    assert [layer.id for layer in within.control("a").layers] == ["face", "face-2", "art"]
     assert within.control("a").states["hover"]["face-2"] == {"colour": "sail"}
     empty = Kit(controls=(Control(id="c", name="C"),))
     there = paste_layer(empty, "c", layer_to_text(kit, "a", "face"), None)
-    assert [one.name for one in there.palette] == ["tide", "sail"]
+    assert [swatch.name for swatch in there.palette] == ["tide", "sail"]
     there = paste_layer(there, "c", layer_to_text(kit, "a", "art"), "face")
     assert there.assets == kit.assets and there.control("c").states["pressed"]["art"]
     assert kit_from_text(kit_to_text(there)) == there

@@ -144,4 +144,4 @@ def test_variations_keep_their_arguments_through_names_and_removals() -> None:
     kit = palette_edits.rename(kit, "tide", "harbour")
     assert kit.control("ramp").parameters[1].default == "harbour"
     kit = parameter_edits.remove_parameter(kit, "ramp", "thickness")
-    assert [one.name for one in kit.control("ramp").parameters] == ["tone"]
+    assert [parameter.name for parameter in kit.control("ramp").parameters] == ["tone"]

@@ -76,7 +76,7 @@ def test_a_palette_name_is_made_one_that_a_kit_can_have(
 ) -> None:
     kit = set_formula(demo_kit, "board", "rest", "face", "stops.0.colour", "darken(tide, 0.1)")
     kit = checked(palette_edits.rename(kit, "tide", typed), demo_kit)
-    assert name in [one.name for one in kit.palette]
+    assert name in [swatch.name for swatch in kit.palette]
     word = name.replace("-", "_")
     assert f"darken({word}, 0.1)" in str(kit.control("board").formulas)
     assert reopened(kit) == kit and (pixels(kit, "board") == pixels(reopened(kit), "board")).all()

@@ -29,7 +29,7 @@ def control(text: str, box: tuple[float, float] = (160, 60), **values: object) -
 def lines(made: Control) -> list[LabelLook]:
     layer = resolve(Kit(controls=(made,)), made).layers[0]
     members = layer.members if isinstance(layer, GroupLook) else (layer,)
-    return [one for one in members if not one.swell and not one.sigma]
+    return [member for member in members if not member.swell and not member.sigma]
 
 
 def ink(made: Control, scale: float = 1) -> np.ndarray:

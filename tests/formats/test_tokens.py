@@ -27,7 +27,7 @@ def test_a_round_trip_by_the_command_line_loses_nothing(examples: Path, tmp_path
     assert written == json.loads(source.read_text())
     kit = read_kit(kit_path)
     assert kit.colour("role-edge") == kit.colour("water-tide") == "#2F8C93"
-    figures = {one.name: one.value for one in kit.values}
+    figures = {entry.name: entry.value for entry in kit.values}
     assert figures["space-gap"] == 8.0 and figures["time-quick"] == 0.14
     assert figures["text-label"].weight == 600 and figures["dusk"][1].colour == "#175A66"
 

@@ -142,11 +142,14 @@ def test_schemes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> 
     fare = kit.control("fare")
     sheet = sheet_of(kit, fare)
     assert sheet.schemes == ("day", "night") and sheet.palette["mist"]["night"] == "#1B2A29"
-    assert [(one.condition, one.part, one.path, one.parameter) for one in sheet.driven] == [
-        ("pressed", "face", "colour", "mist")]
+    assert [
+        (driver.condition, driver.part, driver.path, driver.parameter) for driver in sheet.driven
+    ] == [("pressed", "face", "colour", "mist")]
     write_files(TARGETS["web"].files(kit, [fare]), tmp_path)
-    markup = ("<script src=runtime.js></script><script src=fare-button.js></script>"
-              "<fare-button id=one>A</fare-button>")
+    markup = (
+        "<script src=runtime.js></script><script src=fare-button.js></script>"
+        "<fare-button id=one>A</fare-button>"
+    )
     with page_on(markup, tmp_path) as page:
         read = """() => getComputedStyle(one.shadowRoot.querySelector('button'))
             .getPropertyValue('--mist')"""
@@ -154,20 +157,26 @@ def test_schemes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> 
         page.evaluate("one.scheme = 'night'")
         assert page.evaluate(read) == "#1B2A29"
     qt = TARGETS["qtwidgets"].files(kit, [fare])[0].text
-    assert "schemes=(\"day\", \"night\")" in qt and "'#1B2A29'" not in qt and '"#1B2A29"' in qt
+    assert 'schemes=("day", "night")' in qt and "'#1B2A29'" not in qt and '"#1B2A29"' in qt
 
 
-@pytest.mark.parametrize(("target", "path", "formula", "told"), [
-    ("qtwidgets", ("edge", "depth"), "size_of_it", "in a picture"),
-    ("web", ("edge", "depth"), "size_of_it", "in a picture"),
-    ("web", ("label", "weight"), "700 if size_of_it > 2 else 600", "with others"),
-    ("qtwidgets", ("outline", "form"), "'box'", ""),
-])
+@pytest.mark.parametrize(
+    ("target", "path", "formula", "told"),
+    [
+        ("qtwidgets", ("edge", "depth"), "size_of_it", "in a picture"),
+        ("web", ("edge", "depth"), "size_of_it", "in a picture"),
+        ("web", ("label", "weight"), "700 if size_of_it > 2 else 600", "with others"),
+        ("qtwidgets", ("outline", "form"), "'box'", ""),
+    ],
+)
 def test_what_cannot_follow_is_named_before_writing(
     demo_kit: Kit, target: str, path: tuple[str, str], formula: str, told: str
 ) -> None:
-    kit = parameter_edits.add_parameter(demo_kit, "ring-up", Parameter(
-        name="size_of_it", type="length", default=3.0, min=1.0, max=6.0))
+    kit = parameter_edits.add_parameter(
+        demo_kit,
+        "ring-up",
+        Parameter(name="size_of_it", type="length", default=3.0, min=1.0, max=6.0),
+    )
     part, value = path
     kit = parameter_edits.set_formula(kit, "ring-up", "rest", part, value, formula)
     control = kit.control("ring-up")
@@ -182,59 +191,92 @@ def test_what_cannot_follow_is_named_before_writing(
 def test_a_text_from_a_kit_never_becomes_code(demo_kit: Kit, tmp_path: Path) -> None:
     """Formulas, help, choices and defaults, written into both languages, stay what they are."""
     evil = "\"'`${alert(1)}</script>\\\n<!--"
-    kit = parameter_edits.add_parameter(demo_kit, "board", Parameter(
-        name="tale", type="choice", default=evil, choices=(evil, "plain"),
-        help=f"{evil} */ {evil}"))
-    kit = parameter_edits.set_formula(kit, "board", "rest", "control", "text",
-                                      'tale + " </script>`${x}` \\\\ end"')
+    kit = parameter_edits.add_parameter(
+        demo_kit,
+        "board",
+        Parameter(
+            name="tale",
+            type="choice",
+            default=evil,
+            choices=(evil, "plain"),
+            help=f"{evil} */ {evil}",
+        ),
+    )
+    kit = parameter_edits.set_formula(
+        kit, "board", "rest", "control", "text", 'tale + " </script>`${x}` \\\\ end"'
+    )
     board = kit.control("board")
     write_files(TARGETS["qtwidgets"].files(kit, [board]), tmp_path / "qt/controls")
-    script = ("import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import QApplication\n"
-              "a = QApplication([]); from controls import BoardButton\n"
-              "b = BoardButton(); print(ascii(b.tale), ascii(b.text()))")
-    ran = subprocess.run([sys.executable, "-c", script], cwd=tmp_path / "qt", text=True,
-                         capture_output=True, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
+    script = (
+        "import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import QApplication\n"
+        "a = QApplication([]); from controls import BoardButton\n"
+        "b = BoardButton(); print(ascii(b.tale), ascii(b.text()))"
+    )
+    ran = subprocess.run(
+        [sys.executable, "-c", script],
+        cwd=tmp_path / "qt",
+        text=True,
+        capture_output=True,
+        env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
+    )
     wanted = settle(kit, board).control.text
     assert ran.stdout.strip() == f"{evil!a} {wanted!a}", ran.stderr
     write_files(TARGETS["web"].files(kit, [board]), tmp_path / "web")
     source = (tmp_path / "web" / "board-button.js").read_text()
     source = source.split("(() => {", 1)[1]  # the head shows how it is loaded
     assert "</script" not in source and "<!--" not in source
-    with page_on("<script>alerted = 0; alert = () => alerted++</script>"
-                 "<script src=runtime.js></script><script src=board-button.js></script>"
-                 "<board-button id=one></board-button>",
-                 tmp_path / "web") as page:
+    with page_on(
+        "<script>alerted = 0; alert = () => alerted++</script>"
+        "<script src=runtime.js></script><script src=board-button.js></script>"
+        "<board-button id=one></board-button>",
+        tmp_path / "web",
+    ) as page:
         assert page.evaluate("[alerted, one.tale]") == [0, evil]
         assert page.evaluate("one.shadowRoot.querySelector('slot').textContent") == wanted
 
 
 def test_links_reach_shipped_code(demo_kit: Kit) -> None:
     kit = state_edits.link_state(demo_kit, "passage", "focus", "pressed")
-    values = [one for one in sheet_of(kit, kit.control("passage")).driven
-              if one.condition == "focus"]
-    assert {(one.part, one.path) for one in values} >= {("face", "stops.0.colour"),
-                                                       ("shadow", "offset.1")}
+    values = [
+        driver
+        for driver in sheet_of(kit, kit.control("passage")).driven
+        if driver.condition == "focus"
+    ]
+    assert {(one.part, one.path) for one in values} >= {
+        ("face", "stops.0.colour"),
+        ("shadow", "offset.1"),
+    }
 
 
 def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path) -> None:
     """One formula: half as wide as the parent, and again when the parent changes."""
     kit = parameter_edits.set_formula(
-        demo_kit, "hold", "rest", "control", "size.0", "max(120, parent_width / 2)")
+        demo_kit, "hold", "rest", "control", "size.0", "max(120, parent_width / 2)"
+    )
     hold = kit.control("hold")
     assert settle(kit, hold, parent=(500.0, 300.0)).control.size[0] == 250.0
     write_files(TARGETS["qtwidgets"].files(kit, [hold]), tmp_path / "qt/controls")
-    script = ("import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import *\n"
-              "a = QApplication([]); from controls import HoldButton\n"
-              "w = QWidget(); w.resize(500, 200); b = HoldButton('Hold', w); w.show()\n"
-              "a.processEvents(); one = b.box().width(); w.resize(700, 200)\n"
-              "a.processEvents(); print(one, b.box().width())")
-    ran = subprocess.run([sys.executable, "-c", script], cwd=tmp_path / "qt", text=True,
-                         capture_output=True, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
+    script = (
+        "import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import *\n"
+        "a = QApplication([]); from controls import HoldButton\n"
+        "w = QWidget(); w.resize(500, 200); b = HoldButton('Hold', w); w.show()\n"
+        "a.processEvents(); one = b.box().width(); w.resize(700, 200)\n"
+        "a.processEvents(); print(one, b.box().width())"
+    )
+    ran = subprocess.run(
+        [sys.executable, "-c", script],
+        cwd=tmp_path / "qt",
+        text=True,
+        capture_output=True,
+        env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
+    )
     assert ran.stdout.split() == ["250.0", "350.0"], ran.stderr
     write_files(TARGETS["web"].files(kit, [hold]), tmp_path / "web")
-    markup = ("<body style='margin:0'><script src=runtime.js></script>"
-              "<script src=hold-button.js></script><div id=around "
-              "style='width:500px'><hold-button id=one>Hold</hold-button></div>")
+    markup = (
+        "<body style='margin:0'><script src=runtime.js></script>"
+        "<script src=hold-button.js></script><div id=around "
+        "style='width:500px'><hold-button id=one>Hold</hold-button></div>"
+    )
     with page_on(markup, tmp_path / "web", size=(900, 200)) as page:
         wide = "one.getBoundingClientRect().width"
         assert page.evaluate(wide) == 250

@@ -39,8 +39,8 @@ def kit() -> Kit:
         controls.append(Control(
             id=behaviour, name=behaviour, text="", behaviour=behaviour, size=(120, 40),
             layers=(Fill(id="face", name="Face"),
-                    *(Fill(id=one, name=one, visible=False) for one in states)),
-            states={one: {one: {"visible": True}} for one in states}))
+                    *(Fill(id=state, name=state, visible=False) for state in states)),
+            states={state: {state: {"visible": True}} for state in states}))
     return Kit(controls=tuple(controls))
 
 

@@ -159,15 +159,26 @@ def test_nothing_of_a_kit_runs_in_qt(kits: list[Kit], tmp_path: Path) -> None:
     jobs = []
     for _, control, own in jobs_of(kits, "qtwidgets", tmp_path, TOGETHER):
         driven = "text" in control.formulas.get("rest", {}).get("control", {})
-        arguments = {one.name: one.default for one in control.parameters if one.required}
-        jobs.append({"file": str(own / target.main_file(control)), "arguments": arguments,
-                     "class": target.class_name(control),
-                     "text": None if driven else control.text})
+        arguments = {parameter.name: parameter.default for parameter in control.parameters
+                     if parameter.required}
+        jobs.append(
+            {
+                "file": str(own / target.main_file(control)),
+                "arguments": arguments,
+                "class": target.class_name(control),
+                "text": None if driven else control.text,
+            }
+        )
     script, listed = tmp_path / "run.py", tmp_path / "jobs.json"
     script.write_text(RUN_QT)
     listed.write_text(json.dumps(jobs))
-    done = subprocess.run([sys.executable, str(script), str(listed)], cwd=tmp_path, text=True,
-                          capture_output=True, timeout=300)
+    done = subprocess.run(
+        [sys.executable, str(script), str(listed)],
+        cwd=tmp_path,
+        text=True,
+        capture_output=True,
+        timeout=300,
+    )
     assert done.returncode == 0, done.stderr[-2000:]
     assert json.loads(done.stdout.splitlines()[-1]) == []
     assert not list(tmp_path.rglob("CANARY")) and not (ROOT / "CANARY").exists()
@@ -180,24 +191,33 @@ def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> No
     jobs = jobs_of(kits, "web", tmp_path)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path=browser_path(), args=["--no-sandbox", "--disable-gpu"])
+            executable_path=browser_path(), args=["--no-sandbox", "--disable-gpu"]
+        )
         page = browser.new_page()
         faults: list[str] = []
         page.on("pageerror", lambda error: faults.append(str(error)))
         for first in range(0, len(jobs), 50):
             some = jobs[first : first + 50]
             together = tmp_path / "out" / f"{first}.html"
-            together.write_text("<!doctype html><meta charset=utf-8>"
-                f"<script src='{some[0][2].name}/runtime.js'></script>" + "".join(
-                f"<script src='{own.name}/{target.main_file(control)}'></script><"
-                f"{target.tag(control)}{required_attributes(sheet_of(kit, control))}></"
-                f"{target.tag(control)}>" for kit, control, own in some), encoding="utf-8")
+            together.write_text(
+                "<!doctype html><meta charset=utf-8>"
+                f"<script src='{some[0][2].name}/runtime.js'></script>"
+                + "".join(
+                    f"<script src='{own.name}/{target.main_file(control)}'></script><"
+                    f"{target.tag(control)}{required_attributes(sheet_of(kit, control))}></"
+                    f"{target.tag(control)}>"
+                    for kit, control, own in some
+                ),
+                encoding="utf-8",
+            )
             page.goto(together.as_uri())
             ran, shown = page.evaluate(
                 """tags => [window.ran ?? null, tags.map(tag => {
                     const root = document.querySelector(tag).shadowRoot;
                     return root && [root.querySelector("slot")?.textContent];
-                })]""", [target.tag(control) for _, control, _ in some])
+                })]""",
+                [target.tag(control) for _, control, _ in some],
+            )
             assert ran is None, first
             for found, (_, control, _) in zip(shown, some, strict=True):
                 driven = "text" in control.formulas.get("rest", {}).get("control", {})
@@ -224,14 +244,24 @@ def test_the_list_of_names_is_that_of_the_toolkit() -> None:
 
 
 def test_a_clash_is_told_with_a_name_that_will_do() -> None:
-    data = {"format": 2, "name": "k", "controls": [
-        {"id": "save", "name": "Save", "parameters": [
-            {"name": "grab", "type": "number", "default": 1.0}]},
-        {"id": "save-button", "name": "Save button"}]}
+    data = {
+        "format": 2,
+        "name": "k",
+        "controls": [
+            {
+                "id": "save",
+                "name": "Save",
+                "parameters": [{"name": "grab", "type": "number", "default": 1.0}],
+            },
+            {"id": "save-button", "name": "Save button"},
+        ],
+    }
     kit = kit_from_data(data)
     found = clashes(TARGETS["qtwidgets"], kit, kit.controls)
     assert [one.mend.words for one in found] == [
-        "Call it grab_value.", "Give one the id save-button-2."]
+        "Call it grab_value.",
+        "Give one the id save-button-2.",
+    ]
     for one in found:
         kit = one.mend.edit(kit)
     assert not clashes(TARGETS["qtwidgets"], kit, kit.controls)

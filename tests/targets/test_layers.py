@@ -108,7 +108,7 @@ def kit() -> Kit:
     controls = []
     for at, (layers, body) in enumerate(CASES):
         text = "שלום עולם כפתור גדול מאוד" if any(
-            getattr(one, "family", "") == "Rubik" for one in layers) else "Cast off"
+            getattr(layer, "family", "") == "Rubik" for layer in layers) else "Cast off"
         controls.append(Control(
             id=f"case-{at}", name=f"Case {at}", text=text, size=(160, 64), layers=layers,
             outline=ControlOutline(**{"radii": (16,) * 4, **body}),

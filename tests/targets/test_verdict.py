@@ -104,7 +104,7 @@ Paint = Callable[[np.ndarray], np.ndarray]
 def tried_kit(demo: Kit) -> tuple[Kit, dict[str, str]]:
     """A copy of a control for each fault, and one of each without any."""
     kit = demo.model_copy(update={"controls": tuple(
-        one for one in demo.controls if one.id in ("board", "ramp")), "schemes": ()})
+        control for control in demo.controls if control.id in ("board", "ramp")), "schemes": ()})
     wide = Control.model_validate({
         "id": "wide", "name": "Wide", "text": "", "size": (120, 40), "outline": {"radii": (6,) * 4},
         "layers": [

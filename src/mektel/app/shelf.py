@@ -181,7 +181,7 @@ class ShelfItem(ShowsPictures, QWidget):
 
     def _derive(self, name: str) -> None:
         def make(kit: Kit) -> Kit:
-            taken = [one.id for one in kit.controls]
+            taken = [control.id for control in kit.controls]
             return deriving.derive(kit, self.control_id, f"{name}, other"[:80],
                                    edits.identifier(f"{name} other", taken, "control"))
 

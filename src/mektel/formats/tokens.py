@@ -200,7 +200,7 @@ def _colour(value: Any) -> str:
              "oklch": "oklch", "oklab": "oklab", "hsl": "hsl"}.get(space)
     if words is None:
         raise _ValueError(f"colours of the space {space} are not read")
-    joined = " ".join(f"{one:.6g}" for one in parts)
+    joined = " ".join(f"{part:.6g}" for part in parts)
     if words in ("oklch", "oklab"):
         return colour_from_text(f"{words}({joined} / {alpha})")
     if words == "hsl":
@@ -241,7 +241,7 @@ def tokens_to_text(kit: Kit) -> str:
         try:
             before = tokens_from_text(json.dumps(data), "the kit’s tokens")
             paths = {name: path for path, name in before.paths.items()}
-            was: dict[str, Any] = {one.name: one for one in before.palette}
+            was: dict[str, Any] = {swatch.name: swatch for swatch in before.palette}
             was |= {one.name: one for one in before.values}
         except MektelError:
             data, was = {}, {}
@@ -261,7 +261,7 @@ def tokens_to_text(kit: Kit) -> str:
             group[entry.name] = {"$type": _type(entry), "$value": _value(entry)}
             if entry.note:
                 group[entry.name]["$description"] = entry.note
-    _drop_gone(data, paths, {one.name for one in kit.palette} | {f.name for f in kit.values})
+    _drop_gone(data, paths, {swatch.name for swatch in kit.palette} | {f.name for f in kit.values})
     return json.dumps(data, indent=2, ensure_ascii=False) + "\n"
 
 
@@ -328,14 +328,14 @@ def _plain(value: Any) -> Any:
 
 def with_tokens(kit: Kit, tokens: Tokens) -> Kit:
     """The kit with the tokens in its palette; entries of the same name take the new values."""
-    new: dict[str, Any] = {one.name: one for one in tokens.palette}
+    new: dict[str, Any] = {swatch.name: swatch for swatch in tokens.palette}
     new |= {one.name: one for one in tokens.values}
-    palette = [new.get(one.name, one) if isinstance(new.get(one.name), Swatch) else one
-               for one in kit.palette]
-    values = [new.get(one.name, one) if isinstance(new.get(one.name), PaletteValue) else one
-               for one in kit.values]
-    have = {one.name for one in kit.palette} | {one.name for one in kit.values}
-    palette += [one for one in tokens.palette if one.name not in have]
+    palette = [new.get(swatch.name, swatch) if isinstance(new.get(swatch.name), Swatch) else swatch
+               for swatch in kit.palette]
+    values = [new.get(entry.name, entry) if isinstance(new.get(entry.name), PaletteValue) else entry
+               for entry in kit.values]
+    have = {swatch.name for swatch in kit.palette} | {entry.name for entry in kit.values}
+    palette += [swatch for swatch in tokens.palette if swatch.name not in have]
     values += [one for one in tokens.values if one.name not in have]
     merged = {**(kit.tokens or {}), **tokens.source}
     if depth(merged) > DEEPEST_JSON:

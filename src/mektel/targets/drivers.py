@@ -108,11 +108,11 @@ def drivers_of(kit: Kit, control: Control) -> Drivers:
         {d.condition for d in found if d.condition != REST})))}
     found.sort(key=lambda one: order.get(one.condition, -1))
     parameters = tuple(
-        one.model_copy(update={
+        parameter.model_copy(update={
             # Shipped code knows no pictures of the kit: its own is what is shown without a file.
-            "default": "" if one.type == "picture" else plain_value(
-                kit, one.default, one.type in ("colour", "colours"))})
-        for one in control.parameters)
+            "default": "" if parameter.type == "picture" else plain_value(
+                kit, parameter.default, parameter.type in ("colour", "colours"))})
+        for parameter in control.parameters)
     return Drivers(
         parameters, tuple(found), varying, kit.schemes, tuple(lost))
 
@@ -132,28 +132,28 @@ def _into_held(
 ) -> tuple[list[Driver], list[tuple[Driver, str]]]:
     """What drives the text of a held look drives its labels; what chooses the look is lost."""
     kept, lost = [], []
-    for one in driven:
-        layer = None if one.part in (OUTLINE, CONTROL) else control.layer(one.part)
-        if not isinstance(layer, HeldLook) or one.path.split(".")[0] not in CHOOSING:
-            kept.append(one)
+    for driver in driven:
+        layer = None if driver.part in (OUTLINE, CONTROL) else control.layer(driver.part)
+        if not isinstance(layer, HeldLook) or driver.path.split(".")[0] not in CHOOSING:
+            kept.append(driver)
             continue
         other = next((c for c in kit.controls if c.id == layer.control), None)
         labels = [own.id for own in other.layers if isinstance(own, Label) and own.text is None
-                  ] if other and one.path == "text" and one.condition == REST else []
-        kept += [replace(one, part=f"{layer.id}{INSIDE}{label}") for label in labels]
+                  ] if other and driver.path == "text" and driver.condition == REST else []
+        kept += [replace(driver, part=f"{layer.id}{INSIDE}{label}") for label in labels]
         if not labels:
-            lost.append((one, "the look it holds is laid in when shipped"))
+            lost.append((driver, "the look it holds is laid in when shipped"))
     return kept, lost
 
 
 def widest_margins(kit: Kit, control: Control) -> Margins:
     """Room that suffices for every state and for numbers anywhere within their limits."""
     margins = shared_margins(kit, control)
-    for one in control.parameters:
-        for value in (one.min, one.max):
-            if value is not None and any(True for _ in uses_of(control, one.name)):
+    for parameter in control.parameters:
+        for value in (parameter.min, parameter.max):
+            if value is not None and any(True for _ in uses_of(control, parameter.name)):
                 margins = margins.union(
-                    shared_margins(kit, control, arguments={one.name: float(value)}))
+                    shared_margins(kit, control, arguments={parameter.name: float(value)}))
     return margins
 
 
@@ -165,17 +165,17 @@ def _varying(kit: Kit) -> dict[str, dict[str, str]]:
     if len(kit.schemes) < 2:
         return {}
     return {
-        one.name.replace("-", "_"): {
-            scheme: one.schemes.get(scheme, one.colour) for scheme in kit.schemes}
-        for one in kit.palette if one.schemes}
+        swatch.name.replace("-", "_"): {
+            scheme: swatch.schemes.get(scheme, swatch.colour) for scheme in kit.schemes}
+        for swatch in kit.palette if swatch.schemes}
 
 
 def _with_palette(kit: Kit, control: Control) -> Control:
     """Colours linked to palette entries that have schemes, as formulas of that name."""
     if len(kit.schemes) < 2:
         return control
-    varying = {one.name for one in kit.palette if one.schemes}
-    taken = {one.name for one in control.parameters}
+    varying = {swatch.name for swatch in kit.palette if swatch.schemes}
+    taken = {parameter.name for parameter in control.parameters}
     formulas = {c: {p: dict(f) for p, f in parts.items()} for c, parts in control.formulas.items()}
 
     def take(condition: str, part_id: str, values: dict[str, Any]) -> None:
@@ -222,7 +222,7 @@ class _Expanding(ast.NodeTransformer):
 
     def visit_Name(self, node: ast.Name) -> ast.AST:
         name = node.id
-        if any(one.name == name for one in self.control.parameters):
+        if any(parameter.name == name for parameter in self.control.parameters):
             return node
         if name == "text" or name in SIZES:
             return node
@@ -232,9 +232,9 @@ class _Expanding(ast.NodeTransformer):
             return self._value(self.condition, self.part, name)
         if name in self.varying:
             return node
-        for one in self.kit.palette:
-            if one.name.replace("-", "_") == name:
-                return _literal(one.colour)
+        for swatch in self.kit.palette:
+            if swatch.name.replace("-", "_") == name:
+                return _literal(swatch.colour)
         for figure in self.kit.values:
             if figure.name.replace("-", "_") == name:
                 return _literal(plain_value(self.kit, figure.value))
@@ -243,7 +243,7 @@ class _Expanding(ast.NodeTransformer):
     def visit_Attribute(self, node: ast.Attribute) -> ast.AST:
         assert isinstance(node.value, ast.Name)
         word = node.value.id
-        parts = {one.id.replace("-", "_"): one.id for one in self.control.layers}
+        parts = {layer.id.replace("-", "_"): layer.id for layer in self.control.layers}
         parts[OUTLINE] = OUTLINE
         if word in parts:
             return self._value(self.condition, parts[word], node.attr)

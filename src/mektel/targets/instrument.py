@@ -254,8 +254,11 @@ def plan(sheet: Sheet, instrument: Instrument) -> list[LayerPlan]:
 def lost(sheet: Sheet, instrument: Instrument) -> list[tuple[Driver, str]]:
     """The drivers that a drawing has not asked for, each with why."""
     return [
-        (one, instrument.reason_lost(sheet.part(one.part), one.path)) for one in sheet.driven
-        if one.part != CONTROL and (one.part, one.condition, one.path) not in instrument.followed]
+        (driver, instrument.reason_lost(sheet.part(driver.part), driver.path))
+        for driver in sheet.driven
+        if driver.part != CONTROL
+        and (driver.part, driver.condition, driver.path) not in instrument.followed
+    ]
 
 
 def with_lost(plans: list[LayerPlan], drivers: list[tuple[Driver, str]]) -> list[LayerPlan]:
@@ -265,10 +268,15 @@ def with_lost(plans: list[LayerPlan], drivers: list[tuple[Driver, str]]) -> list
         part = "" if driver.part in (OUTLINE, CONTROL) else driver.part
         told.setdefault(part, []).append(f"{driver.path} does not follow: {why}")
     found = [
-        one if one.part not in told else replace(
-            one, how="partly" if one.how == NATIVE else one.how,
-            why="; ".join([*([one.why] if one.why else []), *dict.fromkeys(told[one.part])]))
-        for one in plans]
+        one
+        if one.part not in told
+        else replace(
+            one,
+            how="partly" if one.how == NATIVE else one.how,
+            why="; ".join([*([one.why] if one.why else []), *dict.fromkeys(told[one.part])]),
+        )
+        for one in plans
+    ]
     if "" in told:
         found.append(LayerPlan("Outline", "partly", "; ".join(dict.fromkeys(told[""]))))
     return found

@@ -47,7 +47,7 @@ def clashes(target: Target, kit: Kit, controls: Iterable[Control]) -> list[Findi
 
 def _of_parameters(target: Target, control: Control) -> list[Finding]:
     found = []
-    names = {one.name for one in control.parameters}
+    names = {parameter.name for parameter in control.parameters}
     reserved = target.taken
     for one in control.parameters:
         accessor = any(one.name == f"{way}_{other}" for way in ("get", "set") for other in names)

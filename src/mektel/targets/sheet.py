@@ -285,25 +285,25 @@ class Sheet:
 
     @property
     def text_driver(self) -> Driver | None:
-        return next((one for one in self.driven
-                     if one.part == CONTROL and one.path == "text"), None)
+        return next((driver for driver in self.driven
+                     if driver.part == CONTROL and driver.path == "text"), None)
 
     @property
     def size_drivers(self) -> dict[int, Driver]:
         """What drives the control's own width (0) and height (1)."""
-        return {int(one.path[-1]): one for one in self.driven
-                if one.part == CONTROL and one.path != "text"}
+        return {int(driver.path[-1]): driver for driver in self.driven
+                if driver.part == CONTROL and driver.path != "text"}
 
     @cached_property
     def palette(self) -> dict[str, dict[str, str]]:
         """Palette colours that differ between schemes and are used: by name, then scheme."""
-        used = {name for one in self.driven for name in one.names}
+        used = {name for driver in self.driven for name in driver.names}
         return {name: colours for name, colours in self._varying.items() if name in used}
 
     @property
     def required(self) -> list[Any]:
         """The parameters that must be given."""
-        return [one for one in self.parameters if one.required]
+        return [parameter for parameter in self.parameters if parameter.required]
 
     @cached_property
     def fonts(self) -> set[tuple[str, int]]:
@@ -313,7 +313,7 @@ class Sheet:
 
     def uses(self, *names: str) -> bool:
         """Whether a driver has one of these names in it."""
-        return any(one.names & set(names) for one in self.driven)
+        return any(driver.names & set(names) for driver in self.driven)
 
     # What is drawn
 

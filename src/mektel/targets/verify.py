@@ -80,7 +80,7 @@ def verify(
         fixed[control.id] = _text_is_fixed(target, kit, control)
         labelled[control.id] = has_label(sheet) and not fixed[control.id]
         # As it says by itself, but for what has to be given.
-        own = sheet.text if any(one.name == "text" for one in sheet.required) else None
+        own = sheet.text if any(parameter.name == "text" for parameter in sheet.required) else None
         base = Shot(control, sheet.size, sheet.margins, REST, frozenset(), own, scale)
         for state, flags in _wanted(control, target, only):
             places = _places(sheet) if state == REST else ()
@@ -140,11 +140,11 @@ def _other_arguments(control: Control) -> list[tuple[str, Any]]:
     """One argument other than its default, where the control's text follows it."""
     text = control.formulas.get(REST, {}).get(CONTROL, {}).get("text")
     names = parse(text).names if text else frozenset()
-    for one in control.parameters:
-        if one.name in names and not one.required:
-            for value in _others(one):
-                if value != one.default and not argument_problem(one, value):
-                    return [(one.name, value)]
+    for parameter in control.parameters:
+        if parameter.name in names and not parameter.required:
+            for value in _others(parameter):
+                if value != parameter.default and not argument_problem(parameter, value):
+                    return [(parameter.name, value)]
     return []
 
 

@@ -164,7 +164,7 @@ class FormulaPopover(QFrame):
         self.told.setWordWrap(True)
         self.told.setMinimumHeight(34)
         column.addWidget(self.told)
-        names = [one.name for one in control.parameters]
+        names = [parameter.name for parameter in control.parameters]
         names += ["width", "height"] + (["rest"] if bench.state != "rest" else [])
         names += [one.name.replace("-", "_") for one in bench.kit.palette[:8]]
         help_ = QLabel(f"It may speak of {', '.join(names)}; of other layers as face.blur; and "

@@ -94,7 +94,7 @@ class SwatchRow:
             self.entry.setModified(False)
             self.bench.edit(f"rename colour {old}",
                             lambda kit: palette_edits.rename(kit, old, new))
-            if any(one.name == old for one in self.bench.kit.palette):
+            if any(swatch.name == old for swatch in self.bench.kit.palette):
                 self.entry.setText(old)  # refused, or as it was once made a name
 
     def _show_menu(self) -> None:
@@ -102,26 +102,42 @@ class SwatchRow:
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         name, bench = self.name, self.bench
         for user in palette_edits.users_of(bench.kit, name):
-            known = next((one.id for one in bench.kit.controls if one.name == user), None)
+            known = next(
+                (control.id for control in bench.kit.controls if control.name == user), None)
             if known:
                 add_action(menu, f"Hold {user}", bench.hold, known)
         menu.addSeparator()
         other = menu.addMenu("Replace it by")
         for one in bench.kit.palette:
             if one.name != name:
-                add_action(other, one.name, bench.edit, f"replace {name} by {one.name}",
-                           lambda kit, by=one.name: palette_edits.replace(kit, name, by))
+                add_action(
+                    other,
+                    one.name,
+                    bench.edit,
+                    f"replace {name} by {one.name}",
+                    lambda kit, by=one.name: palette_edits.replace(kit, name, by),
+                )
         follow = menu.addMenu("Follow another colour")
         for one in bench.kit.palette:
             for how in ("darken", "lighten"):
                 word = one.name.replace("-", "_")
                 if one.name != name:
                     add_action(
-                        follow, f"{how} {one.name}", bench.edit, f"{name} follows {one.name}",
-                        lambda kit, text=f"{how}({word}, 0.15)":
-                        palette_edits.set_swatch_formula(kit, name, text))
-        add_action(menu, "Remove; what uses it keeps the colour", bench.edit,
-                   f"remove colour {name}", lambda kit: palette_edits.remove(kit, name))
+                        follow,
+                        f"{how} {one.name}",
+                        bench.edit,
+                        f"{name} follows {one.name}",
+                        lambda kit, text=f"{how}({word}, 0.15)": palette_edits.set_swatch_formula(
+                            kit, name, text
+                        ),
+                    )
+        add_action(
+            menu,
+            "Remove; what uses it keeps the colour",
+            bench.edit,
+            f"remove colour {name}",
+            lambda kit: palette_edits.remove(kit, name),
+        )
         menu.popup(self.used.mapToGlobal(self.used.rect().bottomLeft()))
 
 
@@ -140,8 +156,9 @@ class FaceTile(ShowsPictures, QAbstractButton):
         self.clicked.connect(self._take)
 
     def _take(self) -> None:
-        self.bench.edit(f"face {self.text()}",
-                        lambda kit: kit.model_copy(update={"face": self.face}))
+        self.bench.edit(
+            f"face {self.text()}", lambda kit: kit.model_copy(update={"face": self.face})
+        )
 
     def paintEvent(self, _event: object) -> None:
         control = self.bench.control
@@ -156,10 +173,13 @@ class FaceTile(ShowsPictures, QAbstractButton):
             ratio = self.devicePixelRatioF()
             image = self.picture(Wanted(look, share * ratio, margins))
             if image is not None:
-                spot = QPointF(area.center().x() - (margins.left + look.width / 2) * share,
-                               20 - (margins.top + look.height / 2) * share)
-                painter.drawImage(QRectF(spot.x(), spot.y(), image.width() / ratio,
-                                         image.height() / ratio), image)
+                spot = QPointF(
+                    area.center().x() - (margins.left + look.width / 2) * share,
+                    20 - (margins.top + look.height / 2) * share,
+                )
+                painter.drawImage(
+                    QRectF(spot.x(), spot.y(), image.width() / ratio, image.height() / ratio), image
+                )
         box = QRectF(0, 37, area.width(), 18)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.text())
         if self.bench.kit.face == self.face:
@@ -188,8 +208,13 @@ class PaletteSide(QScrollArea):
 
     def refresh(self) -> None:
         kit = self.bench.kit
-        shape = (tuple(one.name for one in kit.palette), kit.values, kit.schemes,
-                 tuple(faces()), self.bench.selection.scheme)
+        shape = (
+            tuple(swatch.name for swatch in kit.palette),
+            kit.values,
+            kit.schemes,
+            tuple(faces()),
+            self.bench.selection.scheme,
+        )
         if shape != self._built:
             self._built = shape
             self._build(kit)
@@ -250,8 +275,9 @@ class PaletteSide(QScrollArea):
         self.family = QHBoxLayout()
         self.family.setSpacing(GAP_1)
         column.addLayout(self.family)
-        self.family_note = small("each reaches 4.5 with ink or with white; press one to add it",
-                                 self.inside)
+        self.family_note = small(
+            "each reaches 4.5 with ink or with white; press one to add it", self.inside
+        )
         self.family_note.setWordWrap(True)
         column.addWidget(self.family_note)
         column.addSpacing(GAP_2)
@@ -284,7 +310,7 @@ class PaletteSide(QScrollArea):
 
     def _show_family(self) -> None:
         kit = self.bench.drawn
-        names = [one.name for one in kit.palette]
+        names = [swatch.name for swatch in kit.palette]
         if self.chosen not in names:
             self.chosen = names[0] if names else ""
         self.family_heading.setText(f"Goes with {self.chosen}" if self.chosen else "")
@@ -296,17 +322,21 @@ class PaletteSide(QScrollArea):
             chip = Swatch(f"{what} {colour}", self.inside, 36)
             chip.show_colour(colour)
             chip.setToolTip(f"{what}, {colour}: press to add it to the palette")
-            chip.clicked.connect(lambda _=False, colour=colour, what=what: self._add_colour(
-                colour, f"{self.chosen}-{what}"))
+            chip.clicked.connect(
+                lambda _=False, colour=colour, what=what: self._add_colour(
+                    colour, f"{self.chosen}-{what}"
+                )
+            )
             self.family.addWidget(chip)
         self.family.addStretch(1)
 
     def _add_colour(self, colour: str, name: str = "colour") -> None:
-        taken = [one.name for one in self.bench.kit.palette]
-        taken += [one.name for one in self.bench.kit.values]
+        taken = [swatch.name for swatch in self.bench.kit.palette]
+        taken += [entry.name for entry in self.bench.kit.values]
         new = identifier(name, taken, "colour")
-        if self.bench.edit(f"new colour {new}",
-                           lambda kit: palette_edits.set_swatch(kit, new, colour)):
+        if self.bench.edit(
+            f"new colour {new}", lambda kit: palette_edits.set_swatch(kit, new, colour)
+        ):
             self.choose(new)
 
     def _ask_picture(self) -> None:
@@ -317,13 +347,14 @@ class PaletteSide(QScrollArea):
         try:
             found = colours_of_picture(read_limited(path, LARGEST_PICTURE))
         except (OSError, ValueError) as error:
-            self.bench.noticed.emit(Notice(f"{path.name}: not read as a picture: {error}",
-                                           bad=True))
+            self.bench.noticed.emit(
+                Notice(f"{path.name}: not read as a picture: {error}", bad=True)
+            )
             return
 
         def make(kit: Kit) -> Kit:
             for colour in found:
-                taken = [one.name for one in (*kit.palette,)] + [f.name for f in kit.values]
+                taken = [swatch.name for swatch in (*kit.palette,)] + [f.name for f in kit.values]
                 name = identifier(f"{path.stem} 1", taken, "colour")
                 kit = palette_edits.set_swatch(kit, name, colour)
             return kit
@@ -347,10 +378,18 @@ class PaletteSide(QScrollArea):
         if len(kit.schemes) < 2:
             add_action(menu, "Add a night scheme", self._set_schemes, ("day", "night"))
         else:
-            add_action(menu, "Add a scheme", self._set_schemes,
-                       (*kit.schemes, identifier("scheme", list(kit.schemes), "scheme")))
-            add_action(menu, f"Remove {kit.schemes[-1]}", self._set_schemes,
-                       kit.schemes[:-1] if len(kit.schemes) > 2 else ())
+            add_action(
+                menu,
+                "Add a scheme",
+                self._set_schemes,
+                (*kit.schemes, identifier("scheme", list(kit.schemes), "scheme")),
+            )
+            add_action(
+                menu,
+                f"Remove {kit.schemes[-1]}",
+                self._set_schemes,
+                kit.schemes[:-1] if len(kit.schemes) > 2 else (),
+            )
         menu.popup(self.schemes.mapToGlobal(self.schemes.rect().bottomLeft()))
 
     def _set_schemes(self, schemes: tuple[str, ...]) -> None:
@@ -375,12 +414,16 @@ class PaletteSide(QScrollArea):
             value.setAlignment(Qt.AlignmentFlag.AlignRight)
             value.setEnabled(figure.type in ("length", "duration", "number", "font"))
             value.editingFinished.connect(
-                lambda figure=figure, value=value: self._set_palette_value(figure, value))
+                lambda figure=figure, value=value: self._set_palette_value(figure, value)
+            )
             gone = QPushButton("✕", self.inside)
             gone.setObjectName("quiet")
             gone.setAccessibleName(f"Remove {figure.name}")
-            gone.clicked.connect(lambda _=False, name=figure.name: self.bench.edit(
-                f"remove {name}", lambda kit: palette_edits.remove(kit, name)))
+            gone.clicked.connect(
+                lambda _=False, name=figure.name: self.bench.edit(
+                    f"remove {name}", lambda kit: palette_edits.remove(kit, name)
+                )
+            )
             grid.addWidget(name, at, 0)
             grid.addWidget(value, at, 1)
             grid.addWidget(gone, at, 2)
@@ -398,12 +441,16 @@ class PaletteSide(QScrollArea):
         column.addWidget(self.more, 0, Qt.AlignmentFlag.AlignLeft)
 
     def _add_figure(self, kind: Any) -> None:
-        taken = [one.name for one in self.bench.kit.palette]
-        taken += [one.name for one in self.bench.kit.values]
+        taken = [swatch.name for swatch in self.bench.kit.palette]
+        taken += [entry.name for entry in self.bench.kit.values]
         value: Any = TextStyle() if kind == "text-style" else FIGURES[kind]
         name = identifier({"text-style": "label style"}.get(kind, kind), taken, "value")
-        self.bench.edit(f"new {name}", lambda kit: palette_edits.set_palette_value(
-            kit, PaletteValue(name=name, type=kind, value=value)))
+        self.bench.edit(
+            f"new {name}",
+            lambda kit: palette_edits.set_palette_value(
+                kit, PaletteValue(name=name, type=kind, value=value)
+            ),
+        )
 
     def _set_palette_value(self, figure: PaletteValue, entry: QLineEdit) -> None:
         if not entry.isModified():
@@ -413,12 +460,19 @@ class PaletteSide(QScrollArea):
         try:
             value: Any = words if figure.type == "font" else float(words)
             new = figure.model_copy(update={"value": value})
-            self.bench.edit(f"{figure.name}", lambda kit: palette_edits.set_palette_value(
-                kit, PaletteValue.model_validate(dict(new))))
+            self.bench.edit(
+                f"{figure.name}",
+                lambda kit: palette_edits.set_palette_value(
+                    kit, PaletteValue.model_validate(dict(new))
+                ),
+            )
         except ValueError:
-            self.bench.noticed.emit(Notice(
-                f"{figure.name}: “{entry.text()}” is no number. Write digits, such as 12.",
-                bad=True))
+            self.bench.noticed.emit(
+                Notice(
+                    f"{figure.name}: “{entry.text()}” is no number. Write digits, such as 12.",
+                    bad=True,
+                )
+            )
             entry.setText(palette_value_words(figure))
 
 

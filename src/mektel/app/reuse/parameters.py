@@ -238,7 +238,7 @@ class ParameterTable(QFrame):
         control = self.bench.control
         if control is None:
             return
-        taken = [one.name for one in control.parameters]
+        taken = [parameter.name for parameter in control.parameters]
         usual = {"action": "on_press", "yes-no": "shown", "choice": "sort"}
         base = usual.get(kind, f"{kind}_value")
         base = "text" if kind == "text" and "text" not in taken else base

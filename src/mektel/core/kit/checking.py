@@ -35,14 +35,16 @@ def checked(kit: Kit, before: Kit) -> Kit:
         if len(entries) > MOST_COLOURS:
             raise DocumentError("", f"a palette holds at most {MOST_COLOURS} {what}; "
                                     f"this would make {len(entries)}")
-    known = {id(one) for one in before.controls}
-    new = [one for one in kit.controls if id(one) not in known]
-    parts = {id(part) for one in before.controls for part in _models(one)}
+    known = {id(control) for control in before.controls}
+    new = [control for control in kit.controls if id(control) not in known]
+    parts = {id(part) for control in before.controls for part in _models(control)}
     made = {id(one): _checked_control(one, parts) for one in new}
-    controls = tuple(made.get(id(one), one) for one in kit.controls) if new else kit.controls
+    controls = (
+        tuple(made.get(id(control), control) for control in kit.controls) if new else kit.controls
+    )
     light = _checked_frame(kit, before)
     result = light.model_copy(update={"controls": controls})
-    ids = [one.id for one in controls]
+    ids = [control.id for control in controls]
     if len(set(ids)) < len(ids):
         twice = next(one for one in ids if ids.count(one) > 1)
         raise DocumentError("controls", f"the id “{twice}” is used twice")
@@ -60,14 +62,16 @@ def _models(control: Control) -> list[BaseModel]:
 
 def _checked_control(control: Control, sound: set[int]) -> Control:
     """``sound`` has the ids of the parts that were checked before; only others are checked."""
+
     def plain(value: Any) -> Any:
         if isinstance(value, BaseModel):
             return value if id(value) in sound else value.model_dump()
         return tuple(map(plain, value)) if isinstance(value, tuple) else value
 
     fields = {name: plain(getattr(control, name)) for name in Control.model_fields}
-    fields["states"] = {state: control.states[state]
-                        for state, _ in in_order(tuple(control.states))}
+    fields["states"] = {
+        state: control.states[state] for state, _ in in_order(tuple(control.states))
+    }
     try:
         made = Control.model_validate(fields)
     except ValidationError as error:
@@ -82,11 +86,12 @@ def _checked_frame(kit: Kit, before: Kit) -> Kit:
     names = ("palette", "values", "schemes", "name", "face", "tokens", "assets")
     if all(getattr(kit, name) is getattr(before, name) for name in names):
         return kit
-    sound = {id(one) for one in (*before.palette, *before.values)}
+    sound = {id(entry) for entry in (*before.palette, *before.values)}
     fields = {name: getattr(kit, name) for name in names} | {"assets": ()}
     for name in ("palette", "values"):
-        fields[name] = tuple(one if id(one) in sound else one.model_dump()
-                             for one in getattr(kit, name))
+        fields[name] = tuple(
+            one if id(one) in sound else one.model_dump() for one in getattr(kit, name)
+        )
     try:
         made = Kit.model_validate(fields)
     except ValidationError as error:

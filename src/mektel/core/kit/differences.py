@@ -96,7 +96,7 @@ def _is_grounded(by_id: dict[str, Control], control: Control) -> bool:
 
 def read(controls: list[Any]) -> list[Any]:
     """Controls as data, derived ones made whole; what has no base to lay on is left as it is."""
-    by_id = {str(one.get("id")): one for one in controls if isinstance(one, dict)}
+    by_id = {str(control.get("id")): control for control in controls if isinstance(control, dict)}
     known: dict[str, Control] = {}
 
     def whole(data: Any, under_way: tuple[str, ...]) -> Any:
@@ -123,8 +123,8 @@ def read(controls: list[Any]) -> list[Any]:
             raise ValueError(f"“{data.get('id')}”: what differs is not of the form of what it "
                              f"differs from, “{base_id}”") from None
 
-    return [whole(one, (str(one.get("id")),) if isinstance(one, dict) else ())
-            for one in controls]
+    return [whole(control, (str(control.get("id")),) if isinstance(control, dict) else ())
+            for control in controls]
 
 
 def _keyed(data: dict[str, Any]) -> dict[str, Any]:

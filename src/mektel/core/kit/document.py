@@ -72,7 +72,7 @@ class Kit(Frozen):
         self, handler: SerializerFunctionWrapHandler, info: SerializationInfo
     ) -> dict[str, Any]:
         data: dict[str, Any] = handler(self)
-        if info.context == "whole" or not any(one.base for one in self.controls):
+        if info.context == "whole" or not any(control.base for control in self.controls):
             return data
         return differences.written(data, self.controls)
 
@@ -80,7 +80,7 @@ class Kit(Frozen):
     def _is_consistent(self) -> Self:
         for what, names in (
             ("control id", [control.id for control in self.controls]),
-            ("palette name", [one.name for one in self.palette]
+            ("palette name", [swatch.name for swatch in self.palette]
              + [one.name for one in self.values]),
             ("scheme", list(self.schemes)),
             ("picture", [asset.id for asset in self.assets]),
@@ -151,7 +151,7 @@ def check_names(kit: Kit, controls: Iterable[Control]) -> None:
 
     Raises :class:`DocumentError` with the place of the first that is not.
     """
-    colours, pictures = {one.name for one in kit.palette}, {one.id for one in kit.assets}
+    colours, pictures = {swatch.name for swatch in kit.palette}, {asset.id for asset in kit.assets}
     for control in controls:
         for place, name, value in names_used(control):
             if name == "picture" and value in pictures:

@@ -304,7 +304,7 @@ def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
     content = control.content
     if content is not None:
         content = content.model_copy(update={
-            "items": tuple(one for one in content.items if one != layer_id)})
+            "items": tuple(item for item in content.items if item != layer_id)})
     return replace_control(kit, control_with(
         control, layers=layers, states=pruned(states), content=content,
         formulas={one: parts for one, parts in formulas.items() if parts}))

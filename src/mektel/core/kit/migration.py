@@ -43,7 +43,7 @@ def _control_1(control: Data, layer_id: str) -> Data:
     found = _at(found, "outline", _outline_1)
     found = _at(found, "content", lambda content: _at(
         _renamed(content, {"least": "min", "most": "max"}), "items",
-        lambda items: [_part_1(one, layer_id) for one in items]
+        lambda items: [_part_1(item, layer_id) for item in items]
         if isinstance(items, list) else items))
     found = _each(found, "parameters", lambda one: _renamed(one, {"low": "min", "high": "max"}))
     found = _each(found, "layers", lambda layer: _values_1(

@@ -30,11 +30,17 @@ def in_scheme(kit: Kit, scheme: str) -> Kit:
     if not scheme or (kit.schemes and scheme == kit.schemes[0]):
         return kit
     palette = tuple(
-        one.model_copy(update={"colour": one.schemes[scheme]}) if scheme in one.schemes else one
-        for one in kit.palette)
+        swatch.model_copy(update={"colour": swatch.schemes[scheme]})
+        if scheme in swatch.schemes
+        else swatch
+        for swatch in kit.palette
+    )
     figures = tuple(
-        one.model_copy(update={"value": one.schemes[scheme]}) if scheme in one.schemes else one
-        for one in kit.values)
+        entry.model_copy(update={"value": entry.schemes[scheme]})
+        if scheme in entry.schemes
+        else entry
+        for entry in kit.values
+    )
     return kit.model_copy(update={"palette": palette, "values": figures})
 
 
@@ -56,8 +62,10 @@ def set_swatch(kit: Kit, name: str, colour: str, scheme: str = "") -> Kit:
 
 def set_swatch_formula(kit: Kit, name: str, formula: str) -> Kit:
     """Lets a palette colour follow others, as ``darken(tide, 0.2)``, in every scheme."""
-    palette = tuple(one.model_copy(update={"formula": formula}) if one.name == name else one
-                    for one in kit.palette)
+    palette = tuple(
+        swatch.model_copy(update={"formula": formula}) if swatch.name == name else swatch
+        for swatch in kit.palette
+    )
     changed = kit.model_copy(update={"palette": palette})
     _colour_in(changed, name, "", ())  # a formula without a value is refused
     return _followed(changed)
@@ -65,14 +73,16 @@ def set_swatch_formula(kit: Kit, name: str, formula: str) -> Kit:
 
 def _followed(kit: Kit) -> Kit:
     """Every palette colour that follows others, worked out anew in each scheme."""
-    if not any(one.formula for one in kit.palette):
+    if not any(swatch.formula for swatch in kit.palette):
         return kit
     palette = []
     for one in kit.palette:
         if one.formula:
             try:
-                values = {scheme: _colour_in(kit, one.name, scheme, ())
-                          for scheme in ("", *kit.schemes[1:])}
+                values = {
+                    scheme: _colour_in(kit, one.name, scheme, ())
+                    for scheme in ("", *kit.schemes[1:])
+                }
                 colour = values.pop("")
                 one = one.model_copy(update={"colour": colour, "schemes": values})
             except (FormulaError, DocumentError):
@@ -106,8 +116,8 @@ def _colour_in(kit: Kit, name: str, scheme: str, under_way: tuple[str, ...]) -> 
 
 def set_palette_value(kit: Kit, figure: PaletteValue) -> Kit:
     """Sets a named length, time, font, gradient or text style, or adds it."""
-    have = [one.name for one in kit.values]
-    figures = tuple(figure if one.name == figure.name else one for one in kit.values)
+    have = [entry.name for entry in kit.values]
+    figures = tuple(figure if entry.name == figure.name else entry for entry in kit.values)
     return _checked(kit, values=figures if figure.name in have else (*figures, figure))
 
 
@@ -137,14 +147,18 @@ def rename(kit: Kit, old: str, new: str) -> Kit:
     new = name_from(new)
     if new == old:
         return kit
-    if new in [one.name for one in kit.palette] + [one.name for one in kit.values]:
+    if new in [swatch.name for swatch in kit.palette] + [entry.name for entry in kit.values]:
         raise DocumentError(new, "the palette has this name already; replace one by the other")
     _check_word(kit, old, new)
     kit = _rewritten(kit, old, new)
-    palette = tuple(one.model_copy(update={"name": new}) if one.name == old else one
-                    for one in kit.palette)
-    figures = tuple(one.model_copy(update={"name": new}) if one.name == old else one
-                    for one in kit.values)
+    palette = tuple(
+        swatch.model_copy(update={"name": new}) if swatch.name == old else swatch
+        for swatch in kit.palette
+    )
+    figures = tuple(
+        entry.model_copy(update={"name": new}) if entry.name == old else entry
+        for entry in kit.values
+    )
     return _checked(kit, palette=palette, values=figures)
 
 
@@ -155,22 +169,30 @@ def _check_word(kit: Kit, old: str, new: str) -> None:
         if entry.formula and before in parse(entry.formula).names and _is_taken(word, ()):
             raise DocumentError("", f"formulas have “{word}” for something else; choose another")
     for control in kit.controls:
-        own = {one.name for one in control.parameters}
+        own = {parameter.name for parameter in control.parameters}
         for _, part, _, text in formulas_of(control):
             formula = parse(text)
             if before in own or not (
-                    before in formula.names or any(p == before for p, _ in formula.fields)):
+                before in formula.names or any(p == before for p, _ in formula.fields)
+            ):
                 continue
             values = () if part == CONTROL else value_names(control.part(part))
             layers = {layer.id.replace("-", "_") for layer in control.layers}
             if _is_taken(word, (*own, *values, *layers)):
-                raise DocumentError("", f"a formula of {control.name} ({text}) has “{word}” for "
-                                        "something else; choose another name")
+                raise DocumentError(
+                    "",
+                    f"a formula of {control.name} ({text}) has “{word}” for "
+                    "something else; choose another name",
+                )
 
 
 def _is_taken(word: str, names: Iterable[str]) -> bool:
-    return (word in FUNCTIONS or word in ("rest", "text", "outline", *SIZES) or word in names
-            or keyword.iskeyword(word))
+    return (
+        word in FUNCTIONS
+        or word in ("rest", "text", "outline", *SIZES)
+        or word in names
+        or keyword.iskeyword(word)
+    )
 
 
 def replace(kit: Kit, old: str, by: str) -> Kit:
@@ -179,16 +201,19 @@ def replace(kit: Kit, old: str, by: str) -> Kit:
     if not by.startswith("#"):
         _check_word(kit, old, by)
     kit = _rewritten(kit, old, by)
-    return _checked(kit, palette=tuple(one for one in kit.palette if one.name != old),
-                    values=tuple(one for one in kit.values if one.name != old))
+    return _checked(
+        kit,
+        palette=tuple(swatch for swatch in kit.palette if swatch.name != old),
+        values=tuple(entry for entry in kit.values if entry.name != old),
+    )
 
 
 def remove(kit: Kit, name: str) -> Kit:
     """Takes an entry away; what used a colour keeps the colour itself."""
-    if not any(one.name == name for one in kit.palette):
-        return _checked(kit, values=tuple(one for one in kit.values if one.name != name))
+    if not any(swatch.name == name for swatch in kit.palette):
+        return _checked(kit, values=tuple(entry for entry in kit.values if entry.name != name))
     kit = _rewritten(kit, name, kit.colour(name))
-    return _checked(kit, palette=tuple(one for one in kit.palette if one.name != name))
+    return _checked(kit, palette=tuple(swatch for swatch in kit.palette if swatch.name != name))
 
 
 def _rewritten(kit: Kit, old: str, new: str) -> Kit:
@@ -198,16 +223,18 @@ def _rewritten(kit: Kit, old: str, new: str) -> Kit:
     def formula(text: str) -> str:
         return renamed(text, word, put) if word in text else text
 
-    controls = tuple(_control_with_name(one, old, new, formula) for one in kit.controls)
-    palette = tuple(one.model_copy(update={"formula": formula(one.formula)}) if one.formula else one
-                    for one in kit.palette)
+    controls = tuple(_control_with_name(control, old, new, formula) for control in kit.controls)
+    palette = tuple(
+        swatch.model_copy(update={"formula": formula(swatch.formula)}) if swatch.formula else swatch
+        for swatch in kit.palette
+    )
     return kit.model_copy(update={"controls": controls, "palette": palette})
 
 
 def _control_with_name(
     control: Control, old: str, new: str, formula: Callable[[str], str]
 ) -> Control:
-    own = {one.name for one in control.parameters}
+    own = {parameter.name for parameter in control.parameters}
     fields: dict[str, Any] = {}
     for name in ("layers", "states", "parameters", "variations"):
         value = getattr(control, name)
@@ -216,9 +243,12 @@ def _control_with_name(
             fields[name] = changed
     if control.formulas and old.replace("-", "_") not in own:
         fields["formulas"] = {
-            condition: {part: {path: formula(text) for path, text in found.items()}
-                        for part, found in parts.items()}
-            for condition, parts in control.formulas.items()}
+            condition: {
+                part: {path: formula(text) for path, text in found.items()}
+                for part, found in parts.items()
+            }
+            for condition, parts in control.formulas.items()
+        }
     return control.model_copy(update=fields) if fields else control
 
 
@@ -230,16 +260,21 @@ def _with_name(value: Any, old: str, new: str, key: str = "") -> Any:
 def users_of(kit: Kit, name: str) -> list[str]:
     """The names of the controls, and palette entries, that use a palette entry."""
     word = name.replace("-", "_")
-    found = [one.name for one in kit.palette
-             if one.formula and word in parse(one.formula).names]
+    found = [
+        swatch.name
+        for swatch in kit.palette
+        if swatch.formula and word in parse(swatch.formula).names
+    ]
     for control in kit.controls:
-        plain = any(_with_name(getattr(control, part), name, "#000000", "")
-                    is not getattr(control, part)
-                    for part in ("layers", "states", "parameters", "variations"))
-        own = {one.name for one in control.parameters}
+        plain = any(
+            _with_name(getattr(control, part), name, "#000000", "") is not getattr(control, part)
+            for part in ("layers", "states", "parameters", "variations")
+        )
+        own = {parameter.name for parameter in control.parameters}
         driven = word not in own and any(
             word in parse(text).names or any(part == word for part, _ in parse(text).fields)
-            for _, _, _, text in formulas_of(control))
+            for _, _, _, text in formulas_of(control)
+        )
         if plain or driven:
             found.append(control.name)
     return found

@@ -38,19 +38,29 @@ def set_parameter(kit: Kit, control_id: str, which: str, /, **fields: Any) -> Ki
         changed = Parameter.model_validate({**dict(found), **fields})
     except ValidationError as error:
         raise DocumentError(which, fault_of(error)[1]) from None
-    parameters = tuple(changed if one.name == which else one for one in control.parameters)
+    parameters = tuple(
+        changed if parameter.name == which else parameter for parameter in control.parameters
+    )
     more: dict[str, Any] = {"parameters": parameters}
     if changed.name != which:
         more["formulas"] = {
-            condition: {part: {path: renamed(text, which, changed.name)
-                               for path, text in formulas.items()}
-                        for part, formulas in parts.items()}
-            for condition, parts in control.formulas.items()}
+            condition: {
+                part: {path: renamed(text, which, changed.name) for path, text in formulas.items()}
+                for part, formulas in parts.items()
+            }
+            for condition, parts in control.formulas.items()
+        }
         more["variations"] = tuple(
-            one.model_copy(update={"arguments": {
-                changed.name if key == which else key: value
-                for key, value in one.arguments.items()}})
-            for one in control.variations)
+            variation.model_copy(
+                update={
+                    "arguments": {
+                        changed.name if key == which else key: value
+                        for key, value in variation.arguments.items()
+                    }
+                }
+            )
+            for variation in control.variations
+        )
     return replace_control(kit, control_with(control, **more))
 
 
@@ -63,26 +73,36 @@ def remove_parameter(kit: Kit, control_id: str, name: str) -> Kit:
         del formulas[path]
         control = with_formulas(control, condition, part, formulas)
     variations = tuple(
-        one.model_copy(update={
-            "arguments": {k: v for k, v in one.arguments.items() if k != name}})
-        for one in control.variations)
-    return replace_control(kit, control_with(
-        control, parameters=tuple(p for p in control.parameters if p.name != name),
-        variations=variations))
+        variation.model_copy(
+            update={"arguments": {k: v for k, v in variation.arguments.items() if k != name}}
+        )
+        for variation in control.variations
+    )
+    return replace_control(
+        kit,
+        control_with(
+            control,
+            parameters=tuple(p for p in control.parameters if p.name != name),
+            variations=variations,
+        ),
+    )
 
 
 def parameter_of(control: Control, name: str) -> Parameter:
     for one in control.parameters:
         if one.name == name:
             return one
-    known = ", ".join(one.name for one in control.parameters) or "none"
+    known = ", ".join(parameter.name for parameter in control.parameters) or "none"
     raise DocumentError("", f"there is no parameter “{name}”. There is: {known}")
 
 
 def uses_of(control: Control, name: str) -> list[Use]:
     """Where formulas depend on a name: (condition, part, path, formula)."""
-    return [use for use in formulas_of(control)
-            if name in parse(use[3]).names or any(p == name for p, _ in parse(use[3]).fields)]
+    return [
+        use
+        for use in formulas_of(control)
+        if name in parse(use[3]).names or any(p == name for p, _ in parse(use[3]).fields)
+    ]
 
 
 def formulas_of(control: Control) -> Iterator[Use]:
@@ -112,9 +132,7 @@ def renamed(formula: str, old: str, new: str) -> str:
     return "".join(found)
 
 
-def set_formula(
-    kit: Kit, control_id: str, state: str, part_id: str, path: str, text: str
-) -> Kit:
+def set_formula(kit: Kit, control_id: str, state: str, part_id: str, path: str, text: str) -> Kit:
     """Drives a value by a formula; an empty one lets it go, keeping the value it has.
 
     Raises :class:`DocumentError` for a formula that cannot be read or drives nothing.
@@ -128,8 +146,11 @@ def set_formula(
         except ValueError as error:
             raise DocumentError("", str(error)) from None
         # One formula for a whole value and another for a part of it would fight.
-        formulas = {one: kept for one, kept in formulas.items()
-                    if not one.startswith(f"{path}.") and not path.startswith(f"{one}.")}
+        formulas = {
+            one: kept
+            for one, kept in formulas.items()
+            if not one.startswith(f"{path}.") and not path.startswith(f"{one}.")
+        }
         formulas[path] = text.strip()
     else:
         formulas.pop(path, None)
@@ -151,8 +172,9 @@ def proposed_parameter(control: Control, state: str, part_id: str, path: str) ->
         value: Any = control.text if path == "text" else control.size[int(path[-1])]
         kind: ParameterType = "text" if path == "text" else "length"
         name = {"text": "text", "size.0": "across", "size.1": "tall"}[path]
-        return Parameter(name=_free(control, name), type=kind, default=value,
-                         required=path == "text")
+        return Parameter(
+            name=_free(control, name), type=kind, default=value, required=path == "text"
+        )
     part = control.part_in(part_id, {condition})
     value, name = value_at(part, path), path.split(".")[0]
     limits: dict[str, Any] = {}
@@ -168,8 +190,9 @@ def proposed_parameter(control: Control, state: str, part_id: str, path: str) ->
         limits = {"min": measure.low, "max": measure.high}
     elif isinstance(value, tuple):
         if not all(isinstance(entry, float | int) for entry in value) or not value:
-            raise DocumentError("", f"“{path}” is a list; a parameter can drive a value in it, "
-                                    "not the whole")
+            raise DocumentError(
+                "", f"“{path}” is a list; a parameter can drive a value in it, not the whole"
+            )
         measure = _measure_at(part, path)
         kind, value = "length" if measure.unit == "px" else "number", value[0]
         limits = {"min": measure.low, "max": measure.high}
@@ -202,7 +225,7 @@ def _words(control: Control, part_id: str, path: str, condition: str) -> str:
 
 
 def _free(control: Control, name: str) -> str:
-    taken = {one.name for one in control.parameters} | (TAKEN - {"text"})
+    taken = {parameter.name for parameter in control.parameters} | (TAKEN - {"text"})
     base, count = name, 2
     if name in TAKEN and name != "text":
         base = f"{name}_value"

@@ -136,7 +136,7 @@ def arguments_for(parameters: tuple[Parameter, ...], given: dict[str, Any]) -> d
 
     Raises :class:`ArgumentError` naming the argument that is unknown or does not fit.
     """
-    known = {one.name: one for one in parameters}
+    known = {parameter.name: parameter for parameter in parameters}
     for name, value in given.items():
         if name not in known:
             raise ArgumentError(

@@ -48,7 +48,7 @@ def extent(items: Sequence[Item], flow: Flow) -> tuple[float, float]:
     """
     if not items:
         return 0.0, 0.0
-    wide, high = [float(one.width) for one in items], [float(one.height) for one in items]
+    wide, high = [float(item.width) for item in items], [float(item.height) for item in items]
     gaps = flow.gap * (len(items) - 1)
     if flow.direction == "row":
         return sum(wide) + gaps, max(high)
@@ -67,7 +67,7 @@ def arrange(items: Sequence[Item], flow: Flow, box: Box) -> list[Box]:
     along_x, along_y = flow.anchor
     left = box[0] + (box[2] - across) * along_x
     top = box[1] + (box[3] - down) * along_y
-    base = max((one.baseline for one in items), default=0.0)
+    base = max((item.baseline for item in items), default=0.0)
     cross = SHARE.get(flow.align, 0.5)
     order = range(len(items))
     boxes: dict[int, Box] = {}

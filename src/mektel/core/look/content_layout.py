@@ -184,8 +184,8 @@ def following_text(control: Control, text: str) -> tuple[dict[str, float], float
     if content is None:
         return {}, 0.0, 0.0
     items, flow = items_of(control, text), flow_of(content, text)
-    labels = [one.id for one in control.layers
-              if isinstance(one, Label) and one.text is None and one.id in items]
+    labels = [layer.id for layer in control.layers
+              if isinstance(layer, Label) and layer.text is None and layer.id in items]
     if not labels:
         return {}, 0.0, 0.0
     wide = items[labels[0]].width

@@ -125,7 +125,7 @@ def _with_content_of(made: Control) -> Control:
     if made.content is None:
         return made
     ids = {layer.id for layer in made.layers}
-    items = tuple(one for one in made.content.items if one in ids)
+    items = tuple(item for item in made.content.items if item in ids)
     return made.model_copy(update={
         "content": made.content.model_copy(update={"items": items})})
 

@@ -117,7 +117,7 @@ def laid_at(kit: Kit, control: Control, state: str, part_id: str) -> Point | Non
     if control.content is None or part_id not in control.content.items:
         return None
     look = resolve(kit, control, parse_flags(state))
-    boxes = [one.extent() for one in look.layers if one.id == part_id]
+    boxes = [layer.extent() for layer in look.layers if layer.id == part_id]
     if not boxes:
         return None
     return ((min(b[0] for b in boxes) + max(b[2] for b in boxes)) / 2,

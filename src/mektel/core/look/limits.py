@@ -49,7 +49,7 @@ def _check(extent: tuple[float, ...], count: int) -> None:
 
 def _corners(look: Any) -> int:
     if isinstance(look, GroupLook):
-        return sum(_corners(one) for one in look.members)
+        return sum(_corners(member) for member in look.members)
     outlines = [value for value in vars(look).values() if isinstance(value, FreeOutline)]
     return sum(_outline_corners(one) for one in outlines)
 

@@ -246,7 +246,7 @@ def moved(look: Any, dx: float, dy: float) -> Any:
     if not dx and not dy:
         return look
     if isinstance(look, GroupLook):
-        return replace(look, members=tuple(moved(one, dx, dy) for one in look.members))
+        return replace(look, members=tuple(moved(member, dx, dy) for member in look.members))
     changes: dict[str, Any] = {}
     for name, value in vars(look).items():
         if isinstance(value, Gradient) or (name in ("outline", "cut", "hole", "outer", "inner",

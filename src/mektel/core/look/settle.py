@@ -194,11 +194,11 @@ class _Work:
     ) -> None:
         self.kit, self.source, self.control = kit, control, control
         self.size, self.parent, self.arguments = size, parent, arguments
-        self.types = {one.name: one.type for one in control.parameters}
+        self.types = {parameter.name: parameter.type for parameter in control.parameters}
         self.problems: list[Problem] = []
         self.palette: dict[str, Swatch | PaletteValue] = {
-            one.name.replace("-", "_"): one for one in kit.palette}
-        self.palette |= {one.name.replace("-", "_"): one for one in kit.values}
+            swatch.name.replace("-", "_"): swatch for swatch in kit.palette}
+        self.palette |= {entry.name.replace("-", "_"): entry for entry in kit.values}
         self.parts = {layer.id.replace("-", "_"): layer.id for layer in control.layers}
         self.parts[OUTLINE] = OUTLINE
         self.known: dict[tuple[str, str, str], Value] = {}
@@ -364,7 +364,7 @@ def plain_value(kit: Kit, value: Any, colour: bool = False) -> Value:
     if isinstance(value, int | float):
         return float(value)
     if isinstance(value, str):
-        if colour and any(one.name == value for one in kit.palette):
+        if colour and any(swatch.name == value for swatch in kit.palette):
             return kit.colour(value)
         return value
     if isinstance(value, tuple | list):

@@ -61,7 +61,7 @@ def check_cost(look: Look, scale: float, margins: Margins) -> None:
     width = (margins.left + look.width + margins.right) * scale
     height = (margins.top + look.height + margins.bottom) * scale
     if width * height < 60_000 and len(look.layers) < 20 and not any(
-            isinstance(one, GroupLook | PictureLook) for one in look.layers):
+            isinstance(layer, GroupLook | PictureLook) for layer in look.layers):
         return  # the usual button: not worth working out
     whole, costs = _costs(look, scale, margins)
     total = sum((cost for _, cost in costs), whole)
@@ -143,16 +143,16 @@ def _outlines(look: Any, scale: float, area: float) -> Cost:
 
 def _group(look: GroupLook, scale: float, box: tuple[float, ...], area: float) -> Cost:
     if look.matrix is None:
-        return sum((_cost(one, scale, box) for one in look.members), _times(GROUP, area))
-    if all(isinstance(one, FillLook) and one.clip is None for one in look.members):
+        return sum((_cost(member, scale, box) for member in look.members), _times(GROUP, area))
+    if all(isinstance(member, FillLook) and member.clip is None for member in look.members):
         return sum((_times(MASK, area) + _times(GRADIENT["conic"], area)
                     for _ in look.members), _times(GROUP, area))
     a, b, c, d, _, _ = look.matrix
     finer = finer_for(scale)
     fine = scale * finer * max(1.0, math.hypot(a, b), math.hypot(c, d))
-    boxes = [one.extent() for one in look.members]
+    boxes = [member.extent() for member in look.members]
     inner = (min(b[0] for b in boxes) - 1, min(b[1] for b in boxes) - 1,
              max(b[2] for b in boxes) + 1, max(b[3] for b in boxes) + 1)
     pixels = (inner[2] - inner[0]) * (inner[3] - inner[1]) * fine * fine
-    return sum((_cost(one, fine, inner) for one in look.members),
+    return sum((_cost(member, fine, inner) for member in look.members),
                _times((TURNED[0] * finer**2, TURNED[1]), area) + _times(CANVAS, pixels))

@@ -54,18 +54,18 @@ def _turned_fills(look: GroupLook, surface: Surface, rows: slice, columns: slice
     py = (np.arange(rows.start, rows.stop) + 0.5 - surface.top)[:, None] / surface.scale - f
     whole = a * d - b * c
     shift = (surface.left - columns.start, surface.top - rows.start)
-    for one in look.members:
+    for member in look.members:
         contours = []
-        for contour in polygons(one.outline):
+        for contour in polygons(member.outline):
             x, y = np.array(contour).T
             spots = np.stack([a * x + c * y + e, b * x + d * y + f], axis=1)
             contours.append(spots * surface.scale + shift)
         mask = polygon_coverage(contours, width, height)
-        if isinstance(one.paint, Gradient):
-            planes = planes_at(one.paint, (d * px - c * py) / whole, (a * py - b * px) / whole)
+        if isinstance(member.paint, Gradient):
+            planes = planes_at(member.paint, (d * px - c * py) / whole, (a * py - b * px) / whole)
             within.lay_planes(slice(0, height), slice(0, width), mask, planes)
         else:
-            within.lay_colour(slice(0, height), slice(0, width), mask, one.paint)
+            within.lay_colour(slice(0, height), slice(0, width), mask, member.paint)
     return within.planes
 
 

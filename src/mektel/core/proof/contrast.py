@@ -64,9 +64,17 @@ def _labels(layers: tuple[Any, ...]) -> Iterator[tuple[LabelLook, tuple[Any, ...
     """Every line of text with what is drawn before it."""
     for at, layer in enumerate(layers):
         members = layer.members if isinstance(layer, GroupLook) else (layer,)
-        if not isinstance(layer, GroupLook) or all(isinstance(one, LabelLook) for one in members):
-            yield from ((one, layers[:at]) for one in members if isinstance(one, LabelLook)
-                        and one.text and not one.sigma and not one.swell)
+        if not isinstance(layer, GroupLook) or all(
+            isinstance(member, LabelLook) for member in members
+        ):
+            yield from (
+                (member, layers[:at])
+                for member in members
+                if isinstance(member, LabelLook)
+                and member.text
+                and not member.sigma
+                and not member.swell
+            )
             continue
         for label, before in _labels(members):
             group = (replace(layer, members=before),) if before else ()
@@ -74,7 +82,9 @@ def _labels(layers: tuple[Any, ...]) -> Iterator[tuple[LabelLook, tuple[Any, ...
 
 
 def _contrast(
-    look: Look, label: LabelLook, below: tuple[Any, ...],
+    look: Look,
+    label: LabelLook,
+    below: tuple[Any, ...],
     backdrop: tuple[float, float, float, float],
 ) -> LabelContrast | None:
     if isinstance(label.paint, Gradient):

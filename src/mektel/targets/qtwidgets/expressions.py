@@ -86,4 +86,7 @@ def hint(parameter: Parameter) -> str:
 
 def checks(parameters: Iterable[Parameter]) -> dict[str, tuple[Any, ...]]:
     """Type, limits and choices of every parameter, for the module's own checks."""
-    return {one.name: (one.type, one.min, one.max, one.choices) for one in parameters}
+    return {
+        parameter.name: (parameter.type, parameter.min, parameter.max, parameter.choices)
+        for parameter in parameters
+    }

@@ -321,7 +321,7 @@ class QtInstrument(Instrument):
 
     def _stops(self, state: PartState) -> Any:
         part = state.values
-        stops = tuple((one.position, rgba(Written, one.colour)) for one in part.stops)
+        stops = tuple((stop.position, rgba(Written, stop.colour)) for stop in part.stops)
         if part.mixing == "oklab":
             return [(number(at), qt_rgba(colour)) for at, colour in in_oklab(stops)]
         found: list[tuple[Any, Any]] = [(number(at), qt_rgba(colour)) for at, colour in stops]

@@ -90,15 +90,15 @@ def module_source(
     palette = sheet.palette
     values = values_of(draw(sheet, instrument), lambda value: value.wrap.format(
         python_of(value.driver.tree, palette)))
-    parameters = [one for one in sheet.parameters if one.name != "text"]
+    parameters = [parameter for parameter in sheet.parameters if parameter.name != "text"]
     sizes = {axis: python_of(one.tree) for axis, one in sheet.size_drivers.items()}
     text = python_of(sheet.text_driver.tree) if sheet.text_driver else ""
     fields, pngs = _pictures(sheet, values, stem)
     flags = {
         "isolated": is_isolated(values),
         "driven": bool(values.followed or sizes or text),
-        "follows_size": any(one.names & {"width", "height"} for one in sheet.driven
-                            if one.part != "control"),
+        "follows_size": any(driver.names & {"width", "height"} for driver in sheet.driven
+                            if driver.part != "control"),
         "follows_parent": sheet.uses("parent_width", "parent_height"),
     }
     fields |= {name: "True" for name, holds in flags.items() if holds}
@@ -112,7 +112,7 @@ def module_source(
     if sheet.following:
         fields["following"] = literal(sheet.following)
     margins = sheet.widest_margins
-    required = any(one.name == "text" for one in sheet.required)
+    required = any(parameter.name == "text" for parameter in sheet.required)
     source = environment().get_template("module.py.j2").render(
         headline=f"{sheet.name}: a push button of the kit {sheet.kit_name}. Made by Mektel; needs "
                  "PySide6 only.",
@@ -160,7 +160,7 @@ def _pictures(
 def _icons(sheet: Sheet, values: Values) -> dict[str, list[tuple[Any, ...]]]:
     """The drawings of every icon that a parameter may choose from."""
     wanted: set[str] = set()
-    driven = [one for one in sheet.driven if one.path == "icon"]
+    driven = [driver for driver in sheet.driven if driver.path == "icon"]
     if any(one.path[0] == "commands" for one in values.followed):
         for one in driven:
             wanted |= {name for p in sheet.parameters if p.type == "icon" and p.name in one.names
@@ -179,8 +179,8 @@ def package_source(kit_name: str, modules: dict[str, str]) -> str:
 def required_arguments(sheet: Sheet, action: str) -> str:
     """Arguments for every parameter that has to be given, with its sample."""
     return "".join(
-        f", {one.name}={literal(one.default) if one.type != 'action' else action}"
-        for one in sheet.required if one.name != "text")
+        f", {parameter.name}={literal(parameter.default) if parameter.type != 'action' else action}"
+        for parameter in sheet.required if parameter.name != "text")
 
 
 @lru_cache(maxsize=1)

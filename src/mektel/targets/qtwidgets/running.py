@@ -27,20 +27,32 @@ def run(
     jobs = []
     for shot in batch:
         file, class_name = named(shot)
-        jobs.append({
-            "file": str(file), "class": class_name,
-            "state": shot.state, "text": shot.text, "places": shot.places,
-            "then": dict(shot.arguments),
-            "arguments": {
-                one.name: one.default for one in sheet_of(kit, shot.control).required
-                if one.type != "action"},
-            "actions": [one.name for one in shot.control.parameters
-                        if one.required and one.type == "action"],
-        })
+        jobs.append(
+            {
+                "file": str(file),
+                "class": class_name,
+                "state": shot.state,
+                "text": shot.text,
+                "places": shot.places,
+                "then": dict(shot.arguments),
+                "arguments": {
+                    parameter.name: parameter.default
+                    for parameter in sheet_of(kit, shot.control).required
+                    if parameter.type != "action"
+                },
+                "actions": [
+                    parameter.name
+                    for parameter in shot.control.parameters
+                    if parameter.required and parameter.type == "action"
+                ],
+            }
+        )
     (out / "jobs.json").write_text(json.dumps({"backdrop": backdrop, "jobs": jobs}))
     process = subprocess.Popen(
         [sys.executable, str(RUNNER), str(out)],
-        env=_environment(scale), stdout=subprocess.PIPE, stderr=subprocess.PIPE,
+        env=_environment(scale),
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
         text=True,
     )
     assert process.stdout and process.stderr
@@ -56,8 +68,9 @@ def run(
         fault = process.stderr.read()
     if process.returncode:
         shot = batch[min(at, len(batch) - 1)]
-        raise TargetError(f"{shot.control.name}, {shot.state}: it did not run in Qt: "
-                          f"{_exception_in(fault)}")
+        raise TargetError(
+            f"{shot.control.name}, {shot.state}: it did not run in Qt: {_exception_in(fault)}"
+        )
 
 
 def _exception_in(fault: str) -> str:

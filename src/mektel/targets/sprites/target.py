@@ -88,8 +88,8 @@ class Sprites:
             LayerPlan(part.title, "partly" if part.kind == "lens" else "baked",
                       why.get(part.kind, ""), part=part.name) for part in sheet.layers]
         return with_lost(plans, [
-            (one, "it is a picture, made with the defaults")
-            for one in sheet.driven if one.part not in (OUTLINE, CONTROL)])
+            (driver, "it is a picture, made with the defaults")
+            for driver in sheet.driven if driver.part not in (OUTLINE, CONTROL)])
 
     def main_file(self, control: Control) -> PurePosixPath:
         return PurePosixPath(INDEX)
@@ -195,7 +195,7 @@ def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
         found.append(sprite)
 
     margins = shared_margins(kit, control)
-    labelled = any(isinstance(one, Label) for one in control.layers)
+    labelled = any(isinstance(layer, Label) for layer in control.layers)
     for state in designed_states(control.behaviour, control.states):
         flags = parse_flags(state)
         if "pressed" in flags:
@@ -205,7 +205,7 @@ def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
             keep(state, False, render(full, density, margins).rgba)
             continue
         empty = resolve(kit, control, flags, text="")
-        drawn = tuple(one for one in empty.layers if not _is_empty_label(one))
+        drawn = tuple(layer for layer in empty.layers if not _is_empty_label(layer))
         pair = render_both(replace(empty, layers=drawn), full, density, margins)
         for at, one in enumerate(pair):
             keep(state, at == 0, one.rgba)
@@ -214,7 +214,7 @@ def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
 
 def _is_empty_label(layer: object) -> bool:
     members = layer.members if isinstance(layer, GroupLook) else (layer,)
-    return all(isinstance(one, LabelLook) and not one.text for one in members)
+    return all(isinstance(member, LabelLook) and not member.text for member in members)
 
 
 def _described(

@@ -26,7 +26,7 @@ def element_source(sheet: Sheet, tag: str, file: str) -> str:
     css, web = style_sheet(sheet)
     text_part = next((part for part in sheet.layers
                       if part.kind == "label" and part.rest.values.text is None), None)
-    parameters = [one for one in sheet.parameters if one.name != "text"]
+    parameters = [parameter for parameter in sheet.parameters if parameter.name != "text"]
     properties = list(web.properties.values())
     text = sheet.text_driver
     fields = _fields(sheet, tag, text_part)
@@ -54,14 +54,22 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
     if not is_round(sheet.outline.rest.values):
         fields["hit"] = True
     parameters = {
-        one.name: {"type": one.type, "default": one.default, "required": one.required,
-                   "min": one.min, "max": one.max, "choices": one.choices}
-        for one in sheet.parameters if one.name != "text"}
+        parameter.name: {
+            "type": parameter.type,
+            "default": parameter.default,
+            "required": parameter.required,
+            "min": parameter.min,
+            "max": parameter.max,
+            "choices": parameter.choices,
+        }
+        for parameter in sheet.parameters
+        if parameter.name != "text"
+    }
     if parameters:
         fields["parameters"] = parameters
     if sheet.palette:
         fields |= {"schemes": sheet.schemes, "palette": sheet.palette}
-    if any(one.name == "text" for one in sheet.required):
+    if any(parameter.name == "text" for parameter in sheet.required):
         fields["textRequired"] = True
     if text_part is not None and text_part.rest.values.flow == "fit":
         fields["fits"] = text_part.name
@@ -74,8 +82,9 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
     return fields
 
 
-def _layers(sheet: Sheet, web: WebInstrument, text_part: Part | None, holder: str = ""
-            ) -> list[dict[str, Any]]:
+def _layers(
+    sheet: Sheet, web: WebInstrument, text_part: Part | None, holder: str = ""
+) -> list[dict[str, Any]]:
     """The layers' elements, those of a held look within the one that holds it."""
     found = []
     for part in sheet.layers:
@@ -97,19 +106,28 @@ def _layers(sheet: Sheet, web: WebInstrument, text_part: Part | None, holder: st
 def required_attributes(sheet: Sheet) -> Markup:
     """Attributes for every argument that has to be given, with its sample."""
     found = Markup("")
-    for one in sheet.required:
-        if one.name != "text" and one.type != "action":
-            value = " ".join(one.default) if isinstance(one.default, tuple) else one.default
+    for parameter in sheet.required:
+        if parameter.name != "text" and parameter.type != "action":
+            value = (
+                " ".join(parameter.default)
+                if isinstance(parameter.default, tuple)
+                else parameter.default
+            )
             found += Markup(' {}="{}"').format(
-                one.name.replace("_", "-"), f"{value:g}" if isinstance(value, float) else value)
+                parameter.name.replace("_", "-"),
+                f"{value:g}" if isinstance(value, float) else value,
+            )
     return found
 
 
 @lru_cache(maxsize=1)
 def environment() -> Environment:
     made = Environment(
-        loader=FileSystemLoader(Path(__file__).parent), undefined=StrictUndefined,
-        keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True,
+        loader=FileSystemLoader(Path(__file__).parent),
+        undefined=StrictUndefined,
+        keep_trailing_newline=True,
+        trim_blocks=True,
+        lstrip_blocks=True,
         autoescape=lambda name: bool(name and ".html" in name),
     )
     made.filters |= {"js": literal, "line": one_line, "template": template}
