@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import graphlib
 import re
 import subprocess
 from pathlib import Path
 
+import grimp
 import pytest
 
 from mektel.app.theme import NIGHT, SAILCLOTH, Theme
@@ -38,6 +40,14 @@ def test_no_file_grows_past_reading() -> None:
         if (count := len(path.read_text().splitlines())) > 500
     }
     assert not long
+
+
+def test_no_modules_import_each_other_in_a_circle() -> None:
+    """Imports within functions count, too; those for types alone do not."""
+    graph = grimp.build_graph("mektel", exclude_type_checking_imports=True)
+    imports = {name: graph.find_modules_directly_imported_by(name) for name in graph.modules}
+    assert len(imports) > 200
+    graphlib.TopologicalSorter(imports).prepare()
 
 
 def test_what_git_holds_is_what_is_used() -> None:

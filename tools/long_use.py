@@ -23,6 +23,7 @@ from tests.app.watchdog import Watchdog  # noqa: E402
 from tests.random_edits import raw_edit  # noqa: E402
 
 from mektel.app.faults import faults  # noqa: E402
+from mektel.app.garbage import GarbageCollection  # noqa: E402
 from mektel.app.main import make_application, make_window  # noqa: E402
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit  # noqa: E402
 from mektel.samples import DEMO  # noqa: E402
@@ -42,6 +43,7 @@ def main() -> None:
     make_application()
     window = make_window(demo=True)
     window.show()
+    window.bench.kit_changed.connect(GarbageCollection(window).edited)
     print(f"{0:6d} edits {resident():6.0f} MB")
     reopened = 0
     with Watchdog(limit=0.05) as watch:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import gc
 import random
 import subprocess
 import sys
 import time
+import weakref
 from pathlib import Path
 
 import pytest
@@ -14,6 +16,7 @@ from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QMessageBox, QWidget
 
 from mektel.app.faults import faults
+from mektel.app.garbage import PAUSE, GarbageCollection
 from mektel.core.kit import edit
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit, write_kit
 from tests.app.watchdog import Watchdog
@@ -231,3 +234,34 @@ def test_ship_opens_without_holding_the_window_up(demo) -> None:
         hand.until(lambda: not window.ship.working, timeout=60_000)
     seconds, stack = watch.longest
     assert not stack, f"{seconds:.2f} s\n{stack}"
+
+
+class InACycle:
+    def __init__(self) -> None:
+        self.myself = self
+
+
+def test_garbage_is_looked_for_in_a_pause_of_the_user(demo, qtbot) -> None:
+    window, _ = demo
+    before, collections = gc.get_threshold(), []
+    gc.callbacks.append(lambda phase, info: collections.append(info["generation"])
+                        if phase == "stop" else None)
+    try:
+        garbage = GarbageCollection(window)
+        window.bench.kit_changed.connect(garbage.edited)
+        old = InACycle()
+        gc.collect(1)
+        gone = weakref.ref(old)
+        del old
+        collections.clear()
+        for count in range(40):
+            window.bench.edit("text", lambda kit, count=count: edit.set_field(
+                kit, "board", "text", f"Board {count}"))
+            qtbot.wait(5)
+        assert 1 in collections and 2 not in collections and gone() is not None
+        qtbot.waitUntil(lambda: gone() is None, timeout=PAUSE + 3000)
+        assert collections.count(2) == 1
+    finally:
+        gc.callbacks.pop()
+        gc.unfreeze()
+        gc.set_threshold(*before)

@@ -10,6 +10,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from mektel.app.faults import install
+from mektel.app.garbage import GarbageCollection
 from mektel.app.settings import Settings
 from mektel.app.theme import apply_theme, load_fonts
 from mektel.app.window import Window
@@ -45,6 +46,8 @@ def run(kit: Path | None, demo: bool) -> int:
     window = make_window(kit, demo)
     application.styleHints().colorSchemeChanged.connect(lambda _: window.retheme())
     window.show()
+    garbage = GarbageCollection(window)
+    window.bench.kit_changed.connect(garbage.edited)
     window.bench.offer_recovery()
     # Ctrl+C in the terminal ends it; Python only sees the signal when it gets to run.
     signal.signal(signal.SIGINT, lambda *_: application.quit())

@@ -72,7 +72,7 @@ class Pose:
         return self.kit.colour(value)
 
 
-_poses = Remembered(1024)
+_poses = Remembered(256)
 
 
 def pose(

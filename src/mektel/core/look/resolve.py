@@ -18,7 +18,7 @@ from mektel.core.look.scene import Scene
 from mektel.core.look.settle import NOTHING, Settled, settle
 from mektel.core.remember import Remembered
 
-_looks = Remembered(1024)
+_looks = Remembered(512)
 _margins = Remembered()
 
 
