@@ -178,6 +178,12 @@ class Sheet:
     def part(self, name: str) -> Part:
         return self._by_name[name]
 
+    @cached_property
+    def text_part(self) -> Part | None:
+        """The first label that shows the control's text."""
+        return next((part for part in self.layers
+                     if part.kind == "label" and part.rest.values.text is None), None)
+
     def pose(self, flags: Flags) -> Pose:
         return pose_of(self._kit, self._settled, self.same[flags])
 

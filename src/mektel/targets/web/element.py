@@ -15,6 +15,7 @@ from mektel.targets.sheet import Part, Sheet
 from mektel.targets.web.expressions import called, js_of
 from mektel.targets.web.fonts import font_faces
 from mektel.targets.web.instrument import WebInstrument
+from mektel.targets.web.labels import sets_otherwise
 from mektel.targets.web.literals import literal, one_line, template
 from mektel.targets.web.outlines import is_round
 from mektel.targets.web.stylesheet import style_sheet
@@ -24,8 +25,7 @@ SIZES = ("width", "height", "parent_width", "parent_height")
 
 def element_source(sheet: Sheet, tag: str, file: str) -> str:
     css, web = style_sheet(sheet)
-    text_part = next((part for part in sheet.layers
-                      if part.kind == "label" and part.rest.values.text is None), None)
+    text_part = sheet.text_part
     parameters = [parameter for parameter in sheet.parameters if parameter.name != "text"]
     properties = list(web.properties.values())
     text = sheet.text_driver
@@ -73,6 +73,8 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
         fields["textRequired"] = True
     if text_part is not None and text_part.rest.values.flow == "fit":
         fields["fits"] = text_part.name
+    if text_part is not None and any(map(sets_otherwise, text_part.states.values())):
+        fields["setsOtherwise"] = text_part.name
     if text_part is not None and sheet.following:
         fields["textWidth"] = round(sheet.text_width, 3)
     if sheet.uses(*SIZES):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mektel.core.kit import Label
+from mektel.core.look.label_lines import fitted_size, own_text, shown_text
 from mektel.core.text import font_file, shape_line
 from mektel.targets.sheet import Sheet
 
@@ -21,8 +22,23 @@ def font_alias(part: Label, sheet: Sheet) -> str:
 
 def _labels(sheet: Sheet) -> list[Label]:
     """Every label as it is in any state."""
-    return [state.values for part in sheet.layers if part.kind == "label"
+    return [as_set(state.values, sheet) for part in sheet.layers if part.kind == "label"
             for state in part.distinct]
+
+
+def room(part: Label, sheet: Sheet) -> float:
+    """The width in px that a label may fill at the designed size."""
+    if part.box is None:
+        return sheet.size[0] - 2 * float(sheet.outline.rest.values.padding[0])
+    return float(part.box.width[0] * sheet.size[0] + part.box.width[1])
+
+
+def as_set(part: Label, sheet: Sheet) -> Label:
+    """A label in the size that its text has at the designed size."""
+    if part.flow != "fit":
+        return part
+    text = shown_text(part, own_text(part, sheet.text))
+    return part.model_copy(update={"size": fitted_size(part, text, room(part, sheet))})
 
 
 def _share(part: Label, sheet: Sheet) -> Metrics:

@@ -6,18 +6,20 @@ import math
 from typing import TYPE_CHECKING, Any
 
 from mektel.core.kit import Label
-from mektel.core.look.label_lines import RAISED, fitted_size, label_size, shown_text
-from mektel.core.look.label_lines import own_text as text_of
+from mektel.core.look.label_lines import RAISED, label_size
+from mektel.core.look.label_lines import own_text as own
 from mektel.core.text import shape_line
 from mektel.targets.sheet import PartState, Sheet
 from mektel.targets.web.css_values import Declarations, number, px, span
-from mektel.targets.web.fonts import font_alias, whole_metrics
+from mektel.targets.web.fonts import as_set, font_alias, room, whole_metrics
 from mektel.targets.web.literals import css_string
 
 if TYPE_CHECKING:
     from mektel.targets.web.instrument import WebInstrument
 
 SIDE = {"start": "start", "centre": "center", "end": "end"}
+# Values of a label that change how much room its text takes.
+TAKES_ROOM = ("size", "weight", "family", "case", "spacing", "flow", "line_height")
 SHARE = {"start": 0.0, "centre": 0.5, "end": 1.0}
 
 
@@ -29,12 +31,12 @@ def loses_gradient(part: Any) -> bool:
 def declarations(web: WebInstrument, state: PartState) -> Declarations:
     """A label in the control's padded box, or about a spot of a box of its own."""
     part, sheet = state.values, state.sheet
-    exact = _off_middle(part, sheet)
+    exact = _off_middle(as_set(part, sheet), sheet)
     paint, declared = _paint(web, state)
     wrapped, bound = part.flow == "wrap", part.flow != "one-line"
     size = part.size
     if part.text is not None and part.flow == "fit":
-        size = fitted_size(part, shown_text(part, part.text), _room(state))
+        size = as_set(part, sheet).size
     font_size = web.length(state, "size", size)
     declared |= {
         "position": "relative", "grid-area": "1 / 1", "align-self": "center",
@@ -42,13 +44,14 @@ def declarations(web: WebInstrument, state: PartState) -> Declarations:
         "padding": " ".join(_padding(web, state)),
         "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
         **paint,
-        "font": f'{part.weight} {font_size} "{font_alias(part, sheet)}", sans-serif',
+        "font": f'{part.weight} {font_size} "{font_alias(as_set(part, sheet), sheet)}", sans-serif',
         "line-height": px(round(part.line_height * part.size)) if wrapped else "normal",
         "letter-spacing": web.length(state, "spacing", part.spacing) if (
             part.spacing or "spacing" in state.drivers) else "normal",
         "text-rendering": "geometricPrecision",
         "white-space": "normal" if wrapped else "pre", "user-select": "none",
-        **({"--size": px(size)} if part.flow == "fit" else {}),
+        **({"--size": px(size) if part.flow == "fit" else "none"}
+           if "fit" in (part.flow, state.part.rest.values.flow) else {}),
     }
     if not bound:
         declared["unicode-bidi"] = "plaintext"  # it runs as its first letter with a direction
@@ -84,21 +87,48 @@ def _padding(web: WebInstrument, state: PartState) -> list[str]:
 
 
 def own_text(web: WebInstrument, state: PartState, selector: str) -> dict[str, Declarations]:
-    """Where a state has another text than rest, it stands in the place of the element's own."""
-    part, sheet = state.values, state.sheet
-    if part.text == state.part.rest.values.text:
+    """Letters of a state's own: another text, or the same set so that it takes other room.
+
+    They lie over the text at rest, which keeps its room: states never change the element's size.
+    """
+    part, sheet, rest = state.values, state.sheet, state.part.rest.values
+    another = part.text != rest.text
+    if not another and not sets_otherwise(state):
         return {}
-    text = sheet.text if part.text is None else part.text
-    # It lies over the text at rest, which keeps its room: states never change the element's size.
-    across, down = px(sheet.outline.rest.values.padding[0]), "50%"
+    text = "attr(data-text)" if part.text is None and state.part is sheet.text_part else css_string(
+        own(part, sheet.text))
+    letters: Declarations = {"content": text}
+    if part.box is not None:
+        # Absolute, so that its size is nobody else's.
+        return {f"{selector} > *": {"display": "none"}, f"{selector}::after": letters}
+    if part.style != "solid" and not loses_gradient(part):
+        letters["background"] = "inherit"  # they, too, are cut out of the gradient
+    across = px(sheet.outline.rest.values.padding[0])
     lies = {"left": across, "right": across} if part.flow != "one-line" else {
         "start": {"left": across}, "end": {"right": across}, "centre": {"left": "50%"}}[part.align]
     back = "-50%" if lies == {"left": "50%"} else "0px"
-    if part.style != "solid" and not loses_gradient(part):
-        lies["background"] = "inherit"  # its letters, too, are cut out of the gradient
-    return {f"{selector} > *": {"visibility": "hidden"},
-            f"{selector}::after": {"content": css_string(text), "position": "absolute",
-                                   "top": down, **lies, "translate": f"{back} -50%"}}
+    letters |= {"position": "absolute", "top": "50%", **lies, "translate": f"{back} -50%"}
+    if part.flow == "fit":
+        wide = label_size(as_set(part, sheet), own(part, sheet.text))[0]
+        letters["text-indent"] = px(min(0.0, (room(part, sheet) - wide) / 2))
+    kept: Declarations = {"visibility": "hidden"}
+    if not another:
+        declared = declarations(web, state.part.rest)
+        kept |= {name: declared.get(name, "none") for name in (
+            "font", "line-height", "letter-spacing", "white-space", "text-transform")}
+        if rest.flow == "fit" and part.flow != "fit":
+            kept |= {"display": "block", "position": "absolute"}
+    return {f"{selector} > *": kept, f"{selector}::after": letters}
+
+
+def sets_otherwise(state: PartState) -> bool:
+    """Whether a state sets the text of rest in letters or lines that take other room."""
+    part, rest = state.values, state.part.rest.values
+    if part.box is not None or rest.box is not None or part.text != rest.text:
+        return False
+    if part.flow == rest.flow == "fit":
+        return False  # set within the room there is
+    return any(getattr(part, name) != getattr(rest, name) for name in TAKES_ROOM)
 
 
 def _off_middle(part: Label, sheet: Sheet) -> float:
@@ -128,18 +158,10 @@ def _in_own_box(web: WebInstrument, state: PartState, exact: float) -> Declarati
     return found
 
 
-def _room(state: PartState) -> float:
-    """The width in px that a label may fill at the designed size."""
-    part, sheet = state.values, state.sheet
-    if part.box is None:
-        return sheet.size[0] - 2 * sheet.outline.rest.values.padding[0]
-    return float(part.box.width[0] * sheet.size[0] + part.box.width[1])
-
-
 def _share(state: PartState) -> float:
     """Where in its room a text stands; one too long for it is centred on it."""
-    part = state.values
-    if label_size(part, text_of(part, state.sheet.text))[0] > _room(state):
+    part, sheet = state.values, state.sheet
+    if label_size(part, own(part, sheet.text))[0] > room(part, sheet):
         return 0.5
     return SHARE[part.align]
 
@@ -151,7 +173,7 @@ def pivot(web: WebInstrument, state: PartState) -> str:
     if part.box is not None:
         left, top = _corner(state)
         return f"{px(x * width - left)} {px(y * height - top)}"
-    off = px((y - 0.5) * height - _off_middle(part, sheet))
+    off = px((y - 0.5) * height - _off_middle(as_set(part, sheet), sheet))
     along = {"start": px(x * width), "end": f"calc(100% - {px((1 - x) * width)})"}.get(
         part.align if part.flow == "one-line" else "", f"calc(50% + {px((x - 0.5) * width)})")
     return f"{along} calc(50% + {off})"
@@ -159,10 +181,10 @@ def pivot(web: WebInstrument, state: PartState) -> str:
 
 def _corner(state: PartState) -> tuple[float, float]:
     """The top left of the browser's box of a text in a box of its own, in px."""
-    part, sheet = state.values, state.sheet
+    part, sheet = as_set(state.values, state.sheet), state.sheet
     area, (width, height) = part.box, sheet.size
-    across, _ = label_size(part, text_of(part, sheet.text))
-    spare = _room(state) - across
+    across, _ = label_size(part, own(part, sheet.text))
+    spare = room(part, sheet) - across
     left = area.x[0] * width + area.x[1] + spare * _share(state)
     middle = area.y[0] * height + area.y[1] + (area.height[0] * height + area.height[1]) / 2
     return left, middle - sum(whole_metrics(part, sheet)) / 2 + _off_middle(part, sheet)
@@ -212,6 +234,6 @@ def _paint(web: WebInstrument, state: PartState) -> tuple[Declarations, Declarat
     if loses_gradient(part):
         middle = part.stops[len(part.stops) // 2].colour.lower()
         return {"color": "var(--colour)"}, {"--colour": middle}
-    line = shape_line(text_of(part, state.sheet.text), part.family, part.weight, part.size)
+    line = shape_line(own(part, state.sheet.text), part.family, part.weight, part.size)
     paint, declared = web.paint(state, line.advance, line.height)
     return {"color": "transparent", "background": f"{paint} content-box text"}, declared

@@ -28,7 +28,9 @@ def background(
     if part.style == "radial":
         form = f"{percent(part.reach[0])} {percent(part.reach[1])} at {_at(part)}"
     elif part.style == "conic":
-        form = f"from {number(part.angle)}deg at {_at(part)}"
+        # Right above the centre Chromium takes another turn's colour: no pixel may lie there.
+        form = (f"from {number(part.angle)}deg at calc({percent(part.centre[0])} + 0.01px) "
+                f"{percent(part.centre[1])}")
     elif part.ends is not None:
         turned, stops = between_ends(part.ends, stops, width, height)
         form = f"{number(turned)}deg"

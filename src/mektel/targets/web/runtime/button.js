@@ -52,6 +52,7 @@
    * @property {Record<string, Record<string, string>>} [palette] colours by name, then scheme
    * @property {boolean} [textRequired]
    * @property {string} [fits] the part whose text is made to fit
+   * @property {string} [setsOtherwise] the part whose text a state sets in other letters
    * @property {number} [textWidth] as designed, where what stands beside the text makes room
    * @property {boolean} [followsSize]
    * @property {boolean} [followsParent]
@@ -235,8 +236,8 @@
     // What changes
 
     connectedCallback() {
-      const { textWidth, fits, followsSize, followsParent } = this.#design;
-      if (!this.#watched && (textWidth !== undefined || fits || followsSize)) {
+      const { textWidth, fits, followsSize, followsParent, setsOtherwise } = this.#design;
+      if (!this.#watched && (textWidth !== undefined || fits || followsSize || setsOtherwise)) {
         this.#watched = true;
         const settle = () => this.#settle();
         const watching = new ResizeObserver(settle);
@@ -260,6 +261,7 @@
       if (this.#design.textWidth !== undefined) this.#grow();
       if (this.#design.followsSize) this.#follow();
       if (this.#design.fits) this.#fit();
+      this.#repeat();
     }
 
     #tellMissing() {
@@ -290,6 +292,7 @@
       }
       this.#follow();
       if (design.fits && this.isConnected) this.#fit();
+      this.#repeat();
       if (label !== null) button.setAttribute("aria-label", label);
       else if (design.text) button.removeAttribute("aria-label");
       else button.setAttribute("aria-label", design.name);
@@ -346,14 +349,22 @@
         "--grown", `${this.#textWidth() - this.#design.textWidth}px`);
     }
 
+    /** The text where a style sheet can set it in the letters of a state. */
+    #repeat() {
+      const { setsOtherwise } = this.#design;
+      if (setsOtherwise) this.#part(setsOtherwise).dataset.text = this.label;
+    }
+
     #fit() {
       const text = this.#part(this.#design.fits);
-      text.style.fontSize = "";
+      text.style.fontSize = text.style.textIndent = "";
       const style = getComputedStyle(text);
       const room = text.clientWidth - 2 * parseFloat(style.paddingLeft);
       const share = Math.max(SMALLEST_FIT, Math.min(1, room / this.#textWidth()));
-      if (share < 1)
-        text.style.fontSize = `${parseFloat(style.getPropertyValue("--size")) * share}px`;
+      const size = parseFloat(style.getPropertyValue("--size")); // none where it is not to fit
+      if (share < 1 && size) text.style.fontSize = `${size * share}px`;
+      // A text that is still too long stays centred on its room.
+      text.style.textIndent = size ? `${Math.min(0, (room - this.#textWidth()) / 2)}px` : "";
     }
 
     // What the page sets and reads
