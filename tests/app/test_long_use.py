@@ -203,7 +203,18 @@ def test_random_edits_end_nothing_and_every_kit_reopens(demo) -> None:
     assert not faults().places
 
 
-def test_edits_of_a_control_do_not_hold_the_window_up(demo) -> None:
+@pytest.fixture()
+def collected(demo):
+    """The window as it runs: Python looks for garbage in pauses alone."""
+    before = gc.get_threshold()
+    garbage = GarbageCollection(demo[0])
+    demo[0].bench.kit_changed.connect(garbage.edited)
+    yield garbage
+    gc.unfreeze()
+    gc.set_threshold(*before)
+
+
+def test_edits_of_a_control_do_not_hold_the_window_up(demo, collected) -> None:
     window, hand = demo
     window.bench.hold("board", "hover", "face")
     hand.settle()
@@ -219,7 +230,7 @@ def test_edits_of_a_control_do_not_hold_the_window_up(demo) -> None:
     assert not stack, f"{seconds:.2f} s\n{stack}"
 
 
-def test_ship_opens_without_holding_the_window_up(demo) -> None:
+def test_ship_opens_without_holding_the_window_up(demo, collected) -> None:
     window, hand = demo
     window.ship.isVisible()  # its module is loaded before what is watched
     hand.until(lambda: not window.bench.background.busy)
@@ -241,14 +252,11 @@ class InACycle:
         self.myself = self
 
 
-def test_garbage_is_looked_for_in_a_pause_of_the_user(demo, qtbot) -> None:
-    window, _ = demo
-    before, collections = gc.get_threshold(), []
+def test_garbage_is_looked_for_in_a_pause_of_the_user(demo, collected, qtbot) -> None:
+    window, collections = demo[0], []
     gc.callbacks.append(lambda phase, info: collections.append(info["generation"])
                         if phase == "stop" else None)
     try:
-        garbage = GarbageCollection(window)
-        window.bench.kit_changed.connect(garbage.edited)
         old = InACycle()
         gc.collect(1)
         gone = weakref.ref(old)
@@ -263,5 +271,3 @@ def test_garbage_is_looked_for_in_a_pause_of_the_user(demo, qtbot) -> None:
         assert collections.count(2) == 1
     finally:
         gc.callbacks.pop()
-        gc.unfreeze()
-        gc.set_threshold(*before)

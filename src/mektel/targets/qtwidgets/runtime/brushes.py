@@ -84,12 +84,16 @@ def _gradient_brush(
 
 
 def _apart(stops: Stops) -> Stops:
-    """Qt keeps one stop per position; a hair apart, two make a crisp edge."""
+    """Qt keeps one stop per position; a hair apart, two make a crisp edge.
+
+    The earlier gives way, but at the start: Qt looks colours up in a table, and an edge that lies
+    past the border of two entries shows an entry later.
+    """
     places = [at for at, _ in stops]
+    for at in range(len(places) - 2, -1, -1):
+        places[at] = min(places[at], max(0.0, places[at + 1] - 1e-6))
     for at in range(1, len(places)):
         places[at] = max(places[at], min(1.0, places[at - 1] + 1e-6))
-    if places[-1] >= 1 > places[0]:
-        places = [min(at, 1.0 - 1e-6 * (len(places) - 1 - n)) for n, at in enumerate(places)]
     return [(at, colour) for at, (_, colour) in zip(places, stops, strict=True)]
 
 
@@ -103,6 +107,9 @@ def _one_turn(part: Part) -> Stops:
     every: Stops = []
     turns = range(int(-first / length) - 1, int((1 - first) / length) + 1)
     for turn in turns:
+        # One that only touches the turn at its end would bring its other colour there.
+        if first + turn * length > 1 - 1e-9 or last + turn * length < 1e-9:
+            continue
         flip = part["spread"] == "mirror" and turn % 2
         run = [(last - (at - first), c) for at, c in reversed(stops)] if flip else stops
         every += [(at + turn * length, colour) for at, colour in run]
