@@ -385,8 +385,8 @@ class OpenCard(QFrame):
             name = QLabel(state, self)
             name.setProperty("role", "dim")
             words = ", ".join(value_words(value).lower() for value in values)
-            short = words if len(words) < 18 else f"{len(values)} values"
-            back = QPushButton(f"{short} ↺", self)
+            short = words if len(words) < 14 else f"{len(values)} values"
+            back = QPushButton(f"↺ {short}", self)
             back.setObjectName("quiet")
             back.setToolTip(f"Back to rest in {state}: {words}")
             back.setStyleSheet("text-align: left;")

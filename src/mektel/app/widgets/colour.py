@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from mektel.app.theme import GAP_1
+from mektel.app.theme import GAP_1, GAP_4
 from mektel.app.widgets.colour_popover import ColourPopover
 from mektel.app.widgets.colour_swatch import Swatch
 from mektel.app.widgets.dials import Dial
@@ -24,6 +24,8 @@ class ColourDial(Dial):
         self.swatch.clicked.connect(self.open)
         self.entry = QLineEdit(self)
         self.entry.setAccessibleName(name)
+        self.entry.ensurePolished()
+        self.entry.setMinimumWidth(self.entry.fontMetrics().horizontalAdvance("#DDDDDD00") + GAP_4)
         self._row.setSpacing(GAP_1)
         self._row.addWidget(self.swatch)
         self._row.addWidget(self.entry, 1)

@@ -182,7 +182,7 @@ def pivot(web: WebInstrument, state: PartState) -> str:
 def _corner(state: PartState) -> tuple[float, float]:
     """The top left of the browser's box of a text in a box of its own, in px."""
     part, sheet = as_set(state.values, state.sheet), state.sheet
-    area, (width, height) = part.box, sheet.size
+    area, (width, height) = state.values.box, sheet.size
     across, _ = label_size(part, own(part, sheet.text))
     spare = room(part, sheet) - across
     left = area.x[0] * width + area.x[1] + spare * _share(state)
