@@ -78,6 +78,14 @@ def kit_of_kinds(kit: Kit) -> Kit:
     return kit
 
 
+def in_qt(script: str, folder: Path) -> subprocess.CompletedProcess[str]:
+    """A script beside a shipped package, in a process of its own."""
+    return subprocess.run(
+        [sys.executable, "-c", script], cwd=folder, text=True, capture_output=True,
+        env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
+    )
+
+
 def test_behaviours_in_qt(demo_kit: Kit, tmp_path: Path) -> None:
     kit = kit_of_kinds(demo_kit)
     chosen = [kit.control(f"{kind}-kind") for kind in KINDS]
@@ -212,13 +220,7 @@ def test_a_text_from_a_kit_never_becomes_code(demo_kit: Kit, tmp_path: Path) -> 
         "a = QApplication([]); from controls import BoardButton\n"
         "b = BoardButton(); print(ascii(b.tale), ascii(b.text()))"
     )
-    ran = subprocess.run(
-        [sys.executable, "-c", script],
-        cwd=tmp_path / "qt",
-        text=True,
-        capture_output=True,
-        env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
-    )
+    ran = in_qt(script, tmp_path / "qt")
     wanted = settle(kit, board).control.text
     assert ran.stdout.strip() == f"{evil!a} {wanted!a}", ran.stderr
     write_files(TARGETS["web"].files(kit, [board]), tmp_path / "web")
@@ -263,13 +265,7 @@ def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path
         "a.processEvents(); one = b.box().width(); w.resize(700, 200)\n"
         "a.processEvents(); print(one, b.box().width())"
     )
-    ran = subprocess.run(
-        [sys.executable, "-c", script],
-        cwd=tmp_path / "qt",
-        text=True,
-        capture_output=True,
-        env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
-    )
+    ran = in_qt(script, tmp_path / "qt")
     assert ran.stdout.split() == ["250.0", "350.0"], ran.stderr
     write_files(TARGETS["web"].files(kit, [hold]), tmp_path / "web")
     markup = (

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from mektel.core.kit import Label
 from mektel.core.look.label_lines import RAISED, label_size
-from mektel.core.look.label_lines import own_text as own
+from mektel.core.look.label_lines import own_text as label_text
 from mektel.core.text import shape_line
 from mektel.targets.sheet import PartState, Sheet
 from mektel.targets.web.css_values import Declarations, number, px, span
@@ -96,7 +96,7 @@ def own_text(web: WebInstrument, state: PartState, selector: str) -> dict[str, D
     if not another and not sets_otherwise(state):
         return {}
     text = "attr(data-text)" if part.text is None and state.part is sheet.text_part else css_string(
-        own(part, sheet.text))
+        label_text(part, sheet.text))
     letters: Declarations = {"content": text}
     if part.box is not None:
         # Absolute, so that its size is nobody else's.
@@ -109,7 +109,7 @@ def own_text(web: WebInstrument, state: PartState, selector: str) -> dict[str, D
     back = "-50%" if lies == {"left": "50%"} else "0px"
     letters |= {"position": "absolute", "top": "50%", **lies, "translate": f"{back} -50%"}
     if part.flow == "fit":
-        wide = label_size(as_set(part, sheet), own(part, sheet.text))[0]
+        wide = label_size(as_set(part, sheet), label_text(part, sheet.text))[0]
         letters["text-indent"] = px(min(0.0, (room(part, sheet) - wide) / 2))
     kept: Declarations = {"visibility": "hidden"}
     if not another:
@@ -161,7 +161,7 @@ def _in_own_box(web: WebInstrument, state: PartState, exact: float) -> Declarati
 def _share(state: PartState) -> float:
     """Where in its room a text stands; one too long for it is centred on it."""
     part, sheet = state.values, state.sheet
-    if label_size(part, own(part, sheet.text))[0] > room(part, sheet):
+    if label_size(part, label_text(part, sheet.text))[0] > room(part, sheet):
         return 0.5
     return SHARE[part.align]
 
@@ -183,7 +183,7 @@ def _corner(state: PartState) -> tuple[float, float]:
     """The top left of the browser's box of a text in a box of its own, in px."""
     part, sheet = as_set(state.values, state.sheet), state.sheet
     area, (width, height) = state.values.box, sheet.size
-    across, _ = label_size(part, own(part, sheet.text))
+    across, _ = label_size(part, label_text(part, sheet.text))
     spare = room(part, sheet) - across
     left = area.x[0] * width + area.x[1] + spare * _share(state)
     middle = area.y[0] * height + area.y[1] + (area.height[0] * height + area.height[1]) / 2
@@ -234,6 +234,6 @@ def _paint(web: WebInstrument, state: PartState) -> tuple[Declarations, Declarat
     if loses_gradient(part):
         middle = part.stops[len(part.stops) // 2].colour.lower()
         return {"color": "var(--colour)"}, {"--colour": middle}
-    line = shape_line(own(part, state.sheet.text), part.family, part.weight, part.size)
+    line = shape_line(label_text(part, state.sheet.text), part.family, part.weight, part.size)
     paint, declared = web.paint(state, line.advance, line.height)
     return {"color": "transparent", "background": f"{paint} content-box text"}, declared
