@@ -72,7 +72,7 @@ def test_a_kit_of_two_hundred_controls(tmp_path: Path) -> None:
               f"worst {max(took) * 1e3:.1f} ms")
     began = time.perf_counter()
     for number in range(10):
-        window.bench.hold("hold")
+        window.bench.select("hold")
         window.bench.set_value("line", "width", 1.0 + number % 5, "line width", True)
         QApplication.processEvents()
     print(f"an edit in the window, until the next frame: "

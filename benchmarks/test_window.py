@@ -68,7 +68,7 @@ def test_all_tiles_after_a_colour_change() -> None:
     window = make_window(demo=True)
     window.show()
     window.bench.view(density=2)
-    window.bench.hold(part_id="face")
+    window.bench.select(part_id="face")
     settle(window)
     times = []
     for step in range(40):
@@ -92,7 +92,7 @@ def test_eight_tiles_after_a_colour_change() -> None:
     window.bench.view(density=2)
     for name, part in (("board", "face"), ("ring-up", "face"), ("pennant", "line")):
         window.bench.selection.more_states[name] = ("hover+pressed", "focus+hover", "focus+pressed")
-        window.bench.hold(name, "rest", part)
+        window.bench.select(name, "rest", part)
         settle(window)
         assert len(window.build.wall.tiles) == 8
         times = []
@@ -130,7 +130,7 @@ def test_frames_while_a_dial_is_dragged() -> None:
     window.show()
     for name, part, dial_name in (("board", "line", "width"), ("board", "shadow", "blur"),
                                   ("ring-up", "edge", "depth"), ("fog", "glass", "bend")):
-        window.bench.hold(name, "rest", part)
+        window.bench.select(name, "rest", part)
         settle(window)
         label = window.build.strip.card.dials[dial_name].label
         handle, start = window.windowHandle(), label.mapTo(window, QPoint(4, 10))

@@ -10,9 +10,8 @@ from typing import Any
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import sync_playwright
 
-from mektel.targets.web.runner import FLAGS, browser_path
+from mektel.targets.web.runner import chromium
 
 
 @contextmanager
@@ -21,14 +20,12 @@ def page_on(markup: str, folder: Path, scale: int = 1, size: tuple[int, int] = (
     """A page showing ``markup``, opened from a file in ``folder``."""
     file = folder / "page-under-test.html"
     file.write_text(markup, encoding="utf-8")
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=browser_path(), args=FLAGS)
-        page = browser.new_page(
-            device_scale_factor=scale, viewport={"width": size[0], "height": size[1]}
-        )
+    viewport = {"width": size[0], "height": size[1]}
+    with chromium() as browser, browser.new_context(
+            device_scale_factor=scale, viewport=viewport) as context:
+        page = context.new_page()
         page.goto(file.as_uri())
         yield page
-        browser.close()
 
 
 def photograph(page: Any) -> np.ndarray:

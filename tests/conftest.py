@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -9,9 +10,15 @@ import pytest
 from mektel.core.kit import Control, Kit, edit
 from mektel.formats.kitfile import read_kit
 from mektel.samples import DEMO
+from mektel.targets.web.runner import kept_running
 
 ROOT = Path(__file__).resolve().parents[1]
 EXAMPLES = ROOT / "examples"
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What takes longest comes first, so that nobody waits for it at the end."""
+    items.sort(key=lambda item: item.path.parent.name != "targets")
 
 
 @pytest.fixture(autouse=True)
@@ -21,6 +28,13 @@ def own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.Monke
     for name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
         monkeypatch.setenv(name, str(home))
     return home
+
+
+@pytest.fixture(scope="session", autouse=True)
+def browser_of_all_tests() -> Iterator[None]:
+    """Starting a browser takes longer than most of what is tried in it."""
+    with kept_running():
+        yield
 
 
 @pytest.fixture(scope="session")

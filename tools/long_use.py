@@ -55,7 +55,7 @@ def main() -> None:
                     if kit_from_text(kit_to_text(kit)) != kit:
                         sys.exit(f"edit {at}: what was saved is not what is reopened")
                 reopened += 1
-                window.bench.hold(dice.choice(kit.controls).id)
+                window.bench.select(dice.choice(kit.controls).id)
                 if len(kit.controls) > 20 or not kit.palette:
                     with watch.excused():
                         demo = read_kit(DEMO)

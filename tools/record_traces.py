@@ -16,6 +16,7 @@ from mektel.core.behaviour.traces import FILE
 COMMON = ("clicked", "toggled", "held")
 IN, OUT = {"kind": "move", "inside": True}, {"kind": "move", "inside": False}
 PRESS, RELEASE = {"kind": "press", "inside": True}, {"kind": "release"}
+CANCEL = {"kind": "cancel"}
 TAB, AWAY = {"kind": "focus", "by": "key"}, {"kind": "blur"}
 SPACE, SPACE_UP = {"kind": "key-down", "key": "space"}, {"kind": "key-up", "key": "space"}
 ENTER, ENTER_UP = {"kind": "key-down", "key": "enter"}, {"kind": "key-up", "key": "enter"}
@@ -26,6 +27,7 @@ SCRIPTS: dict[str, tuple[str, list[dict[str, Any]]]] = {
     "press outside": ("push", [OUT, {"kind": "press"}, RELEASE, IN, OUT]),
     "slide off and release": ("push", [IN, PRESS, OUT, RELEASE, IN]),
     "slide off and back": ("push", [IN, PRESS, OUT, IN, RELEASE]),
+    "cancelled": ("push", [IN, PRESS, CANCEL, RELEASE, OUT, IN, PRESS, RELEASE]),
     "focus by key": ("push", [TAB, SPACE, SPACE_UP, AWAY]),
     "focus by pointer": ("push", [IN, PRESS, RELEASE, OUT, SPACE, SPACE_UP, AWAY]),
     "enter": ("push", [TAB, ENTER, ENTER_UP]),
@@ -44,6 +46,7 @@ SCRIPTS: dict[str, tuple[str, list[dict[str, Any]]]] = {
     "hold too short": ("hold", [IN, PRESS, RELEASE, {"kind": "wait", "at": 1.2}]),
     "hold by key": ("hold", [TAB, SPACE, {"kind": "wait", "at": 1.2}, SPACE_UP]),
     "hold slid off": ("hold", [IN, PRESS, OUT, {"kind": "wait", "at": 1.4}, RELEASE]),
+    "hold cancelled": ("hold", [IN, PRESS, CANCEL, RELEASE, {"kind": "wait", "at": 1.4}, OUT]),
     "busy": ("busy", [{"kind": "busy"}, IN, PRESS, RELEASE, {"kind": "idle"}, PRESS, RELEASE]),
     "busy by keys": ("busy", [TAB, {"kind": "busy"}, SPACE, SPACE_UP, ENTER, ENTER_UP,
                               {"kind": "idle"}, ENTER, ENTER_UP]),

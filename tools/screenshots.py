@@ -26,10 +26,13 @@ from mektel.app.window import Window  # noqa: E402
 
 
 def settle(window: Window, seconds: float = 0.4) -> None:
-    end = time.monotonic() + seconds
-    while time.monotonic() < end or window.bench.pictures.busy:
+    end, bench = time.monotonic() + seconds, window.bench
+    while (time.monotonic() < end or bench.looks.busy or bench.pictures.busy
+           or bench.background.busy):
         QApplication.processEvents()
         time.sleep(0.005)
+    for _ in range(3):  # what has just come is laid out
+        QApplication.processEvents()
 
 
 def shoot(window: Window, folder: Path, name: str) -> None:
@@ -59,31 +62,32 @@ def main() -> None:
     shoot(window, folder, "build")
     QTest.mouseRelease(window.windowHandle(), Qt.MouseButton.LeftButton, pos=QPoint(4, 4))
     window.set_theme("dark")
-    window.bench.hold("half", "pressed", "foot")
+    window.bench.select("half", "pressed", "foot")
     window.bench.view(backdrop="#14201F")
     shoot(window, folder, "build-night")
     window.set_theme("light")
-    window.bench.hold("fog", "rest", "glass")
+    window.bench.select("fog", "rest", "glass")
     window.bench.view(backdrop="deck")
     shoot(window, folder, "build-lens")
-    window.bench.hold("night-watch", "hover", "sheen")
+    window.bench.select("night-watch", "hover", "sheen")
     window.bench.view(backdrop="#14201F", loupe="hover")
     settle(window)
-    window.build.loupe.view.held = "stop-1"
+    window.build.loupe.view.selected = "stop-1"
     shoot(window, folder, "loupe")
     window.bench.view(backdrop="#E9E2D3", loupe="")
-    window.bench.hold("ramp", "checked", "thumb")
+    window.bench.select("ramp", "checked", "thumb")
     shoot(window, folder, "build-switch")
-    window.bench.hold("queue", "rest", "tally")
-    shoot(window, folder, "build-held-look")
-    window.bench.hold("passage")
+    window.bench.select("queue", "rest", "tally")
+    settle(window, 1.2)
+    shoot(window, folder, "build-embedded-look")
+    window.bench.select("passage")
     window.go_to("Reuse")
     settle(window)
-    window.reuse.variations.hold(1)
+    window.reuse.variations.select(1)
     window.reuse.palette_side.choose("passage")
     shoot(window, folder, "reuse")
     window.go_to("Build")
-    window.bench.hold("horn", "rest", "icon")
+    window.bench.select("horn", "rest", "icon")
     settle(window)
     dial = window.build.strip.card.dials["icon"]
     dial.open()
@@ -95,7 +99,7 @@ def main() -> None:
     painter.end()
     both.save(str(folder / "icons.png"))
     dial.popover.close()
-    window.bench.hold("board", "rest")
+    window.bench.select("board", "rest")
     window.go_to("Ship")
     settle(window, 1.5)
     window.ship.folder.setText(tempfile.mkdtemp(prefix="ferry-controls-"))

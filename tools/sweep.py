@@ -25,7 +25,7 @@ from mektel.core.kit import (
     Area,
     Control,
     ControlOutline,
-    HeldLook,
+    EmbeddedLook,
     Join,
     Kit,
     OwnOutline,
@@ -121,12 +121,13 @@ def sweep() -> Iterator[Control]:
             seen.add(kind)
 
 
-def held() -> list[Control]:
-    """What the cases that hold another's look name."""
+def embedded() -> list[Control]:
+    """What the cases that embed another's look name."""
     return [Control(id=f"case-{at}", name=f"Case {at}", text="Cast off", size=(160, 64),
                     layers=layers, outline=ControlOutline(**{"radii": (16,) * 4, **body}))  # type: ignore[arg-type]
             for at, (layers, body) in enumerate(CASES)
-            if at in (4, 10, 17, 23, 33) or any(isinstance(layer, HeldLook) for layer in layers)]
+            if at in (4, 10, 17, 23, 33)
+            or any(isinstance(layer, EmbeddedLook) for layer in layers)]
 
 
 def run(target: str, chosen: list[Control], scale: int = 1) -> tuple[list[Match], list[str]]:
@@ -151,7 +152,7 @@ def run(target: str, chosen: list[Control], scale: int = 1) -> tuple[list[Match]
 
 
 def _run_together(target: str, part: list[Control], scale: int) -> list[Match]:
-    kit = Kit(assets=(picture(),), controls=(*part, *held()))
+    kit = Kit(assets=(picture(),), controls=(*part, *embedded()))
     with tempfile.TemporaryDirectory() as folder:
         write_files(ship(TARGETS[target], kit, part), Path(folder))
         return verify(kit, part, TARGETS[target], None, scale, Path(folder),
@@ -160,7 +161,7 @@ def _run_together(target: str, part: list[Control], scale: int) -> list[Match]:
 
 def differing(chosen: list[Control]) -> list[Control]:
     """Those that look different on hover: of the others there is nothing to see."""
-    kit = Kit(assets=(picture(),), controls=tuple(held()))
+    kit = Kit(assets=(picture(),), controls=tuple(embedded()))
     looks = [(control, resolve(kit, control), resolve(kit, control, {"hover"}))
              for control in chosen]
     return [control for control, rest, hover in looks if rest != hover and not hover.refused]

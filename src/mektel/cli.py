@@ -95,9 +95,9 @@ def new(kit: Path, starter: str) -> None:
     click.echo(f"{kit}: {made.controls[0].name}")
 
 
-def _title(words: str) -> str:
+def _title(text: str) -> str:
     """A kit's name from a file's: what a name cannot hold is left out."""
-    kept = "".join(letter for letter in words if letter.isprintable()).strip()
+    kept = "".join(letter for letter in text if letter.isprintable()).strip()
     return kept[:80].strip() or "Kit"
 
 
@@ -231,16 +231,16 @@ def _with_setting(kit: Any, control_id: str, setting: str) -> Any:
     from mektel.core.kit import REST, kit_from_data, value_names
     from mektel.core.kit.edit import set_field, set_value
 
-    name, sign, words = setting.partition("=")
+    name, sign, text = setting.partition("=")
     if not sign:
         raise UsageError(f"--set {setting}: write NAME=VALUE.")
     try:
-        value = json.loads(words)
+        value = json.loads(text)
     except ValueError:
-        value = words
+        value = text
     try:
         if name == "text":
-            return set_field(kit, control_id, "text", words)
+            return set_field(kit, control_id, "text", text)
         control = kit.control(control_id)
         if any(parameter.name == name for parameter in control.parameters):
             from mektel.core.kit.parameter_edits import set_parameter
@@ -253,8 +253,8 @@ def _with_setting(kit: Any, control_id: str, setting: str) -> Any:
         known = value_names(kit.control(control_id).part(part_id))
         if value_name not in known:
             raise NotFoundError(f"value of {part_id}", value_name, known)
-        if value_name == "colour" and words not in {swatch.name for swatch in kit.palette}:
-            value = colour_from_text(words)
+        if value_name == "colour" and text not in {swatch.name for swatch in kit.palette}:
+            value = colour_from_text(text)
         changed = set_value(kit, control_id, REST, part_id, value_name, value)
         return kit_from_data(changed.model_dump())
     except DocumentError as error:
@@ -313,23 +313,24 @@ def check(kit: Path, target_name: str | None, as_json: bool) -> None:
     from mektel.formats.kitfile import read_kit
 
     document = read_kit(kit)
-    found = findings(document)
+    problems = findings(document)
     if target_name is not None:
         from mektel.targets import target_named
         from mektel.targets.naming import clashes, plan_findings
 
         target = target_named(target_name)
-        found += clashes(target, document, document.controls)
-        found += [one for control in document.controls
-                  for one in plan_findings(target, document, control)]
+        problems += clashes(target, document, document.controls)
+        problems += [finding for control in document.controls
+                     for finding in plan_findings(target, document, control)]
     names = {control.id: control.name for control in document.controls}
     if as_json:
         click.echo(json.dumps(
-            {"kit": document.name, "findings": [one.as_data() for one in found]}, indent=2))
+            {"kit": document.name, "findings": [finding.as_data() for finding in problems]},
+            indent=2))
     else:
-        for one in found:
-            click.echo(f"{names.get(one.place.control, document.name)}: {one}")
-    if found:
+        for finding in problems:
+            click.echo(f"{names.get(finding.place.control, document.name)}: {finding}")
+    if problems:
         sys.exit(1)
     if not as_json:
         click.echo(f"{document.name}: {len(document.controls)} controls, nothing wrong")
@@ -371,8 +372,8 @@ def _with_progress(work: Any) -> Any:
     with Progress(console=console, transient=True, disable=not console.is_terminal) as bar:
         task = bar.add_task("", total=None)
 
-        def report(done: int, of: int, words: str) -> bool:
-            bar.update(task, completed=done, total=of, description=words)
+        def report(done: int, of: int, text: str) -> bool:
+            bar.update(task, completed=done, total=of, description=text)
             return True
 
         return work(report)
@@ -383,10 +384,9 @@ def _print_matches(matches: list[Any]) -> None:
     click.echo("control     state      mean   p99.9 worst    mean   p99.9 worst   box")
     for match in matches:
         cells = [f"{match.control[:11]:<11} {match.state:<9}"]
-        for found in (match.without_text, match.with_text):
-            cells.append(
-                f"{found.mean:6.2f} {found.high:6.1f} {found.worst:5d}" if found else " " * 20
-            )
+        for difference in (match.without_text, match.with_text):
+            cells.append(" " * 20 if difference is None else (
+                f"{difference.mean:6.2f} {difference.high:6.1f} {difference.worst:5d}"))
         click.echo("  ".join(cells) + f"   {'same' if match.same_box else 'differs'}")
         for fault in match.faults:
             click.echo(f"{'':<12} {'':<9}  {fault}")

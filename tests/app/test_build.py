@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 from mektel.app.build.strip import LAYER_MIME
 from mektel.app.build.wall import ChangesPopover
 from mektel.app.widgets.colour_popover import ColourPopover
-from mektel.core.kit import OUTLINE, shown_states
+from mektel.core.kit import OUTLINE, parameter_edits, shown_states
 from mektel.core.look import resolve
 from mektel.core.look.handles import handles
 
@@ -76,10 +76,10 @@ def test_what_differs_is_listed_and_goes_back_to_rest(demo) -> None:
     hand.click(tile.findChildren(ChangesPopover)[-1].findChildren(QPushButton)[-2])
     assert tile.changes.text() == "same as rest"
     hand.keys("Ctrl+Z")
-    bench.hold(state="pressed", part_id=OUTLINE)
+    bench.select(state="pressed", part_id=OUTLINE)
     dial = window.build.strip.card.dials["offset"]
     assert not dial._differs  # that one went back to rest
-    bench.hold(part_id="shadow")
+    bench.select(part_id="shadow")
     blur = window.build.strip.card.dials["blur"]
     assert blur._differs and "At rest: 14 px" in blur.label.toolTip()
     blur.back_to_rest.emit()
@@ -143,7 +143,7 @@ def test_text_size_and_outline_are_the_controls_own(demo) -> None:
 def test_gradient_stops_are_added_dragged_and_pulled_off(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
-    bench.hold(part_id="face")
+    bench.select(part_id="face")
 
     def stops() -> list[float]:
         return [round(stop.position, 2) for stop in bench.control.layer("face").stops]
@@ -152,7 +152,7 @@ def test_gradient_stops_are_added_dragged_and_pulled_off(demo) -> None:
     span = bar._bar()
     middle = QPoint(round(span.center().x()), 14)
     hand.click(bar, middle)
-    assert stops() == [0, 0.5, 1] and bar.held == 1
+    assert stops() == [0, 0.5, 1] and bar.selected == 1
     hand.drag(bar, middle + QPoint(0, 15), middle + QPoint(round(span.width() * 0.2), 15))
     assert stops() == [0, 0.7, 1]
     hand.drag(bar, QPoint(round(span.x() + span.width() * 0.7), 29), QPoint(2000, 29))
@@ -177,7 +177,7 @@ def test_gradient_stops_are_added_dragged_and_pulled_off(demo) -> None:
 def test_a_colour_is_made_in_the_popover(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
-    bench.hold(part_id="label")
+    bench.select(part_id="label")
     dial = card.dials["colour"]
     hand.until(dial.isVisible)
     hand.click(dial.swatch)
@@ -205,7 +205,7 @@ def test_a_control_holds_the_look_of_another(demo) -> None:
     """A lamp is laid into the ticket button: added, placed, followed, missed and brought back."""
     window, hand = demo
     bench, strip = window.bench, window.build.strip
-    bench.hold("fare")
+    bench.select("fare")
     hand.settle()
     menu = strip.row.add_button.menu()
     hand.choose(menu, "Look of another", "Queue")
@@ -232,12 +232,22 @@ def test_a_control_holds_the_look_of_another(demo) -> None:
     hand.focus(dials["shows"].button)
     hand.key(Qt.Key.Key_Down)
     assert bench.control.layer("queue").shows == "rest"
+    # What it shows may be another instance of it: arguments of its own, and back again.
+    bench.edit("lamp in colours", lambda kit: parameter_edits.lift(
+        kit, "deck-lamp", "rest", "lamp", "colour")[0])
+    hand.click(strip.card.pages["Arguments"])
+    arguments = strip.card.arguments
+    hand.write(arguments.dials["lamp"].entry, "#AA00AA")
+    assert bench.control.layer("queue").arguments == {"lamp": "#AA00AA"}
+    hand.click(arguments.resets["lamp"])
+    assert not bench.control.layer("queue").arguments
+    hand.click(strip.card.pages["Look"])
     before = bench.kit
     item = window.shelf.items["deck-lamp"]
     hand.focus(item)
     hand.key(Qt.Key.Key_Delete)
-    assert "Fare" in window.notice.words.text()
-    bench.hold("fare", "rest", "queue")  # and so brings it into sight
+    assert "Fare" in window.notice.text.text()
+    bench.select("fare", "rest", "queue")  # and so brings it into sight
     hand.until(lambda: "no control “deck-lamp”" in window.shelf.items["fare"].toolTip())
     assert "deck-lamp (not there)" in strip.card.dials["control"].button.text()
     hand.keys("Ctrl+Z")
@@ -347,7 +357,7 @@ def test_the_try_pad_resizes_disables_and_measures_contrast(demo) -> None:
     hand.click(pad.disable)
     hand.click(live)
     assert pad.signal_names()[0] == "clicked"
-    window.bench.hold("hold")
+    window.bench.select("hold")
     window.bench.set_value("label", "colour", "mist", "label colour")
     hand.until(lambda: "lowest in" in pad.exempt.text())
 
@@ -355,7 +365,7 @@ def test_the_try_pad_resizes_disables_and_measures_contrast(demo) -> None:
 def test_layers_travel_and_pictures_and_css_come_in(demo, tmp_path: Path) -> None:
     window, hand = demo
     bench, row = window.bench, window.build.strip.row
-    bench.hold("ring-up")
+    bench.select("ring-up")
     hand.until(lambda: "gloss" in row.cards)
     hand.focus(row.cards["gloss"])
     hand.key(Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
@@ -385,17 +395,20 @@ def test_layers_travel_and_pictures_and_css_come_in(demo, tmp_path: Path) -> Non
     (tmp_path / "no.png").write_bytes(b"no picture")
     before = bench.kit
     bench.add_picture(tmp_path / "no.png")
-    assert "not a PNG picture" in window.notice.words.text() and bench.kit == before
+    assert "not a PNG picture" in window.notice.text.text() and bench.kit == before
     # And CSS, from the clipboard.
     QApplication.clipboard().setText("nothing of the kind")
     window.paste()
-    assert "no declaration that describes a button" in window.notice.words.text()
+    assert "no declaration that describes a button" in window.notice.text.text()
     QApplication.clipboard().setText(".bell{background:teal;width:90px;height:40px}")
     window.setFocus()
     hand.keys("Ctrl+V")
     assert bench.control.name == "Bell" and bench.control.size == (90, 40)
     # An icon is found by word and picked with the keys.
+    hand.settle()
+    window.shelf._scroll.ensureWidgetVisible(window.shelf.items["horn"])
     hand.click(window.shelf.items["horn"])
+    hand.settle()
     hand.click(row.cards["icon"], QPoint(40, 30))
     dial = window.build.strip.card.dials["icon"]
     hand.click(dial.button)

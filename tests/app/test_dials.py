@@ -122,7 +122,7 @@ def test_changes_in_a_state_are_marked_and_taken_back(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
     hand.click(window.build.wall.tiles["hover"], QPoint(30, 30))
-    bench.hold(part_id="line")
+    bench.select(part_id="line")
     hand.settle()
     bench.set_value("line", "blend", "multiply", "line blend")
     dial = card.dials["blend"]
@@ -148,7 +148,7 @@ def test_an_outline_of_its_own_is_made_shaped_and_given_back(demo) -> None:
     assert bench.control.layer("face").outline.form == "path"
     before = bench.kit
     hand.write(card.dials["outline.path"].entry, "no path at all")
-    assert bench.kit == before and "Path" in window.notice.words.text()
+    assert bench.kit == before and "Path" in window.notice.text.text()
     hand.write(card.dials["outline.path"].entry, "M0 0 L10 0 L5 10 Z")
     assert bench.control.layer("face").outline.path == "M0 0 L10 0 L5 10 Z"
     hand.focus(card.dials["=own"].button)
@@ -164,7 +164,7 @@ def test_handles_are_dragged_in_the_loupe(demo, values: dict, handle: str) -> No
     window, hand = demo
     bench, view = window.bench, window.build.loupe.view
     bench.edit("set up", lambda kit: kit_with(kit, values))
-    bench.hold("board", "rest", "face")
+    bench.select("board", "rest", "face")
     bench.view(loupe="rest")
     hand.until(view.isVisible)
     hand.settle()
@@ -178,7 +178,7 @@ def test_handles_are_dragged_in_the_loupe(demo, values: dict, handle: str) -> No
         assert moved == pytest.approx([9, 7], abs=0.6)
     view.setFocus()
     hand.key(Qt.Key.Key_Tab)
-    assert view.held in after or handle == "rotate"  # the last one: Tab goes on
+    assert view.selected in after or handle == "rotate"  # the last one: Tab goes on
     assert bench.history.undo_name.startswith("face ")
     hand.keys("Ctrl+Z")
     assert {one.id: (one.x, one.y) for one in view.shown()} == before
@@ -193,7 +193,7 @@ def kit_with(kit, values: dict):
 def test_the_outlines_dials_follow_its_form(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
-    bench.hold("hold", "rest", OUTLINE)
+    bench.select("hold", "rest", OUTLINE)
     hand.settle()
     hand.write(card.dials["=transition"].field.entry, "0.2")
     assert bench.control.transition.seconds == 0.2

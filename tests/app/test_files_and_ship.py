@@ -25,6 +25,7 @@ def test_an_empty_shelf_offers_starters_and_the_demo(make) -> None:
     assert not empty.isVisible() and window.try_pad.isVisible()
     hand.choose(window.shelf.new_button.menu(), "Keycap")
     assert window.bench.control.name == "Keycap"
+    hand.settle()
     hand.focus(window.shelf.items["keycap"])
     hand.key(Qt.Key.Key_Delete)
     assert [control.id for control in window.bench.kit.controls] == ["pebble"]
@@ -71,14 +72,17 @@ def test_a_kit_that_cannot_be_opened_leaves_the_present_one(demo, tmp_path: Path
     bad = tmp_path / "bad.mektel"
     bad.write_text('{"format": 9}')
     window.open(bad)
-    assert "newer Mektel" in window.notice.words.text()
+    assert "newer Mektel" in window.notice.text.text()
     assert window.bench.kit.name == "Lantern Ferry"
     assert not window.bench.save(tmp_path / "no" / "where.mektel")
-    assert "Not saved" in window.notice.words.text()
+    assert "Not saved" in window.notice.text.text()
 
 
 def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     window, hand = demo
+    kit = window.bench.kit
+    some = tuple(control for control in kit.controls if control.id in ("board", "half", "fog"))
+    window.bench.start(kit.model_copy(update={"controls": some}), None)
     ship = window.ship
     hand.keys("Ctrl+3")
     hand.until(lambda: not ship.working and ship.files.count() > 0, 60_000)
@@ -107,19 +111,19 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
 def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> None:
     window, hand = demo
     kit = window.bench.kit
-    window.bench.start(kit.model_copy(update={"controls": kit.controls[:4]}), None)
+    window.bench.start(kit.model_copy(update={"controls": kit.controls[:2]}), None)
     ship = window.ship
     hand.keys("Ctrl+3")
     hand.until(lambda: not ship.working, 90_000)
     hand.write(ship.folder, "")
     hand.click(ship.run)
-    assert "Name a folder" in window.notice.words.text()
+    assert "Name a folder" in window.notice.text.text()
     hand.write(ship.folder, str(tmp_path / "out"))
     hand.click(ship.run)
     hand.until(lambda: ship.cancel.isVisible() and ship.doing.text() != "")
     hand.click(ship.cancel)
     hand.until(lambda: not ship.working, 90_000)
-    assert "Stopped" in window.notice.words.text() and ship.run.isVisible()
+    assert "Stopped" in window.notice.text.text() and ship.run.isVisible()
     for name in ("web", "sprites"):
         ship._choose(name, False)
     hand.click(ship.run)
@@ -131,7 +135,7 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     assert ship.match.rows.at == 1
     change_something(window)
     assert card.lines()[2] == ("out of date", "warn")
-    assert "has changed since" in ship.match.words.text()
+    assert "has changed since" in ship.match.text.text()
     blocked = tmp_path / "file"
     blocked.write_text("")
     hand.write(ship.folder, str(blocked))

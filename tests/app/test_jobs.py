@@ -45,7 +45,7 @@ class Builder:
     def open(self, part_id: str) -> None:
         self.hand.click(self.window.build.strip.row.cards[part_id], QPoint(40, 30))
 
-    def hold(self, state: str) -> None:
+    def select(self, state: str) -> None:
         self.hand.click(self.window.build.wall.tiles[state], QPoint(30, 30))
 
     def choose(self, name: str, value: object) -> None:
@@ -155,7 +155,7 @@ def test_stacked_glass_is_built_with_handles(builder: Builder) -> None:
 
     builder.layer("Label", "Label")
     builder.write(**{"=text": "Night watch"})
-    builder.hold("hover")
+    builder.select("hover")
     builder.open(glow)
     builder.write(opacity=100)
     assert builder.control.changes("hover") == {glow: {"opacity": 1.0}}
@@ -181,11 +181,11 @@ def test_one_shape_of_effects_only(builder: Builder) -> None:
     builder.layer("Inner shadow", "Gloss")
     builder.write(colour="#FFFFFF80", blur=3, offset=(0, 2))
     for state, colour in (("hover", "#D0593A"), ("pressed", "#8C3018"), ("disabled", "#8A7F7A")):
-        builder.hold(state)
+        builder.select(state)
         builder.open(base)
         builder.write(colour=colour)
         assert builder.control.count_changes(state) == 1
-    builder.hold("rest")
+    builder.select("rest")
     builder.compare("effects-only", "rest", "hover", "pressed", "disabled")
     # Nothing of the picture is stored: the same looks at thrice the size stay as sharp.
     assert len(builder.bench.copy_layer(base)) < 400
@@ -212,7 +212,7 @@ def test_a_thick_key_goes_down_on_its_base(builder: Builder) -> None:
     builder.write(**{"=text": "Half"}, colour="#22302F")
     builder.page("Place")
     builder.write(move=top)
-    builder.hold("pressed")
+    builder.select("pressed")
     for part in (face, line, label):
         builder.open(part)
         builder.page("Place")

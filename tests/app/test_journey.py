@@ -42,8 +42,8 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
     hand.keys("Ctrl+I")
     hand.name_file(examples / "ticket.svg")
     hand.until(lambda: bench.control is not None)
-    hand.until(lambda: window.shelf.items["ticket"].isVisible())
-    assert "1 thing was not taken over" in window.notice.words.text()
+    hand.until(lambda: "ticket" in window.shelf.items)
+    assert "1 thing was not taken over" in window.notice.text.text()
     hand.click(window.notice.more)
     assert "line 19" in window.notice.details.text()
     hand.click(window.notice.close_button)
@@ -125,7 +125,7 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
         "rest", "hover", "pressed", "focus", "disabled", "focus+hover", "focus+pressed"]
     assert all(match.passes for match in matches)
     assert ship.match.rows.isVisible() and ship.match.evidence.height() > 0
-    assert "files written" in window.notice.words.text()
+    assert "files written" in window.notice.text.text()
 
     # And another process, which knows nothing of Mektel, uses it.
     env = {key: value for key, value in os.environ.items() if not key.startswith("PYTHON")}
@@ -158,14 +158,14 @@ def test_drawings_and_kits_are_dropped_on_the_window(demo, examples: Path, tmp_p
     note = tmp_path / "note.txt"
     note.write_text("a note")
     drop(window, note)
-    assert "drop an SVG drawing" in window.notice.words.text()
+    assert "drop an SVG drawing" in window.notice.text.text()
     broken = tmp_path / "broken.svg"
     broken.write_text("<svg")
     before = window.bench.kit
     drop(window, broken)
-    assert "line 1" in window.notice.words.text() and window.bench.kit == before
+    assert "line 1" in window.notice.text.text() and window.bench.kit == before
     kit = tmp_path / "broken.mektel"
     kit.write_text("{")
     window.bench.document.saved = window.bench.kit
     drop(window, kit)
-    assert "Not opened" in window.notice.words.text() and window.bench.kit == before
+    assert "Not opened" in window.notice.text.text() and window.bench.kit == before

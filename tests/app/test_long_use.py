@@ -92,7 +92,7 @@ def test_unsaved_work_is_kept_until_the_user_has_decided(make) -> None:
     assert kept(window) == left
     window, hand = make(demo=False)
     window.bench.offer_recovery()
-    assert "unsaved changes in “Lantern Ferry”" in window.notice.words.text()
+    assert "unsaved changes in “Lantern Ferry”" in window.notice.text.text()
     hand.until(lambda: window.notice.act.isVisible())
     hand.click(window.notice.act)
     assert window.bench.kit.control("board").text.startswith("Lost ") and window.bench.unsaved
@@ -120,7 +120,7 @@ def test_a_kit_changed_by_another_program_is_noticed_and_both_are_kept(
     assert window.bench.save(path)
     window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", "Mine"))
     write_kit(edit.set_field(read_kit(path), "board", "text", "Theirs"), path)
-    hand.until(lambda: "changed by another program" in window.notice.words.text())
+    hand.until(lambda: "changed by another program" in window.notice.text.text())
     window.save()
     hand.until(lambda: any(box.isVisible() for box in window.findChildren(QMessageBox)))
     hand.answer("Save mine as “shared (mine).mektel”")
@@ -153,7 +153,7 @@ def test_a_fault_while_painting_is_told_and_the_window_goes_on(demo, broken_faul
     odd = _Broken(window)
     odd.setGeometry(40, 40, 60, 60)
     odd.show()
-    hand.until(lambda: "Something could not be shown" in window.notice.words.text())
+    hand.until(lambda: "Something could not be shown" in window.notice.text.text())
     assert window.bench.settings.log_file.read_text().count("ZeroDivisionError") >= 1
     odd.hide()
     assert window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", "On"))
@@ -164,9 +164,9 @@ def test_every_card_can_be_opened_with_any_face(demo, face: str) -> None:
     window, hand = demo
     window.bench.edit("face", lambda kit: kit.model_copy(update={"face": face}))
     for control in window.bench.kit.controls[:8]:
-        window.bench.hold(control.id)
+        window.bench.select(control.id)
         for layer in control.layers:
-            window.bench.hold(part_id=layer.id)
+            window.bench.select(part_id=layer.id)
             hand.settle()
     assert not faults().places
 
@@ -178,9 +178,9 @@ FAULTS = ("star", "badpic", "kit-05", "kit-52", "kit-53", "thick", "kit-22")
 def test_a_kit_that_ended_the_window_opens_and_says_what_is_wrong(make, name: str) -> None:
     window, hand = make(kit=ROOT / "tests" / "faults" / f"{name}.mektel")
     for control in window.bench.kit.controls[:3]:
-        window.bench.hold(control.id)
+        window.bench.select(control.id)
         for layer in control.layers[:6]:
-            window.bench.hold(part_id=layer.id)
+            window.bench.select(part_id=layer.id)
             hand.settle()
     window.go_to("Reuse")
     hand.settle()
@@ -195,7 +195,7 @@ def test_random_edits_end_nothing_and_every_kit_reopens(demo) -> None:
         kit = window.bench.kit
         if count % 10 == 0:
             assert kit_from_text(kit_to_text(kit)) == kit
-            window.bench.hold(dice.choice(kit.controls).id)
+            window.bench.select(dice.choice(kit.controls).id)
         if count % 15 == 0:
             window.bench.undo()
         until = time.monotonic() + 0.02
@@ -216,7 +216,7 @@ def collected(demo):
 
 def test_edits_of_a_control_do_not_hold_the_window_up(demo, collected) -> None:
     window, hand = demo
-    window.bench.hold("board", "hover", "face")
+    window.bench.select("board", "hover", "face")
     hand.settle()
     hand.until(lambda: not window.bench.background.busy)
     # Fifty milliseconds are wanted, and measured where nothing else runs (tools/long_use.py).
@@ -240,7 +240,7 @@ def test_ship_opens_without_holding_the_window_up(demo, collected) -> None:
         window.go_to("Ship")
         hand.until(lambda: all(card.state.counts for card in window.ship.cards.values()))
         for name in window.ship.cards:
-            window.ship.hold(name)
+            window.ship.select(name)
             hand.until(lambda: not window.bench.background.busy)
         hand.until(lambda: not window.ship.working, timeout=60_000)
     seconds, stack = watch.longest

@@ -76,7 +76,7 @@ def test_what_nobody_has_begun_is_dropped_and_asked_for_again(
     for one, widget in waiting.items():
         store.repaint_when_ready(one, widget)
     store.drop_waiting()
-    qtbot.waitUntil(lambda: not store.repaints.busy)
+    qtbot.waitUntil(lambda: not store.turns.busy)
     dropped = [one for one, widget in waiting.items() if widget.painted]
     assert set(dropped) == set(asked) - set(drawn) and len(dropped) == 6
     qtbot.waitUntil(lambda: not store.busy)

@@ -73,7 +73,7 @@ def test_j05_a_set_with_every_state_and_a_derived_style(make, tmp_path: Path, qt
     build = Builder.__new__(Builder)
     build.window, build.hand, build.bench = window, hand, bench
     face = next(layer.id for layer in bench.control.layers if layer.kind == "fill")
-    build.hold("checked")
+    build.select("checked")
     build.open(face)
     build.write(colour="#B8472A")
     pick(hand, menu_of(hand, window.build.wall.tiles["checked+hover"]),
@@ -82,14 +82,14 @@ def test_j05_a_set_with_every_state_and_a_derived_style(make, tmp_path: Path, qt
     pick(hand, menu_of(hand, window.build.wall.tiles["focus"]), "Copy the changes of", "hover")
     assert window.build.wall.tiles["checked+hover"].changes.text() == "1 derived"
     label = next(layer.id for layer in bench.control.layers if layer.kind == "label")
-    build.hold("disabled")
+    build.select("disabled")
     build.open(label)
     build.write(colour="#5E6B67")
     assert bench.control.changes("disabled")[label]["colour"] == "#5E6B67"
     # A second style derives from the first, and follows it where it does not differ.
     pick(hand, menu_of(hand, window.shelf.items["slab"]), "Derive another")
     assert bench.control.base == "slab"
-    build.hold("rest")
+    build.select("rest")
     build.open(face)
     build.write(colour="#274C77")
     hand.click(window.shelf.items["slab"])
@@ -143,10 +143,10 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     popover = window.findChild(FormulaPopover)
     popover.entry.clear()
     QTest.keyClicks(popover.entry, "darken(nowhere, 0.2)")
-    assert "nothing is called “nowhere”" in popover.told.text() and not popover.done.isEnabled()
+    assert "nothing is called “nowhere”" in popover.outcome.text() and not popover.done.isEnabled()
     popover.entry.clear()
     QTest.keyClicks(popover.entry, f"darken({name}, 0.2)")
-    assert popover.told.text() == "it can be computed"
+    assert popover.outcome.text() == "it can be computed"
     QTest.keyClick(popover.entry, Qt.Key.Key_Return)
     assert bench.control.formulas["rest"][face]["stops.1.colour"] == f"darken({name}, 0.2)"
     # In Reuse it gets a better name, and the colour is asked for.
@@ -185,7 +185,7 @@ def test_j21_many_controls_at_once_and_the_face_of_the_kit(demo) -> None:
     for name in names[1:]:
         item = shelf.items[name]
         QTest.mouseClick(item, LEFT, Qt.KeyboardModifier.ControlModifier)
-    assert [one.id for one in bench.held_controls()] == list(names)
+    assert [one.id for one in bench.selected_controls()] == list(names)
     build = Builder.__new__(Builder)
     build.window, build.hand, build.bench = window, hand, bench
     build.open("outline")
@@ -240,7 +240,7 @@ def test_the_palette_is_edited_beside_who_uses_it(demo) -> None:
     pick(hand, _menu_by_click(hand, side.schemes), "Show night")
     assert bench.selection.scheme == "night" and bench.drawn.colour("passage") == "#274C77"
     window.go_to("Build")
-    bench.hold("passage")
+    bench.select("passage")
     hand.settle()
     shown = settled(bench.drawn, bench.control).part("face").stops[0].colour
     assert shown == "#274C77"
@@ -306,12 +306,12 @@ def test_j16_a_component_of_picture_and_label(make, tmp_path: Path, qtbot) -> No
     border = build.layer("Line", "Border")
     build.write(colour="#F3C25B", width=4)
     hand.click(window.build.strip.row.cards[border], QPoint(82, 65))  # its eye: hidden at rest
-    build.hold("hover")
+    build.select("hover")
     hand.click(window.build.strip.row.cards[border], QPoint(82, 65))
     assert bench.control.part(border).visible is False
     assert bench.control.changes("hover")[border] == {"visible": True}
     # Bounds and letters follow the size by a formula each.
-    build.hold("rest")
+    build.select("rest")
     assert set_formula(bench, ("outline", "radii"), "height / 8")
     assert set_formula(bench, (caption, "size"), "height / 6")
     assert not set_formula(bench, (caption, "size"), "height /") and window.notice.isVisible()
@@ -362,7 +362,7 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     room, side = window.reuse, window.reuse.palette_side
     assert room.count.text() == "1 variation" and room.table.empty.isVisible()
     hand.choose(room.longest.menu(), "Longest text")
-    assert bench.control.variations[0].text and room.variations.held == 1
+    assert bench.control.variations[0].text and room.variations.selected == 1
     assert len(room.variations.rows) == 2
     hand.settle()
     hand.click(room.variations.more)
@@ -382,7 +382,7 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     field = next(w for w in side.inside.findChildren(QLineEdit)
                  if w.accessibleName() == "Value of length")
     hand.write(field, "wide")
-    assert window.notice.isVisible() and "no number" in window.notice.words.text()
+    assert window.notice.isVisible() and "no number" in window.notice.text.text()
     # The colours of a picture come with its name.
     pixels = np.zeros((30, 30, 4), np.uint8)
     pixels[:15], pixels[15:] = (200, 60, 40, 255), (20, 60, 90, 255)
@@ -392,14 +392,14 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     assert [one.name for one in bench.kit.palette[count:]] == ["sunset-1", "sunset-1-2"]
     (tmp_path / "no.png").write_bytes(b"nothing")
     side.take_picture(tmp_path / "no.png")
-    assert "not read as a picture" in window.notice.words.text()
+    assert "not read as a picture" in window.notice.text.text()
     # So is a base that is gone.
-    bench.hold("board-night")
+    bench.select("board-night")
     bench.edit("remove board", lambda kit: edit.remove_control(kit, "board"))
     assert room.count.text().endswith("“board”, which is not in this kit")
     # A face that is not installed is told, and all is drawn as it is.
     bench.edit("face", lambda kit: kit.model_copy(update={"face": "woven"}))
-    assert side.told.isVisible() and "not installed" in side.told.text()
+    assert side.face_problem.isVisible() and "not installed" in side.face_problem.text()
 
 
 def test_a_choice_may_be_several_words(demo) -> None:
@@ -434,7 +434,7 @@ def test_a_control_that_grows_is_handled_at_the_size_it_shows(make) -> None:
     bench.view(loupe="rest")
     hand.settle()
     view = window.build.loupe.view
-    bench.hold(part_id=label)
+    bench.select(part_id=label)
     corners = [view.to_control(QPointF(view.spot_of(one.id))) for one in view.shown()]
     assert corners and all(-1 <= x <= wide + 1 for x, _ in corners)
     middle = next(x for x, _ in corners)

@@ -13,15 +13,15 @@ def test_the_try_pad_follows_the_traces(make) -> None:
     live = window.try_pad.area.control
     words = {"checked": "toggled", "unchecked": "toggled"}
     for trace in DATA:
-        window.bench.hold(trace["behaviour"])
+        window.bench.select(trace["behaviour"])
         live.setChecked(False)
         hand.settle()
         player = Player(live, live.mapTo(window, live.rect().center()), window.route,
                         window.windowHandle(), live.flags, live.set_busy)
         window.route.setFocusPolicy(window.build.wall.tiles["rest"].focusPolicy())
-        told = live.told.connect(lambda signal, heard=player.heard: heard.append(
+        connection = live.signalled.connect(lambda signal, heard=player.heard: heard.append(
             words.get(signal, signal)) if signal in ("clicked", "held", *words) else None)
         found = player.play(trace["steps"])
-        live.told.disconnect(told)
+        live.signalled.disconnect(connection)
         live.setEnabled(True)
         assert found == wanted(trace), trace["name"]

@@ -156,7 +156,7 @@ def test_what_cannot_be_taken_is_listed_with_its_line(inside: str, what: str, wh
     face = '\n<rect x="20" y="20" width="160" height="60" fill="#888"/>\n'
     control, left = import_svg(drawn(face + inside), "Test", "test.svg")
     assert any(isinstance(layer, Fill) for layer in control.layers)
-    found = [entry for entry in left if what in entry.place.element and why in entry.words]
+    found = [entry for entry in left if what in entry.place.element and why in entry.message]
     assert found and found[0].place.line == 3, left
 
 
@@ -164,7 +164,7 @@ def test_a_backdrop_is_not_taken_for_the_button() -> None:
     control, left = import_svg(drawn(
         '<rect width="200" height="100" fill="#fff"/>'
         '<rect x="40" y="30" width="120" height="40" rx="8" fill="#B8472A"/>'), "T", "t.svg")
-    assert control.size == (120, 40) and "backdrop" in left[0].words
+    assert control.size == (120, 40) and "backdrop" in left[0].message
 
 
 @pytest.mark.parametrize(("content", "reason"), [

@@ -59,6 +59,12 @@ class Player:
             QTest.mousePress(self.handle, LEFT, pos=self.pointer)
         elif kind == "release":
             QTest.mouseRelease(self.handle, LEFT, pos=self.pointer)
+        elif kind == "cancel":
+            own, other = self.control.window(), QWidget()
+            for window in (other, own):  # another window comes in front, and goes again
+                window.show()
+                window.activateWindow()
+                QTest.qWaitForWindowActive(window)
         elif kind in ("key-down", "key-up"):
             self.press_key(KEYS[event["key"]], kind == "key-down", event.get("repeat", False))
         elif kind == "focus":

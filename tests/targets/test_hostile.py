@@ -20,7 +20,7 @@ from mektel.targets import TARGETS, NamingError, ship, write_files
 from mektel.targets.naming import clashes
 from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import required_attributes
-from mektel.targets.web.runner import browser_path
+from mektel.targets.web.runner import chromium
 from tests.conftest import ROOT
 
 COUNT = 500
@@ -185,15 +185,10 @@ def test_nothing_of_a_kit_runs_in_qt(kits: list[Kit], tmp_path: Path) -> None:
 
 
 def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> None:
-    from playwright.sync_api import sync_playwright
-
     target = TARGETS["web"]
     jobs = jobs_of(kits, "web", tmp_path)
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path=browser_path(), args=["--no-sandbox", "--disable-gpu"]
-        )
-        page = browser.new_page()
+    with chromium() as browser, browser.new_context() as context:
+        page = context.new_page()
         faults: list[str] = []
         page.on("pageerror", lambda error: faults.append(str(error)))
         for first in range(0, len(jobs), 50):
@@ -226,7 +221,6 @@ def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> No
             page.goto((tmp_path / "out" / str(at) / "index.html").as_uri())
             assert page.evaluate("window.ran === undefined"), at
         assert not faults
-        browser.close()
 
 
 def test_the_sprites_of_a_kit_say_what_it_says(kits: list[Kit], tmp_path: Path) -> None:
@@ -258,7 +252,7 @@ def test_a_clash_is_told_with_a_name_that_will_do() -> None:
     }
     kit = kit_from_data(data)
     found = clashes(TARGETS["qtwidgets"], kit, kit.controls)
-    assert [one.mend.words for one in found] == [
+    assert [one.mend.text for one in found] == [
         "Call it grab_value.",
         "Give one the id save-button-2.",
     ]

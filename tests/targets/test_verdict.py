@@ -168,7 +168,7 @@ def test_a_control_that_was_tampered_with_is_caught(
     tampered(target, kit, ids, tmp_path)
     only = {control_id: {"rest", *(state for state in STATES if state in fault)}
             for fault, control_id in ids.items()}
-    found = verdicts(verify(kit, kit.controls, TARGETS[target], folder=tmp_path, only=only))
+    found = verdicts(verify(kit, kit.controls, TARGETS[target], None, 1, tmp_path, only))
     honest = {control_id: found[control_id] for control_id in ("board", "ramp", "wide", "counted")}
     assert not any(honest.values()), honest
     passed = [fault for fault, control_id in ids.items() if not found[control_id]]

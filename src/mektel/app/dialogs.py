@@ -78,8 +78,8 @@ def ask_which(parent: QWidget, name: str, choices: dict[str, Callable[[], object
     box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     box.setWindowTitle("Changed by another program")
     box.setText(f"“{name}” was changed by another program since you opened or saved it.")
-    buttons = {box.addButton(words, QMessageBox.ButtonRole.ActionRole): act
-               for words, act in choices.items()}
+    buttons = {box.addButton(title, QMessageBox.ButtonRole.ActionRole): act
+               for title, act in choices.items()}
     staying = box.addButton("Go back", QMessageBox.ButtonRole.RejectRole)
     box.setDefaultButton(next(iter(buttons)))
     box.setEscapeButton(staying)

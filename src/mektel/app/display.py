@@ -33,8 +33,8 @@ def ensure_display() -> None:
         pass_fds=[writing], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )
     os.close(writing)
-    with os.fdopen(reading) as told:
-        number = told.readline().strip()
+    with os.fdopen(reading) as stream:
+        number = stream.readline().strip()
     if not number:
         raise NoDisplayError("Xvfb did not start, so there is no screen to open on.")
     atexit.register(server.terminate)

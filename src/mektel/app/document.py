@@ -39,9 +39,9 @@ class Document(QObject):
         self.saved = kit
 
     def edit(self, name: str, make: Callable[[Kit], Kit], merge: object = None) -> bool:
-        """One named step. A refused edit is told and changes nothing.
+        """One named step. A refused edit is reported and changes nothing.
 
-        What it makes is held to every rule of the document, so that it can be saved and opened.
+        What it makes is checked against every rule of the document: it can be saved and opened.
         """
         title = f"{name[0].upper()}{name[1:]}"
         try:

@@ -1,4 +1,4 @@
-"""The one place where a fault of the window itself ends: it is logged, told, and the rest goes on.
+"""The one place where a fault of the window itself ends: logged, reported, and the rest goes on.
 
 An exception that leaves an event handler for Qt takes the painter it had with it, and that ends
 the process. So every handler of every widget of ours is wrapped, once its class is there.
@@ -31,14 +31,14 @@ INSTEAD: dict[str, Callable[[], Any]] = {
 }
 MARK = "_guarded"
 LARGEST_LOG = 256 * 1024
-# The same fault is told again only after so many seconds: a paint may fail at every frame.
+# The same fault is reported again only after so many seconds: a paint may fail at every frame.
 AGAIN = 30.0
 
 
 class Faults(QObject):
-    """What went wrong inside. ``told`` is sent with words for the user, in the window's thread."""
+    """What went wrong inside. ``reported`` has a text for the user, in the window's thread."""
 
-    told = Signal(str)
+    reported = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -61,17 +61,17 @@ class Faults(QObject):
         why = str(error) if isinstance(error, MektelError) else f"{type(error).__name__} at {place}"
         log = f" The details are in {self.log}." if self.log else ""
         with contextlib.suppress(RuntimeError):  # when all is being taken down
-            self.told.emit(f"Something could not be shown or done: {why} Your work is kept; "
+            self.reported.emit(f"Something could not be shown or done: {why} Your work is kept; "
                            f"undo what you did last, or save it under another name.{log}")
 
-    def _write(self, words: str) -> None:
+    def _write(self, text: str) -> None:
         if self.log is None:
             return
         self.log.parent.mkdir(parents=True, exist_ok=True)
         if self.log.exists() and self.log.stat().st_size > LARGEST_LOG:
             self.log.replace(self.log.with_suffix(".old"))
         with self.log.open("a", encoding="utf-8") as file:
-            file.write(f"{datetime.now():%Y-%m-%d %H:%M:%S}\n{words}\n")
+            file.write(f"{datetime.now():%Y-%m-%d %H:%M:%S}\n{text}\n")
 
 
 @functools.lru_cache(maxsize=1)
@@ -128,8 +128,8 @@ def install(log: Path) -> None:
         faults().report(error)
         sys.__excepthook__(kind, error, trace)
 
-    def take_from_thread(told: threading.ExceptHookArgs) -> None:
-        take(told.exc_type, told.exc_value, told.exc_traceback)
+    def take_from_thread(thrown: threading.ExceptHookArgs) -> None:
+        take(thrown.exc_type, thrown.exc_value, thrown.exc_traceback)
 
     sys.excepthook = take
     threading.excepthook = take_from_thread

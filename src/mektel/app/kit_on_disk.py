@@ -18,7 +18,7 @@ class KitOnDisk(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._path: Path | None = None
-        self._known = self._told = ""
+        self._known = self._reported = ""
         self._watcher = QFileSystemWatcher(self)
         # A file that is replaced is gone for a moment; several changes come at once.
         self._settled = QTimer(self, singleShot=True, interval=250)
@@ -46,8 +46,8 @@ class KitOnDisk(QObject):
             return
         if str(self._path.resolve()) not in self._watcher.files() and self._path.exists():
             self._watcher.addPath(str(self._path.resolve()))
-        if self.is_other(self._path) and self._digest() != self._told:
-            self._told = self._digest()  # each version is told of once
+        if self.is_other(self._path) and self._digest() != self._reported:
+            self._reported = self._digest()  # each version is reported once
             self.changed.emit()
 
     def _digest(self) -> str:

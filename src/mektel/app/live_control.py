@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, Signal
+import math
+import time
+from dataclasses import replace
+from typing import Any, Literal
+
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSignalBlocker, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QEnterEvent,
     QFocusEvent,
+    QHideEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -19,6 +25,7 @@ from mektel.app.theme import ui_font
 from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
+from mektel.core.behaviour import HOLD_SECONDS, Event, Kind, Situation, step
 from mektel.core.kit import states_of
 from mektel.core.look import natural_size, parse_flags
 
@@ -26,22 +33,26 @@ from mektel.core.look import natural_size, parse_flags
 LIKELY = ("rest", "hover", "hover+pressed", "focus", "focus+hover", "focus+hover+pressed",
           "focus+pressed", "disabled")
 
+KEYS: dict[int, Literal["space", "enter"]] = {
+    Qt.Key.Key_Space: "space", Qt.Key.Key_Return: "enter", Qt.Key.Key_Enter: "enter"}
+
 
 class LiveControl(ShowsPictures, QAbstractButton):
-    """The held control as it behaves: pointer, keys and focus as in the shipped code."""
+    """The selected control as it behaves: pointer, keys and focus go to the state machine that all
+    shipped code follows.
+    """
 
-    told = Signal(str)
+    signalled = Signal(str)
     flags_changed = Signal()
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.bench = bench
         self.box_size = (160.0, 48.0)
-        self._inside = False
-        self._by_keyboard = False
-        self.busy = False
-        self._holding = QTimer(self, singleShot=True, interval=600)
-        self._holding.timeout.connect(lambda: self._tell("held"))
+        self.situation = Situation()
+        self._began = time.monotonic()
+        self._holding = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
+        self._holding.timeout.connect(lambda: self._take("wait"))
         self.watch(bench.pictures)
         self.watch_looks(bench.looks)
         # Its look at rest: where it is pressed, and the room round it.
@@ -50,37 +61,58 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self._ahead.timeout.connect(self._draw_ahead)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.pressed.connect(self._begin_press)
-        self.released.connect(self._holding.stop)
-        self.toggled.connect(lambda on: self._tell("checked" if on else "unchecked"))
-        self.released.connect(lambda: self._tell("released"))
-        self.clicked.connect(lambda: self._tell("clicked"))
+        # Only help for the disabled presses it so: all else goes through the machine.
+        self.clicked.connect(self._press_by_help)
 
-    def _begin_press(self) -> None:
-        self._tell("pressed")
-        if self.bench.control is not None and self.bench.control.behaviour == "hold":
-            self._holding.start()
-
-    def _tell(self, signal: str) -> None:
-        self.told.emit(signal)
+    def _take(self, kind: Kind, **values: Any) -> None:
+        """What happened goes to the state machine; what it answers is shown and sent."""
+        behaviour = self.bench.control.behaviour if self.bench.control is not None else "push"
+        event = Event(time.monotonic() - self._began, kind, **values)
+        before = self.situation
+        self.situation, signals = step(behaviour, before, event)
+        if before.inside != self.situation.inside:
+            if self.situation.inside:
+                self.setCursor(Qt.CursorShape.PointingHandCursor)
+            else:
+                self.unsetCursor()
+        if "pressed" in signals and behaviour == "hold":
+            self._holding.start(math.ceil(HOLD_SECONDS * 1000) + 1)
+        elif not self.situation.is_down:
+            self._holding.stop()
+        self._follow()
+        for signal in signals:
+            toggled = "checked" if self.situation.checked else "unchecked"
+            self.signalled.emit(toggled if signal == "toggled" else signal)
         self.flags_changed.emit()
         self.update()
 
+    def _follow(self) -> None:
+        """What Qt tells help for the disabled is as the machine has it."""
+        with QSignalBlocker(self):
+            self.setDown(self.situation.is_down)
+            if self.isCheckable():
+                super().setChecked(self.situation.checked)
+
+    def _press_by_help(self) -> None:
+        self._take("focus", by="key")
+        self._take("key-down", key="enter")
+
     def flags(self) -> frozenset[str]:
-        lasting = {"checked"} if self.isChecked() else set()
-        if not self.isEnabled():
-            return frozenset(lasting | {"disabled"})
-        holding = {
-            "hover": self._inside, "pressed": self.isDown() and not self.busy,
-            "focus": self.hasFocus() and self._by_keyboard, "busy": self.busy,
-        }
-        return frozenset(lasting | {flag for flag, holds in holding.items() if holds})
+        return self.situation.states
+
+    @property
+    def busy(self) -> bool:
+        return self.situation.busy
 
     def set_busy(self, busy: bool) -> None:
         """While busy it answers no press, as in shipped code."""
-        self.busy = busy
-        self.setDown(False)
-        self._tell("busy" if busy else "no longer busy")
+        self._take("busy" if busy else "idle")
+        self.signalled.emit("busy" if busy else "no longer busy")
+
+    def setChecked(self, on: bool) -> None:
+        self.situation = replace(self.situation, checked=on)
+        self._follow()
+        self.update()
 
     def refresh(self) -> None:
         """Takes the size that the control with its margins needs, and draws likely states."""
@@ -89,8 +121,10 @@ class LiveControl(ShowsPictures, QAbstractButton):
             return
         self.setAccessibleName(control.name)
         self.setCheckable("checked" in states_of(control.behaviour))
-        if control.behaviour != "busy":
-            self.busy = False
+        if control.behaviour != "busy" and self.situation.busy:
+            self._take("idle")
+        if not self.isCheckable():
+            self.setChecked(False)
         drawn = self.look(self.bench.drawn, control, (), self.box_size)
         if drawn is None:
             return  # placed once it is resolved
@@ -107,7 +141,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def _draw_ahead(self) -> None:
         if self.bench.control is not None:
             lasting = {"checked"} & self.flags()
-            likely = [parse_flags(words) | lasting for words in LIKELY]
+            likely = [parse_flags(states) | lasting for states in LIKELY]
             if self.isCheckable():
                 likely.append(frozenset({"hover"} | ({"checked"} - lasting)))
             for flags in likely:
@@ -144,17 +178,6 @@ class LiveControl(ShowsPictures, QAbstractButton):
             ratio = self.devicePixelRatioF()
             painter.drawImage(QRectF(0, 0, image.width() / ratio, image.height() / ratio), image)
 
-    def hitButton(self, at: QPoint) -> bool:
-        return not self.busy and self._covers(at)
-
-    def nextCheckState(self) -> None:
-        """One of a group stays on when it is pressed."""
-        control = self.bench.control
-        if control is not None and control.behaviour == "group":
-            self.setChecked(True)
-        else:
-            super().nextCheckState()
-
     def _covers(self, at: QPoint) -> bool:
         """Whether a place lies within the outline."""
         if self.bench.control is None or self._rest is None:
@@ -171,52 +194,66 @@ class LiveControl(ShowsPictures, QAbstractButton):
         margins, look = self._rest.margins, self._rest.look
         return QRectF(self.x() + margins.left, self.y() + margins.top, look.width, look.height)
 
-    def _point_at(self, inside: bool) -> None:
-        inside = inside and self.isEnabled()
-        if inside != self._inside:
-            self._inside = inside
-            if inside:
-                self.setCursor(Qt.CursorShape.PointingHandCursor)
-            else:
-                self.unsetCursor()
-            self._tell("entered" if inside else "left")
+    # What happens
 
     def enterEvent(self, event: QEnterEvent) -> None:
-        self._point_at(self._covers(event.position().toPoint()))
+        self._point_at(event.position())
 
     def leaveEvent(self, _event: object) -> None:
-        self._point_at(False)
+        if self.situation.inside:
+            self._take("move")
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self._point_at(self._covers(event.position().toPoint()))
-        super().mouseMoveEvent(event)
+        self._point_at(event.position())
+        # Unless it is pressed, what it stands on follows the pointer as well.
+        event.setAccepted(self.situation.pressed_by == "pointer")
+
+    def _point_at(self, position: QPointF) -> None:
+        inside = self._covers(position.toPoint())
+        if inside != self.situation.inside:
+            self._take("move", inside=inside)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        super().mousePressEvent(event)
-        self.flags_changed.emit()
+        inside = self._covers(event.position().toPoint())
+        event.setAccepted(inside)  # beside the outline is what it stands on
+        if event.button() is Qt.MouseButton.LeftButton:
+            self._take("press", inside=inside)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if event.button() is Qt.MouseButton.LeftButton:
+            self._take("release")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        self._by_keyboard = True
-        if self.busy:
-            event.ignore()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            if not event.isAutoRepeat():
-                self.click()
+        if event.key() in KEYS:
+            self._take("key-down", key=KEYS[event.key()], repeat=event.isAutoRepeat())
         else:
             super().keyPressEvent(event)
-        self.update()
-        self.flags_changed.emit()
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if event.key() in KEYS:
+            self._take("key-up", key=KEYS[event.key()], repeat=event.isAutoRepeat())
+        else:
+            super().keyReleaseEvent(event)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
-        self._by_keyboard = event.reason() != Qt.FocusReason.MouseFocusReason
-        super().focusInEvent(event)
-        self.flags_changed.emit()
-        self.update()
+        by_key = event.reason() is not Qt.FocusReason.MouseFocusReason
+        if event.reason() is Qt.FocusReason.ActiveWindowFocusReason:
+            by_key = self.situation.by_keyboard  # as it was before another window came in front
+        self._take("focus", by="key" if by_key else "pointer")
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
-        super().focusOutEvent(event)
-        self.flags_changed.emit()
-        self.update()
+        if event.reason() is Qt.FocusReason.ActiveWindowFocusReason:
+            self._take("cancel")
+        self._take("blur")
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._take("cancel")
+        super().hideEvent(event)
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() == QEvent.Type.EnabledChange:
+            self._take("enable" if self.isEnabled() else "disable")
+        super().changeEvent(event)
 
 
 class PadArea(QWidget):
@@ -262,10 +299,10 @@ class PadArea(QWidget):
         painter.setPen(caption_colour(self.bench.backdrop, False))
         painter.setFont(ui_font(12))
         width, height = self.control.box_size
-        words = f"{width:.0f} × {height:.0f} px, drag an edge"
+        caption = f"{width:.0f} × {height:.0f} px, drag an edge"
         painter.drawText(
             QRectF(self.rect()).adjusted(8, 0, -8, -5),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, words,
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, caption,
         )
 
     def _grip_at(self, at: QPoint) -> tuple[int, int]:

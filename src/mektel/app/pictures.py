@@ -22,14 +22,14 @@ from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
 from mektel.app.faults import faults
-from mektel.app.repaints import Repaints
 from mektel.app.theme import theme, ui_font
+from mektel.app.turns import Turns
 from mektel.app.widgets.backdrop import paint_backdrop
 from mektel.core.errors import MektelError
 from mektel.core.look import Look, Margins
 from mektel.core.paint import estimated_seconds, picture_size, render, render_layer, render_on
 
-LARGEST_STORE = 96 * 1024 * 1024
+LARGEST_STORE = 64 * 1024 * 1024
 MOST_TOLD = 1200
 
 
@@ -57,7 +57,8 @@ class Wanted:
 
     def sort(self) -> Hashable:
         """What pictures have in common that take about as long to draw."""
-        layers = tuple(layer.id for layer in self.look.layers)
+        layers = tuple((layer.id, type(layer), type(getattr(layer, "outline", None)))
+                       for layer in self.look.layers)
         return layers, self.layer, round(self.scale, 1), round(self.look.width / 50)
 
 
@@ -136,7 +137,7 @@ def _told_in_words(wanted: Wanted, why: str) -> QImage:
 
 
 # Drawing on the interface thread that one turn of its loop may pay for, in seconds.
-AT_ONCE = 0.014
+AT_ONCE = 0.010
 
 
 class PictureStore(QObject):
@@ -159,7 +160,7 @@ class PictureStore(QObject):
         self._left = AT_ONCE
         self._turn = QTimer(self, singleShot=True, interval=0)
         self._turn.timeout.connect(self._new_turn)
-        self.repaints = Repaints(self)
+        self.turns = Turns(self)
         self._workers = ThreadPoolExecutor(2, thread_name_prefix="pictures")
         self._done.connect(self._take, Qt.ConnectionType.QueuedConnection)
 
@@ -213,7 +214,7 @@ class PictureStore(QObject):
     def _tell(self, wanted: Wanted) -> None:
         for widget in self._waiting.pop(wanted, ()):
             if isValid(widget):
-                self.repaints.ask(widget)
+                self.turns.repaint(widget)
 
     def _store(self, wanted: Wanted, image: QImage) -> None:
         if image.sizeInBytes() < LARGEST_STORE:
@@ -221,7 +222,7 @@ class PictureStore(QObject):
 
     @property
     def busy(self) -> bool:
-        return bool(self._pending) or self.repaints.busy
+        return bool(self._pending) or self.turns.busy
 
     def stop(self) -> None:
         """Ends all drawing for good, and waits for what is under way."""

@@ -132,7 +132,7 @@ class Recovery:
 
     def leftovers(self) -> list[Leftover]:
         """What windows that are gone have left, the newest first; this window looks after it."""
-        found = []
+        leftovers = []
         for file in self.folder.glob(f"*{SUFFIX}"):
             if file == self.file or file in self._locks:
                 continue
@@ -142,8 +142,8 @@ class Recovery:
                 content = json.loads(file.read_text(encoding="utf-8"))
                 kit = kit_from_text(content["kit"], "the unsaved work")
                 path = Path(content["path"]) if content["path"] else None
-                found.append(Leftover(file, kit, path, file.stat().st_mtime))
-        return sorted(found, key=lambda one: -one.written)
+                leftovers.append(Leftover(file, kit, path, file.stat().st_mtime))
+        return sorted(leftovers, key=lambda leftover: -leftover.written)
 
     def end(self) -> None:
         """The window closes. What was offered and not decided stays for the next one."""

@@ -11,7 +11,7 @@ from mektel.core.look import settled
 
 
 def like_part(first: Control | None, control: Control, part_id: str) -> str | None:
-    """The part of a control that is like a part of the first held one: by id, or by its kind."""
+    """The part of a control that is like one of the first selected's: by id, or by its kind."""
     if first is None or part_id == OUTLINE or first.id == control.id:
         return part_id
     ids = {layer.id: layer for layer in control.layers}
@@ -22,7 +22,7 @@ def like_part(first: Control | None, control: Control, part_id: str) -> str | No
 
 
 class Selection(QObject):
-    held_changed = Signal()
+    selected_changed = Signal()
     view_changed = Signal()
 
     def __init__(self, document: Document, parent: QObject) -> None:
@@ -31,8 +31,8 @@ class Selection(QObject):
         self.control_id = ""
         self.state = REST
         self.part_id = OUTLINE
-        # Controls that are held beside the first: a value set goes into all of them.
-        self.also_held: frozenset[str] = frozenset()
+        # Controls that are selected beside the first: a value set goes into all of them.
+        self.also_selected: frozenset[str] = frozenset()
         # The palette's scheme that is looked at; empty for the first.
         self.scheme = ""
         # Combinations of states that were put on the wall, by control.
@@ -50,7 +50,7 @@ class Selection(QObject):
     def control(self) -> Control | None:
         kit, control_id = self._document.kit, self.control_id
         if self._found[0] is not kit or self._found[1] != control_id:
-            control = next((one for one in kit.controls if one.id == control_id), None)
+            control = next((control for control in kit.controls if control.id == control_id), None)
             self._found = (kit, control_id, control)
         return self._found[2]
 
@@ -66,33 +66,33 @@ class Selection(QObject):
 
     @property
     def settled_control(self) -> Control | None:
-        """The held control as it shows: links and formulas worked out."""
+        """The selected control as it shows: links and formulas worked out."""
         control = self.control
         return None if control is None else settled(self.drawn, control)
 
     @property
     def shown_size(self) -> tuple[float, float]:
-        """Width and height in px that the held control shows itself at; larger than its own where
-        it fits its content.
+        """Width and height in px that the selected control shows itself at; larger than its own
+        where it fits its content.
         """
         control = self.settled_control
         return (0.0, 0.0) if control is None else (float(control.size[0]), float(control.size[1]))
 
-    def held_controls(self) -> list[Control]:
-        """Every control that an edit goes into, the first held one first."""
+    def selected_controls(self) -> list[Control]:
+        """Every control that an edit goes into, the first selected one first."""
         control = self.control
         if control is None:
             return []
         also = [other for other in self._document.kit.controls
-                if other.id in self.also_held and other.id != control.id]
+                if other.id in self.also_selected and other.id != control.id]
         return [control, *also]
 
     def is_mixed(self, part_id: str, name: str) -> bool:
-        """Whether the held controls differ in a value."""
-        if len(self.held_controls()) < 2:
+        """Whether the selected controls differ in a value."""
+        if len(self.selected_controls()) < 2:
             return False
         values = []
-        for control in self.held_controls():
+        for control in self.selected_controls():
             part = like_part(self.control, control, part_id)
             if part is not None and name in type(control.part(part)).model_fields:
                 shown = settled(self.drawn, control).part_in(part, {self.state})
@@ -111,7 +111,7 @@ class Selection(QObject):
         return (*usual, *dict.fromkeys(extra))
 
     def keep(self) -> None:
-        """What was held may be gone after an edit or undo; hold what is nearest to it."""
+        """What was selected may be gone after an edit or undo; select what is nearest to it."""
         control, kit = self.control, self._document.kit
         before = (self.control_id, self.part_id)
         if control is None:
@@ -120,15 +120,15 @@ class Selection(QObject):
         elif self.part_id != OUTLINE and all(la.id != self.part_id for la in control.layers):
             self.part_id = control.layers[-1].id if control.layers else OUTLINE
         if (self.control_id, self.part_id) != before:
-            self.held_changed.emit()
+            self.selected_changed.emit()
 
-    def hold(
+    def select(
         self, control_id: str | None = None, state: str | None = None, part_id: str | None = None
     ) -> None:
         self._document.end_drag()
         if control_id is not None and control_id != self.control_id:
             self.control_id = control_id
-            self.also_held = frozenset()
+            self.also_selected = frozenset()
             self.state = REST
             control = self.control
             fills = [la.id for la in control.layers if la.kind == "fill"] if control else []
@@ -138,15 +138,15 @@ class Selection(QObject):
             self.state = state
         if part_id is not None:
             self.part_id = part_id
-        self.held_changed.emit()
+        self.selected_changed.emit()
 
-    def hold_also(self, control_id: str) -> None:
+    def select_also(self, control_id: str) -> None:
         """Takes one more control into hand, or lets it go again."""
         if control_id == self.control_id:
             return
         self._document.end_drag()
-        self.also_held = self.also_held ^ {control_id}
-        self.held_changed.emit()
+        self.also_selected = self.also_selected ^ {control_id}
+        self.selected_changed.emit()
 
     def view(
         self, backdrop: str | None = None, density: int | None = None, solo: str | None = None,

@@ -23,8 +23,8 @@ class Settings:
         self._state = platformdirs.user_state_path("mektel")
         self._data: dict[str, Any] = {}
         with contextlib.suppress(OSError, ValueError):
-            found = json.loads((self._folder / "settings.json").read_text(encoding="utf-8"))
-            self._data = found if isinstance(found, dict) else {}
+            data = json.loads((self._folder / "settings.json").read_text(encoding="utf-8"))
+            self._data = data if isinstance(data, dict) else {}
 
     @property
     def theme(self) -> str:

@@ -13,7 +13,7 @@ from mektel.app.theme import (
     GAP_2,
     GAP_3,
     paint_focus,
-    paint_held,
+    paint_selected,
     paint_warning,
     theme,
     ui_font,
@@ -25,7 +25,7 @@ from mektel.app.workbench import Workbench
 from mektel.core.finding import Finding
 from mektel.core.kit import Control, Kit, deriving
 from mektel.core.kit import edit as edits
-from mektel.core.look import Look, Margins, holders, holds_looks, resolve, shared_margins
+from mektel.core.look import Look, Margins, embeds_looks, hosts_of, resolve, shared_margins
 from mektel.core.proof import findings_of
 from mektel.samples import starter_files
 
@@ -61,7 +61,7 @@ class ShelfItem(ShowsPictures, QWidget):
     def show_control(self, control: Control, palette: object) -> None:
         """Repaints only what an edit has touched; the rest is the same object as before."""
         # What it holds is another's, which an edit may have touched.
-        others = self.bench.kit.controls if holds_looks(control) else None
+        others = self.bench.kit.controls if embeds_looks(control) else None
         if self._painted != (id(control), id(palette), id(others)):
             self._painted = (id(control), id(palette), id(others))
             self._held_values = (control, palette, others)
@@ -76,9 +76,9 @@ class ShelfItem(ShowsPictures, QWidget):
 
     def _show(self, prepared: tuple[Look, Margins, list[Finding]]) -> None:
         self._shown = prepared
-        told = "\n".join(map(str, prepared[2]))
-        self.setToolTip(told)
-        self.setAccessibleDescription(told)
+        tool_tip = "\n".join(map(str, prepared[2]))
+        self.setToolTip(tool_tip)
+        self.setAccessibleDescription(tool_tip)
         self.repaint_soon()
 
     @property
@@ -101,10 +101,10 @@ class ShelfItem(ShowsPictures, QWidget):
         if self._shown is not None:
             look, margins, wrong = self._shown
             self._paint_look(painter, area, ground, look, margins)
-        held = (self.bench.control_id == self.control_id
-                or self.control_id in self.bench.selection.also_held)
-        painter.setFont(ui_font(11, 600 if held else 400))
-        painter.setPen(caption_colour(ground, held))
+        is_selected = (self.bench.control_id == self.control_id
+                or self.control_id in self.bench.selection.also_selected)
+        painter.setFont(ui_font(11, 600 if is_selected else 400))
+        painter.setPen(caption_colour(ground, is_selected))
         caption = QRectF(area.x() + 8, area.bottom() - 19, area.width() - 16, 18)
         name = painter.fontMetrics().elidedText(
             control.name, Qt.TextElideMode.ElideRight, round(caption.width())
@@ -112,8 +112,8 @@ class ShelfItem(ShowsPictures, QWidget):
         painter.drawText(caption, Qt.AlignmentFlag.AlignVCenter, name)
         if wrong:
             paint_warning(painter, QRectF(area.right() - 22, area.y() + 6, 16, 16))
-        if held:
-            paint_held(painter, area.adjusted(-4.5, -4.5, 4.5, 4.5))
+        if is_selected:
+            paint_selected(painter, area.adjusted(-4.5, -4.5, 4.5, 4.5))
         if self.hasFocus():
             paint_focus(painter, area.adjusted(1, 1, -1, -1), 4)
 
@@ -141,13 +141,13 @@ class ShelfItem(ShowsPictures, QWidget):
         if event.button() == Qt.MouseButton.LeftButton:
             if event.modifiers() & (
                     Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier):
-                self.bench.hold_also(self.control_id)
+                self.bench.select_also(self.control_id)
             else:
-                self.bench.hold(self.control_id)
+                self.bench.select(self.control_id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.bench.hold(self.control_id)
+            self.bench.select(self.control_id)
         elif event.key() == Qt.Key.Key_Delete:
             self._remove()
         else:
@@ -161,7 +161,7 @@ class ShelfItem(ShowsPictures, QWidget):
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for finding in self._shown[2] if self._shown else ():
             if finding.mend is not None and finding.mend.edit is not None:
-                add_action(menu, f"Mend: {finding.words}"[:80], self.bench.edit,
+                add_action(menu, f"Mend: {finding.message}"[:80], self.bench.edit,
                            f"mend {control.name}", finding.mend.edit)
         if not menu.isEmpty():
             menu.addSeparator()
@@ -169,10 +169,10 @@ class ShelfItem(ShowsPictures, QWidget):
         add_action(menu, "Derive another from it", self._derive, control.name)
         if control.base is not None:
             add_action(menu, "No longer derive from another", self._part_from_base, control.name)
-        also = self.control_id in self.bench.selection.also_held
+        also = self.control_id in self.bench.selection.also_selected
         if self.control_id != self.bench.control_id:
             add_action(menu, "Let go" if also else "Hold as well\tCtrl+click",
-                       self.bench.hold_also, self.control_id)
+                       self.bench.select_also, self.control_id)
         add_action(menu, "Remove", self._remove)
         menu.popup(event.globalPos())
 
@@ -186,7 +186,7 @@ class ShelfItem(ShowsPictures, QWidget):
                                    edits.identifier(f"{name} other", taken, "control"))
 
         if self.bench.edit(f"derive from {name}", make):
-            self.bench.hold(self.bench.kit.controls[-1].id)
+            self.bench.select(self.bench.kit.controls[-1].id)
 
     def _part_from_base(self, name: str) -> None:
         self.bench.edit(f"part {name} from its base",
@@ -197,8 +197,8 @@ class ShelfItem(ShowsPictures, QWidget):
         if control is None:
             return
         kit = self.bench.kit
-        left = [one.name for one in kit.controls if one.base == control.id]
-        left += [one.name for one in holders(kit, control.id) if one.name not in left]
+        left = [other.name for other in kit.controls if other.base == control.id]
+        left += [host.name for host in hosts_of(kit, control.id) if host.name not in left]
         if self.bench.edit(f"remove {control.name}",
                            lambda kit: edits.remove_control(kit, self.control_id)) and left:
             self.bench.noticed.emit(Notice(
@@ -233,8 +233,8 @@ class NewControl(QPushButton):
         painter.drawRoundedRect(box, 6, 6)
         painter.setPen(QColor(colours.ink if strong else colours.dim))
         painter.setFont(ui_font(12))
-        words = "Drop it here" if self._wanted else "New control\nor drop a drawing\nhere"
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+        caption = "Drop it here" if self._wanted else "New control\nor drop a drawing\nhere"
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, caption)
 
 
 class Shelf(QWidget):
@@ -265,8 +265,8 @@ class Shelf(QWidget):
         self.new_button = NewControl(inside)
         menu = QMenu(self.new_button)
         for name in starter_files():
-            words = STARTER_WORDS.get(name, name.capitalize())
-            add_action(menu, words, bench.add_starter, name)
+            title = STARTER_WORDS.get(name, name.capitalize())
+            add_action(menu, title, bench.add_starter, name)
         menu.addSeparator()
         add_action(menu, "Empty control", bench.add_empty)
         add_action(menu, "From a drawing or CSS…", self.import_wanted.emit)
@@ -276,8 +276,8 @@ class Shelf(QWidget):
         scroll.setWidget(inside)
         self._scroll = scroll
         column.addWidget(scroll, 1)
-        bench.kit_changed.connect(self.refresh)
-        bench.held_changed.connect(self._hold)
+        bench.kit_changed.connect(lambda: bench.turns.refresh(self, self.refresh))
+        bench.selected_changed.connect(self._select)
         bench.view_changed.connect(self._repaint)
 
     def refresh(self) -> None:
@@ -298,8 +298,8 @@ class Shelf(QWidget):
         for item in self.items.values():
             item.repaint_soon()
 
-    def _hold(self) -> None:
-        held = self.items.get(self.bench.control_id)
-        if held is not None:
-            self._scroll.ensureWidgetVisible(held)
+    def _select(self) -> None:
+        current = self.items.get(self.bench.control_id)
+        if current is not None:
+            self._scroll.ensureWidgetVisible(current)
         self._repaint()

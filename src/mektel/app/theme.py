@@ -102,8 +102,8 @@ def code_font(size: int) -> QFont:
     return font
 
 
-def paint_held(painter: QPainter, box: QRectF) -> None:
-    """The bracket corners that mark what is held; never taken for part of the design."""
+def paint_selected(painter: QPainter, box: QRectF) -> None:
+    """The bracket corners that mark what is selected; never taken for part of the design."""
     arm = 13.0
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -28,8 +28,8 @@ FLAGS = ("pointer inside", "pressed", "focus", "disabled", "checked", "busy")
 
 
 class Flag(QLabel):
-    def __init__(self, words: str, parent: QWidget) -> None:
-        super().__init__(words, parent)
+    def __init__(self, text: str, parent: QWidget) -> None:
+        super().__init__(text, parent)
         self.show_holds(False)
 
     def show_holds(self, holds: bool) -> None:
@@ -80,7 +80,7 @@ class TryPad(QWidget):
         column.addWidget(self.area, 1)
         flags = QGridLayout()
         flags.setSpacing(GAP_1)
-        self.flags = {words: Flag(words, self) for words in FLAGS}
+        self.flags = {name: Flag(name, self) for name in FLAGS}
         for at, flag in enumerate(self.flags.values()):
             flags.addWidget(flag, at // 2, at % 2, Qt.AlignmentFlag.AlignLeft)
         flags.setColumnStretch(2, 1)
@@ -111,19 +111,18 @@ class TryPad(QWidget):
         self.exempt.setProperty("role", "small")
         self.exempt.setWordWrap(True)
         column.addWidget(self.exempt)
-        self.area.control.told.connect(self._take_signal)
+        self.area.control.signalled.connect(self._take_signal)
         self.area.control.flags_changed.connect(self._show_flags)
         self._clock = QTimer(self, interval=200)
         self._clock.timeout.connect(self._show_signals)
         self._show_signals()
         self._late = QTimer(self, singleShot=True, interval=120)
         self._late.timeout.connect(self._show_contrast)
-        bench.kit_changed.connect(self.refresh)
-        bench.held_changed.connect(self.refresh)
-        bench.view_changed.connect(self.refresh)
+        for signal in (bench.kit_changed, bench.selected_changed, bench.view_changed):
+            signal.connect(lambda: bench.turns.refresh(self, self.refresh))
 
-    def _heading(self, words: str) -> QLabel:
-        label = QLabel(words, self)
+    def _heading(self, text: str) -> QLabel:
+        label = QLabel(text, self)
         label.setProperty("role", "heading")
         return label
 
@@ -153,7 +152,6 @@ class TryPad(QWidget):
         live = self.area.control
         live.setEnabled(not on)
         self.disable.setText("Enable" if on else "Disable")
-        live._point_at(False)
         self._show_flags()
 
     def _take_signal(self, signal: str) -> None:
@@ -183,19 +181,19 @@ class TryPad(QWidget):
     def _show_flags(self) -> None:
         live = self.area.control
         flags = live.flags()
-        held = {
+        holding = {
             "pointer inside": "hover" in flags, "pressed": "pressed" in flags,
-            "focus": live.hasFocus(), "disabled": not live.isEnabled(),
+            "focus": live.situation.focused, "disabled": not live.isEnabled(),
             "checked": live.isChecked(), "busy": live.busy,
         }
         control = self.bench.control
         can = states_of(control.behaviour) if control is not None else ()
         self.busy.setVisible("busy" in can)
-        for words in ("checked", "busy"):
-            self.flags[words].setVisible(words in can)
-        for words, flag in self.flags.items():
-            if flag.holds != held[words]:
-                flag.show_holds(held[words])
+        for name in ("checked", "busy"):
+            self.flags[name].setVisible(name in can)
+        for name, flag in self.flags.items():
+            if flag.holds != holding[name]:
+                flag.show_holds(holding[name])
 
     def retheme(self) -> None:
         for flag in self.flags.values():
@@ -219,7 +217,7 @@ class TryPad(QWidget):
             self.exempt.setText("")
         else:
             worst_state, worst = min(measured.items(), key=lambda item: item[1].ratio)
-            passing = sum(one.passes for one in measured.values())
+            passing = sum(outcome.passes for outcome in measured.values())
             every = passing == len(measured)
             self.ratio.setText(f"{int(worst.ratio * 10) / 10:.1f}")
             self.verdict.setText(f"AA in {passing} of {len(measured)} states")

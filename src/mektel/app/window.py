@@ -107,7 +107,7 @@ class Window(QMainWindow):
         bench.files.when_safe = self._when_safe
         bench.other_on_disk.connect(self._ask_which)
         bench.noticed.connect(self.notice.tell)
-        faults().told.connect(lambda words: self.notice.tell(Notice(words, bad=True)))
+        faults().reported.connect(lambda text: self.notice.tell(Notice(text, bad=True)))
         bench.file_changed.connect(self.notice.hide)
         bench.kit_changed.connect(self._show_title)
         bench.file_changed.connect(self._show_title)
@@ -185,19 +185,19 @@ class Window(QMainWindow):
         self._add(menu, "Paste CSS as a control", self.paste, "Ctrl+V")
         menu.addSeparator()
         look = menu.addMenu("Theme")
-        for choice, words in (
+        for choice, title in (
             ("desktop", "As the desktop"), ("light", "Sailcloth, light"),
             ("dark", "Night crossing, dark"),
         ):
-            action = add_action(look, words, self.set_theme, choice)
+            action = add_action(look, title, self.set_theme, choice)
             action.setCheckable(True)
             action.setChecked(self.bench.settings.theme == choice)
         menu.addSeparator()
         self._add(menu, "Quit", self.close, "Ctrl+Q")
 
-    def _add(self, menu: QMenu, words: str, act: Callable[[], object], keys: str = "") -> QAction:
+    def _add(self, menu: QMenu, text: str, act: Callable[[], object], keys: str = "") -> QAction:
         # The keys are shown, not bound here: the window's own shortcuts act.
-        return add_action(menu, f"{words}\t{keys}" if keys else words, act)
+        return add_action(menu, f"{text}\t{keys}" if keys else text, act)
 
     def set_theme(self, choice: str) -> None:
         self.bench.settings.theme = choice
@@ -262,7 +262,7 @@ class Window(QMainWindow):
         ask_open(self, "Import a drawing", DRAWINGS, self.bench.folder(), self.bench.import_drawing)
 
     def paste(self) -> None:
-        """A copied layer goes into the held control; text that is CSS makes a new one."""
+        """A copied layer goes into the selected control; text that is CSS makes a new one."""
         text = QApplication.clipboard().text()
         if copied_layer() and self.bench.control is not None:
             paste_from_clipboard(self.bench)

@@ -34,7 +34,7 @@ class Workbench(QObject):
     """Holds the three together, and is what every view is given; it has their short names."""
 
     kit_changed = Signal()
-    held_changed = Signal()
+    selected_changed = Signal()
     view_changed = Signal()
     file_changed = Signal()
     noticed = Signal(object)
@@ -44,6 +44,7 @@ class Workbench(QObject):
         super().__init__(parent)
         self.settings = settings
         self.pictures = PictureStore(self)
+        self.turns = self.pictures.turns
         self.looks = Looks(self)
         self.background = Background(self)
         self.document = Document(self)
@@ -51,15 +52,15 @@ class Workbench(QObject):
         self.files = Files(self.document, settings, self)
         self.document.changed.connect(self._after_change)
         self.document.noticed.connect(self.noticed)
-        self.selection.held_changed.connect(self.held_changed)
+        self.selection.selected_changed.connect(self.selected_changed)
         self.selection.view_changed.connect(self.view_changed)
         self.files.started.connect(self._begin)
         self.files.changed.connect(self.file_changed)
         self.files.noticed.connect(self.noticed)
         self.files.other_on_disk.connect(self.other_on_disk)
-        self.hold, self.hold_also = self.selection.hold, self.selection.hold_also
+        self.select, self.select_also = self.selection.select, self.selection.select_also
         self.view, self.is_mixed = self.selection.view, self.selection.is_mixed
-        self.held_controls = self.selection.held_controls
+        self.selected_controls = self.selection.selected_controls
         self.shown_states = self.selection.shown_states
         self.edit, self.end_drag = self.document.edit, self.document.end_drag
         self.undo, self.redo = self.document.undo, self.document.redo
@@ -74,9 +75,9 @@ class Workbench(QObject):
         self.kit_changed.emit()
 
     def _begin(self) -> None:
-        """Another kit is there: its first control is held."""
+        """Another kit is there: its first control is selected."""
         self.selection.control_id, self.selection.state = "", REST
-        self.hold(self.kit.controls[0].id if self.kit.controls else "")
+        self.select(self.kit.controls[0].id if self.kit.controls else "")
         self.kit_changed.emit()
 
     # Short names for what views ask most
@@ -132,23 +133,23 @@ class Workbench(QObject):
     # Edits of what is selected
 
     def set_value(
-        self, part_id: str, name: str, value: Any, words: str, drag: bool = False
+        self, part_id: str, name: str, value: Any, step: str, drag: bool = False
     ) -> bool:
-        """Sets a value of the held control in the held state; a drag is one step."""
+        """Sets a value of the selected control in the selected state; a drag is one step."""
         merge = (self.control_id, self.state, part_id, name) if drag else None
         where = "" if self.state == REST else f" in {self.state}"
-        held = self.held_controls()
-        if len(held) > 1:
-            where += f" of {len(held)} controls"
+        selected = self.selected_controls()
+        if len(selected) > 1:
+            where += f" of {len(selected)} controls"
 
         def make(kit: Kit) -> Kit:
-            for control in held:
+            for control in selected:
                 part = like_part(self.control, control, part_id)
                 if part is not None and name in type(control.part(part)).model_fields:
                     kit = edits.set_value(kit, control.id, self.state, part, name, value)
             return kit
 
-        return self.edit(f"{words}{where}", make, merge)
+        return self.edit(f"{step}{where}", make, merge)
 
     def open_demo(self) -> None:
         self.start(read_kit(DEMO), None)
@@ -163,12 +164,12 @@ class Workbench(QObject):
         """A control with an outline and nothing in it, to build from nothing."""
         self._add(Control(id="control", name="Control", text="Control"), (), "new control")
 
-    def _add(self, control: Control, palette: Any, words: str) -> None:
-        if self.edit(words, lambda kit: edits.add_control(kit, control, palette)):
-            self.hold(self.kit.controls[-1].id)
+    def _add(self, control: Control, palette: Any, step: str) -> None:
+        if self.edit(step, lambda kit: edits.add_control(kit, control, palette)):
+            self.select(self.kit.controls[-1].id)
 
     def import_drawing(self, path: Path) -> bool:
-        """Puts a drawing or a style sheet on the shelf; what it could not take over is told."""
+        """Puts a drawing or a style sheet on the shelf; what it could not take over is listed."""
         if path.suffix.lower() == ".css":
             return self._import(lambda: read_css(path))
         return self._import(lambda: (*read_svg(path), ()))
@@ -195,7 +196,7 @@ class Workbench(QObject):
         return layer_to_text(self.kit, self.control_id, layer_id)
 
     def paste_layer(self, text: str) -> bool:
-        """Puts a copied layer in front of the held one."""
+        """Puts a copied layer in front of the selected one."""
         above = self.part_id if self.part_id != OUTLINE else None
         before = {layer.id for layer in self.control.layers} if self.control else set()
         if not self.edit("paste layer",
@@ -204,7 +205,7 @@ class Workbench(QObject):
         control = self.control
         if control is not None:
             new = [layer.id for layer in control.layers if layer.id not in before]
-            self.hold(part_id=new[0] if new else self.part_id)
+            self.select(part_id=new[0] if new else self.part_id)
         return True
 
     def paste_css(self, text: str) -> bool:
@@ -212,7 +213,7 @@ class Workbench(QObject):
         return self._import(lambda: control_from_css(text, "pasted CSS"))
 
     def add_picture(self, path: Path) -> None:
-        """Takes a PNG into the kit as a new picture layer of the held control."""
+        """Takes a PNG into the kit as a new picture layer of the selected control."""
         name = path.stem[:80].strip() or "Picture"
 
         def make(kit: Kit) -> Kit:

@@ -14,11 +14,11 @@ class ColourError(MektelError):
     """Text that is not a colour."""
 
 
-def _color(*words: Any) -> Any:
+def _color(*args: Any) -> Any:
     # Loading it takes a fifth of a second, which a start without colour work need not wait for.
     from coloraide import Color
 
-    return Color(*words)
+    return Color(*args)
 
 
 def _hex(colour: Any) -> str:
@@ -37,11 +37,11 @@ def colour_from_text(text: str) -> str:
     >>> colour_from_text("2f8c93")
     '#2F8C93'
     """
-    words = text.strip()
-    if not words.startswith("#") and len(words) in (3, 4, 6, 8) and _is_hex(words):
-        words = f"#{words}"
+    typed = text.strip()
+    if not typed.startswith("#") and len(typed) in (3, 4, 6, 8) and _is_hex(typed):
+        typed = f"#{typed}"
     try:
-        return _hex(_color(words))
+        return _hex(_color(typed))
     except ValueError:
         raise ColourError(
             f"“{text}” is not a colour. Write #RRGGBB, a CSS name such as teal, "
@@ -49,8 +49,8 @@ def colour_from_text(text: str) -> str:
         ) from None
 
 
-def _is_hex(words: str) -> bool:
-    return all(letter in "0123456789abcdefABCDEF" for letter in words)
+def _is_hex(text: str) -> bool:
+    return all(letter in "0123456789abcdefABCDEF" for letter in text)
 
 
 @lru_cache(maxsize=1024)
@@ -98,20 +98,20 @@ def luminance(rgb: tuple[float, ...]) -> float:
     return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
 
 
-def contrast(one: tuple[float, ...], two: tuple[float, ...]) -> float:
+def contrast(first: tuple[float, ...], second: tuple[float, ...]) -> float:
     """Contrast ratio of two opaque sRGB colours, 1 to 21 (WCAG 2.2)."""
-    a, b = sorted((luminance(one), luminance(two)), reverse=True)
+    a, b = sorted((luminance(first), luminance(second)), reverse=True)
     return (a + 0.05) / (b + 0.05)
 
 
 def contrast_of(front: str, back: str) -> float:
     """Contrast of hex colours, the front one laid over the back, which is taken as opaque."""
-    one, two = (
+    first, second = (
         tuple(int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5))
         + ((int(colour[7:9], 16) / 255,) if len(colour) == 9 else (1.0,))
         for colour in (front, back)
     )
-    return contrast(over(one, (*two[:3], 1.0)), two)
+    return contrast(over(first, (*second[:3], 1.0)), second)
 
 
 @lru_cache(maxsize=1)

@@ -1,6 +1,6 @@
 """Findings: what is wrong or was left out, where, and what mends it.
 
-The window, the command line and every importer and target tell of things in this form alone.
+The window, the command line and every importer and target report in this form alone.
 """
 
 from __future__ import annotations
@@ -42,27 +42,27 @@ class Place:
 class Mend:
     """What mends a finding, in words; and as an edit, where there is one that does."""
 
-    words: str
+    text: str
     edit: Callable[[Kit], Kit] | None = field(default=None, compare=False)
 
 
 @dataclass(frozen=True)
 class Finding:
-    """One thing to tell: ``code`` says which kind it is, and stays the same; ``words`` say it."""
+    """One thing to report: ``code`` names its kind, and stays the same."""
 
     code: str
     place: Place
-    words: str
+    message: str
     mend: Mend | None = None
 
     def __str__(self) -> str:
         where = str(self.place)
-        told = f"{where}: {self.words}" if where else self.words
-        return f"{told} {self.mend.words}" if self.mend is not None else told
+        text = f"{where}: {self.message}" if where else self.message
+        return f"{text} {self.mend.text}" if self.mend is not None else text
 
     def as_data(self) -> dict[str, Any]:
         """As plain data, for those who read findings by program."""
         return {
-            "code": self.code, "place": self.place.as_data(), "words": self.words,
-            "mend": self.mend.words if self.mend is not None else "",
+            "code": self.code, "place": self.place.as_data(), "message": self.message,
+            "mend": self.mend.text if self.mend is not None else "",
             "mends_itself": self.mend is not None and self.mend.edit is not None}

@@ -22,20 +22,20 @@ def goes_with(colour: str, ink: str = "#22302F", paper: str = "#FFFFFF") -> list
     """
     (light, chroma, hue), _ = to_oklch(colour)
     chroma = max(chroma, 0.04)
-    found = []
+    matches = []
     for name, lighter, share, turn in STEPS:
         wanted = (min(0.95, max(0.2, light + lighter)), min(0.2, chroma * share),
                   (hue + turn) % 360)
-        found.append((name, readable(wanted, ink, paper)))
-    return found
+        matches.append((name, readable(wanted, ink, paper)))
+    return matches
 
 
 def readable(lch: LCH, ink: str, paper: str) -> str:
     """The colour, moved in lightness as little as lets one of the two texts be read on it."""
     light, chroma, hue = lch
-    tries = sorted((at / 100 for at in range(15, 98)), key=lambda one: abs(one - light))
-    for one in [light, *tries]:
-        colour = from_oklch((one, chroma, hue))
+    tries = sorted((at / 100 for at in range(15, 98)), key=lambda lightness: abs(lightness - light))
+    for lightness in [light, *tries]:
+        colour = from_oklch((lightness, chroma, hue))
         if max(contrast_of(ink, colour), contrast_of(paper, colour)) >= READABLE:
             return colour
     return from_oklch(lch)
@@ -54,7 +54,7 @@ def colours_of_picture(content: bytes, count: int = 6) -> list[str]:
     few = picture.quantize(count * 2, Image.Quantize.MEDIANCUT)
     palette = few.getpalette() or []
     used = sorted(few.getcolors() or [], reverse=True)
-    found: list[str] = []
+    colours: list[str] = []
     for _, index in used:
         assert isinstance(index, int)
         r, g, b = palette[3 * index : 3 * index + 3]
@@ -62,7 +62,7 @@ def colours_of_picture(content: bytes, count: int = 6) -> list[str]:
         (light, chroma, hue), _ = to_oklch(colour)
         near = any(
             abs(light - a) < 0.08 and abs(chroma - c) < 0.05 and abs(hue - h) % 360 < 30
-            for (a, c, h), _ in map(to_oklch, found))
+            for (a, c, h), _ in map(to_oklch, colours))
         if not near:
-            found.append(colour)
-    return found[:count]
+            colours.append(colour)
+    return colours[:count]

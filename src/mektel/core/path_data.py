@@ -36,25 +36,25 @@ def path_commands(text: str) -> tuple[Command, ...]:
     """Path data as move, line, cubic and close commands, all absolute."""
     from svgelements import Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier
 
-    found: list[Command] = []
+    commands: list[Command] = []
     for segment in Path(text):
         if isinstance(segment, Move):
-            found.append(("M", _spot(segment.end)))
+            commands.append(("M", _spot(segment.end)))
         elif isinstance(segment, Close):
-            found.append(("Z",))
+            commands.append(("Z",))
         elif isinstance(segment, Line):
-            found.append(("L", _spot(segment.end)))
+            commands.append(("L", _spot(segment.end)))
         elif isinstance(segment, CubicBezier):
-            found.append(("C", _spot(segment.control1), _spot(segment.control2),
+            commands.append(("C", _spot(segment.control1), _spot(segment.control2),
                           _spot(segment.end)))
         elif isinstance(segment, QuadraticBezier):
             start, middle, end = (_spot(p) for p in (segment.start, segment.control, segment.end))
-            found.append(("C", _between(start, middle), _between(end, middle), end))
+            commands.append(("C", _between(start, middle), _between(end, middle), end))
         elif isinstance(segment, Arc):
             for curve in segment.as_cubic_curves():
-                found.append(("C", _spot(curve.control1), _spot(curve.control2),
+                commands.append(("C", _spot(curve.control1), _spot(curve.control2),
                               _spot(curve.end)))
-    return tuple(found)
+    return tuple(commands)
 
 
 def _spot(point: Any) -> tuple[float, float]:
@@ -68,12 +68,12 @@ def _between(end: tuple[float, float], control: tuple[float, float]) -> tuple[fl
 @lru_cache(maxsize=2048)
 def polylines(text: str, chords: int = 16) -> tuple[tuple[Points, bool], ...]:
     """Path data as polylines of shape (n, 2), each with whether it is closed."""
-    found: list[tuple[Points, bool]] = []
+    lines: list[tuple[Points, bool]] = []
     current: list[tuple[float, float]] = []
 
     def end(closed: bool) -> None:
         if len(current) > 1 or (closed and current):
-            found.append((np.array(current), closed))
+            lines.append((np.array(current), closed))
 
     for command in path_commands(text):
         kind = command[0]
@@ -86,13 +86,13 @@ def polylines(text: str, chords: int = 16) -> tuple[tuple[Points, bool], ...]:
         elif kind == "L":
             current.append(command[1])
         else:
-            start, (one, two, last) = current[-1], command[1:]
+            start, (control1, control2, last) = current[-1], command[1:]
             for step in range(1, chords + 1):
                 t = step / chords
                 a, b, c, d = (1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3
                 current.append((
-                    a * start[0] + b * one[0] + c * two[0] + d * last[0],
-                    a * start[1] + b * one[1] + c * two[1] + d * last[1],
+                    a * start[0] + b * control1[0] + c * control2[0] + d * last[0],
+                    a * start[1] + b * control1[1] + c * control2[1] + d * last[1],
                 ))
     end(False)
-    return tuple(found)
+    return tuple(lines)

@@ -50,14 +50,14 @@ class Remembered:
         """What ``make`` gives for these objects and plain values, made once."""
         key = (*map(id, frozen), *rest)
         with self._lock:
-            found = self._kept.get(key)
-        if found is None:
+            entry = self._kept.get(key)
+        if entry is None:
             # The objects are kept too: an id may only be used again once they are gone.
-            found = (frozen, make())
+            entry = (frozen, make())
             if is_kept():
                 with self._lock:
-                    self._kept[key] = found
-        made: Result = found[1]
+                    self._kept[key] = entry
+        made: Result = entry[1]
         return made
 
 

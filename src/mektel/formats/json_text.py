@@ -90,9 +90,9 @@ def _integer(digits: str) -> int:
 
 
 def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found: dict[str, Any] = {}
+    unique: dict[str, Any] = {}
     for key, value in pairs:
-        if key in found:
+        if key in unique:
             raise ValueError(f"the key “{key}” stands twice in one object")
-        found[key] = value
-    return found
+        unique[key] = value
+    return unique

@@ -67,10 +67,10 @@ def tokens_from_text(text: str, source: str = "tokens") -> Tokens:
     if not isinstance(data, dict):
         raise TokenError(f"{source}: the outermost value must be an object of groups and tokens.")
     with reading(source, TokenError):
-        found = _Found(data, source)
-        found.walk(data, (), None)
-    return Tokens(tuple(found.palette), tuple(found.values), data, found.paths,
-                  tuple(found.leftovers))
+        walk = _Found(data, source)
+        walk.walk(data, (), None)
+    return Tokens(tuple(walk.palette), tuple(walk.values), data, walk.paths,
+                  tuple(walk.leftovers))
 
 
 class _Found:
@@ -110,8 +110,8 @@ class _Found:
         try:
             entry = _entry(name, found_kind, value, note)
         except (ColourError, ValidationError, _ValueError) as error:
-            words = fault_of(error)[1] if isinstance(error, ValidationError) else str(error)
-            raise TokenError(f"{self.source}: {where}: {words}") from None
+            reason = fault_of(error)[1] if isinstance(error, ValidationError) else str(error)
+            raise TokenError(f"{self.source}: {where}: {reason}") from None
         except Exception:
             raise TokenError(f"{self.source}: {where}: this is no value of the type "
                              f"{str(found_kind)[:40]}.") from None
@@ -171,8 +171,8 @@ def _entry(name: str, kind: Any, value: Any, note: str) -> Swatch | PaletteValue
         first = value[0] if isinstance(value, list) else value
         return PaletteValue(name=name, type="font", value=str(first), note=note)
     if kind == "gradient":
-        stops = tuple(Stop(position=float(one["position"]), colour=_colour(one["color"]))
-                      for one in value)
+        stops = tuple(Stop(position=float(stop["position"]), colour=_colour(stop["color"]))
+                      for stop in value)
         return PaletteValue(name=name, type="gradient", value=stops, note=note)
     if kind == "typography":
         family = value.get("fontFamily", "Hanken Grotesk")
@@ -184,7 +184,7 @@ def _entry(name: str, kind: Any, value: Any, note: str) -> Swatch | PaletteValue
         spacing = value.get("letterSpacing", {"value": 0, "unit": "px"})
         return PaletteValue(name=name, type="text-style", note=note, value=TextStyle(
             family=family, size=_length(value["fontSize"]), spacing=_length(spacing),
-            weight=min((400, 500, 600, 700, 800), key=lambda one: abs(one - float(weight)))))
+            weight=min((400, 500, 600, 700, 800), key=lambda step: abs(step - float(weight)))))
     if kind is None:
         return "it has no $type, of its own or of its group; kept as it is"
     return f"the palette has no place for {kind}; kept as it is"
@@ -194,18 +194,18 @@ def _colour(value: Any) -> str:
     if isinstance(value, str):
         return colour_from_text(value)
     space = value.get("colorSpace", "srgb")
-    parts = [0.0 if one == "none" else float(one) for one in value["components"]]
+    parts = [0.0 if part == "none" else float(part) for part in value["components"]]
     alpha = float(value.get("alpha", 1))
-    words = {"srgb": "srgb", "srgb-linear": "srgb-linear", "display-p3": "display-p3",
+    spaces = {"srgb": "srgb", "srgb-linear": "srgb-linear", "display-p3": "display-p3",
              "oklch": "oklch", "oklab": "oklab", "hsl": "hsl"}.get(space)
-    if words is None:
+    if spaces is None:
         raise _ValueError(f"colours of the space {space} are not read")
     joined = " ".join(f"{part:.6g}" for part in parts)
-    if words in ("oklch", "oklab"):
-        return colour_from_text(f"{words}({joined} / {alpha})")
-    if words == "hsl":
+    if spaces in ("oklch", "oklab"):
+        return colour_from_text(f"{spaces}({joined} / {alpha})")
+    if spaces == "hsl":
         return colour_from_text(f"hsl({parts[0]:g} {parts[1]:g}% {parts[2]:g}% / {alpha})")
-    return colour_from_text(f"color({words} {joined} / {alpha})")
+    return colour_from_text(f"color({spaces} {joined} / {alpha})")
 
 
 def _length(value: Any) -> float:
@@ -242,7 +242,7 @@ def tokens_to_text(kit: Kit) -> str:
             before = tokens_from_text(json.dumps(data), "the kit’s tokens")
             paths = {name: path for path, name in before.paths.items()}
             was: dict[str, Any] = {swatch.name: swatch for swatch in before.palette}
-            was |= {one.name: one for one in before.values}
+            was |= {entry.name: entry for entry in before.values}
         except MektelError:
             data, was = {}, {}
     else:
@@ -275,11 +275,11 @@ def _drop_gone(data: dict[str, Any], paths: dict[str, str], names: set[str]) -> 
             node.pop(last, None)
 
 
-def _same(one: Swatch | PaletteValue, other: Swatch | PaletteValue) -> bool:
-    if isinstance(one, Swatch) and isinstance(other, Swatch):
-        return one.colour == other.colour
-    return (isinstance(one, PaletteValue) and isinstance(other, PaletteValue)
-            and one.value == other.value)
+def _same(entry: Swatch | PaletteValue, other: Swatch | PaletteValue) -> bool:
+    if isinstance(entry, Swatch) and isinstance(other, Swatch):
+        return entry.colour == other.colour
+    return (isinstance(entry, PaletteValue) and isinstance(other, PaletteValue)
+            and entry.value == other.value)
 
 
 def _group(entry: Swatch | PaletteValue) -> str:
@@ -315,11 +315,11 @@ def _colour_value(colour: str) -> dict[str, Any]:
     if not colour.startswith("#"):
         return {"colorSpace": "srgb", "components": [0, 0, 0], "hex": colour}
     parts = [int(colour[at : at + 2], 16) / 255 for at in range(1, len(colour), 2)]
-    found: dict[str, Any] = {
-        "colorSpace": "srgb", "components": [round(one, 6) for one in parts[:3]]}
+    components: dict[str, Any] = {
+        "colorSpace": "srgb", "components": [round(part, 6) for part in parts[:3]]}
     if len(parts) == 4:
-        found["alpha"] = round(parts[3], 6)
-    return found | {"hex": colour[:7].lower()}
+        components["alpha"] = round(parts[3], 6)
+    return components | {"hex": colour[:7].lower()}
 
 
 def _plain(value: Any) -> Any:
@@ -329,14 +329,14 @@ def _plain(value: Any) -> Any:
 def with_tokens(kit: Kit, tokens: Tokens) -> Kit:
     """The kit with the tokens in its palette; entries of the same name take the new values."""
     new: dict[str, Any] = {swatch.name: swatch for swatch in tokens.palette}
-    new |= {one.name: one for one in tokens.values}
+    new |= {entry.name: entry for entry in tokens.values}
     palette = [new.get(swatch.name, swatch) if isinstance(new.get(swatch.name), Swatch) else swatch
                for swatch in kit.palette]
     values = [new.get(entry.name, entry) if isinstance(new.get(entry.name), PaletteValue) else entry
                for entry in kit.values]
     have = {swatch.name for swatch in kit.palette} | {entry.name for entry in kit.values}
     palette += [swatch for swatch in tokens.palette if swatch.name not in have]
-    values += [one for one in tokens.values if one.name not in have]
+    values += [entry for entry in tokens.values if entry.name not in have]
     merged = {**(kit.tokens or {}), **tokens.source}
     if depth(merged) > DEEPEST_JSON:
         raise TokenError(f"the tokens are nested deeper than {DEEPEST_JSON} levels.")

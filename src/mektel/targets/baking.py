@@ -59,7 +59,7 @@ def baked(look: Look) -> BakedPicture | None:
     width, height = int(x1 - x0), int(y1 - y0)
     return BakedPicture(
         (int(x0) - room.left, int(y0) - room.top, width, height),
-        slices_of(cropped[0]), tuple(png_bytes(one) for one in cropped),
+        slices_of(cropped[0]), tuple(png_bytes(picture) for picture in cropped),
     )
 
 

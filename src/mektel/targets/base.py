@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
@@ -131,7 +132,9 @@ class Target(Protocol):
 
 
 def write_files(files: list[OutFile], folder: Path, progress: Progress | None = None) -> list[Path]:
-    """Writes files below ``folder``, each atomically. Nothing lands outside it."""
+    """Writes files below ``folder``, each atomically; one that is there as it would be written is
+    left alone. Nothing lands outside the folder.
+    """
     root = folder.resolve()
     written = []
     for at, file in enumerate(files):
@@ -144,9 +147,16 @@ def write_files(files: list[OutFile], folder: Path, progress: Progress | None = 
             path.parent.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise TargetError(f"{path.parent}: cannot be made: {error.strerror}.") from None
-        write_atomically(path, file.content)
+        if not _is_there(path, file.content):
+            write_atomically(path, file.content)
         written.append(path)
     return written
+
+
+def _is_there(path: Path, content: bytes) -> bool:
+    with contextlib.suppress(OSError):
+        return path.stat().st_size == len(content) and path.read_bytes() == content
+    return False
 
 
 def camel(identifier: str) -> str:
@@ -158,7 +168,7 @@ def font_files(fonts: Iterable[tuple[str, int]], folder: PurePosixPath) -> list[
     """Font files by family and weight, and their licences."""
     used = sorted(set(fonts))
     files = [
-        OutFile(folder / font_file(*one).name, font_file(*one).read_bytes()) for one in used]
+        OutFile(folder / font_file(*font).name, font_file(*font).read_bytes()) for font in used]
     for family in sorted({family for family, _ in used}):
         name = f"OFL-{family.replace(' ', '')}.txt"
         files.append(OutFile(folder / name, licence_file(family).read_bytes(), "text"))

@@ -18,7 +18,7 @@ from mektel.core.kit import (
     OUTLINE,
     REST,
     Control,
-    HeldLook,
+    EmbeddedLook,
     Kit,
     Label,
     PaletteValue,
@@ -30,12 +30,12 @@ from mektel.core.kit.conditions import in_order
 from mektel.core.kit.parameter_edits import formulas_of, uses_of
 from mektel.core.kit.paths import value_at
 from mektel.core.look import Margins, settled, shared_margins
-from mektel.core.look.holding import CHOOSING
+from mektel.core.look.embedding import CHOOSING
 from mektel.core.look.settle import plain_at, plain_value, without_links
 
 MOST_EXPANDED = 1500
 SIZES = ("width", "height", "parent_width", "parent_height")
-# Between the name of a part that holds a look and that of a part of the look.
+# Between the name of a part that embeds a look and that of a part of the look.
 INSIDE = "--"
 
 
@@ -67,24 +67,24 @@ class Drivers:
     # Palette colours that differ between schemes: name as in formulas, then scheme and colour.
     palette: dict[str, dict[str, str]]
     schemes: tuple[str, ...]
-    # What of a held look cannot follow, and why.
+    # What of an embedded look cannot follow, and why.
     lost: tuple[tuple[Driver, str], ...] = ()
 
     @property
     def functions(self) -> set[str]:
         """The functions that the expressions call."""
-        return {node.func.id for one in self.values for node in ast.walk(one.tree)
+        return {node.func.id for driver in self.values for node in ast.walk(driver.tree)
                 if isinstance(node, ast.Call) and isinstance(node.func, ast.Name)}
 
     def of(self, part: str) -> list[Driver]:
-        return [one for one in self.values if one.part == part]
+        return [driver for driver in self.values if driver.part == part]
 
 
 def drivers_of(kit: Kit, control: Control) -> Drivers:
     """What shipped code keeps of a control's parameters, formulas and palette schemes."""
     control = without_links(_with_palette(kit, control))
     varying = _varying(kit)
-    found: list[Driver] = []
+    drivers: list[Driver] = []
     lost_here: list[tuple[Driver, str]] = []
     for condition, part, path, text in formulas_of(control):
         try:
@@ -95,18 +95,19 @@ def drivers_of(kit: Kit, control: Control) -> Drivers:
                               str(error)))
             continue
         except (FormulaError, RecursionError):
-            continue  # told as a problem when the control is settled; its value stays
+            continue  # reported when the control is settled; its value stays
         names = frozenset(node.id for node in ast.walk(tree) if isinstance(node, ast.Name)
                           and not _is_call(tree, node))
         if names:
-            found.append(Driver(condition, part, path, ast.fix_missing_locations(tree), names))
+            drivers.append(Driver(condition, part, path, ast.fix_missing_locations(tree), names))
     hidden = _hidden_by_face(kit, control)
-    found = [one for one in found if one.part not in hidden or one.path != "visible"]
-    found, lost = _into_held(kit, control, found)
+    drivers = [driver for driver in drivers
+               if driver.part not in hidden or driver.path != "visible"]
+    drivers, lost = _into_held(kit, control, drivers)
     lost += lost_here
-    order = {one: at for at, (one, _) in enumerate(in_order(tuple(
-        {d.condition for d in found if d.condition != REST})))}
-    found.sort(key=lambda one: order.get(one.condition, -1))
+    order = {condition: at for at, (condition, _) in enumerate(in_order(tuple(
+        {d.condition for d in drivers if d.condition != REST})))}
+    drivers.sort(key=lambda driver: order.get(driver.condition, -1))
     parameters = tuple(
         parameter.model_copy(update={
             # Shipped code knows no pictures of the kit: its own is what is shown without a file.
@@ -114,7 +115,7 @@ def drivers_of(kit: Kit, control: Control) -> Drivers:
                 kit, parameter.default, parameter.type in ("colour", "colours"))})
         for parameter in control.parameters)
     return Drivers(
-        parameters, tuple(found), varying, kit.schemes, tuple(lost))
+        parameters, tuple(drivers), varying, kit.schemes, tuple(lost))
 
 
 def _hidden_by_face(kit: Kit, control: Control) -> set[str]:
@@ -130,11 +131,11 @@ def _hidden_by_face(kit: Kit, control: Control) -> set[str]:
 def _into_held(
     kit: Kit, control: Control, driven: list[Driver]
 ) -> tuple[list[Driver], list[tuple[Driver, str]]]:
-    """What drives the text of a held look drives its labels; what chooses the look is lost."""
+    """What drives the text of an embedded look drives its labels; what chooses the look is lost."""
     kept, lost = [], []
     for driver in driven:
         layer = None if driver.part in (OUTLINE, CONTROL) else control.layer(driver.part)
-        if not isinstance(layer, HeldLook) or driver.path.split(".")[0] not in CHOOSING:
+        if not isinstance(layer, EmbeddedLook) or driver.path.split(".")[0] not in CHOOSING:
             kept.append(driver)
             continue
         other = next((c for c in kit.controls if c.id == layer.control), None)
@@ -142,7 +143,7 @@ def _into_held(
                   ] if other and driver.path == "text" and driver.condition == REST else []
         kept += [replace(driver, part=f"{layer.id}{INSIDE}{label}") for label in labels]
         if not labels:
-            lost.append((driver, "the look it holds is laid in when shipped"))
+            lost.append((driver, "the embedded look is laid in when shipped"))
     return kept, lost
 
 
@@ -217,7 +218,7 @@ class _Expanding(ast.NodeTransformer):
         return super().visit(node)
 
     def visit_Call(self, node: ast.Call) -> ast.AST:
-        node.args = [self.visit(one) for one in node.args]
+        node.args = [self.visit(argument) for argument in node.args]
         return node
 
     def visit_Name(self, node: ast.Name) -> ast.AST:
@@ -259,12 +260,12 @@ class _Expanding(ast.NodeTransformer):
             if text is not None:
                 inner = _Expanding(self.kit, control, where, part, path, self.varying,
                                    self.depth + 1, self.count)
-                found: Any = inner.visit(copy.deepcopy(parse(text).tree))
+                expanded: Any = inner.visit(copy.deepcopy(parse(text).tree))
                 before = value_at(control.part(part), path)
                 if isinstance(before, tuple) and path != "stops" and not isinstance(
-                        found, ast.Tuple):
-                    return ast.Tuple([found] * len(before), ast.Load())
-                return found
+                        expanded, ast.Tuple):
+                    return ast.Tuple([expanded] * len(before), ast.Load())
+                return expanded
             values = control.states.get(where, {}).get(part, {})
             if where != REST and path.split(".")[0] in values:
                 changed = control.part(part).model_copy(update=values)
@@ -274,7 +275,7 @@ class _Expanding(ast.NodeTransformer):
 
 def _literal(value: Any) -> ast.AST:
     if isinstance(value, tuple):
-        if not all(isinstance(one, str | float | bool) for one in value):
+        if not all(isinstance(entry, str | float | bool) for entry in value):
             raise FormulaError("a gradient cannot be part of a formula in shipped code.")
-        return ast.Tuple([ast.Constant(one) for one in value], ast.Load())
+        return ast.Tuple([ast.Constant(entry) for entry in value], ast.Load())
     return ast.Constant(value)

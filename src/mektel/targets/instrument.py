@@ -57,7 +57,7 @@ class Instrument(ABC):
         """Why a value does not follow what drives it."""
         return "it is in a picture" if self.reason(part) else "it is not kept apart in the code"
 
-    # Primitives: each gives what is held of it in one set of states.
+    # Primitives: each gives what is shipped of it in one set of states.
 
     @abstractmethod
     def outline(self, state: PartState) -> Groups:
@@ -97,7 +97,7 @@ class Instrument(ABC):
 
     @abstractmethod
     def group(self, state: PartState) -> Groups:
-        """What moves, turns and fades the layers of a held look as one."""
+        """What moves, turns and fades the layers of an embedded look as one."""
 
     @abstractmethod
     def picture(self, state: PartState, picture: BakedPicture | None) -> Groups:
@@ -119,10 +119,10 @@ class Instrument(ABC):
 
     def driver(self, state: PartState, path: str) -> Driver | None:
         """What drives a value of a part in these states: the target follows it from now on."""
-        found = state.drivers.get(path)
-        if found is not None:
-            self.followed.add((found.part, found.condition, found.path))
-        return found
+        driver = state.drivers.get(path)
+        if driver is not None:
+            self.followed.add((driver.part, driver.condition, driver.path))
+        return driver
 
 
 PRIMITIVES = {
@@ -145,12 +145,12 @@ class Drawing:
     def total(self, states: Collection[str]) -> Groups:
         """Everything that holds while these states do: rest, and every change that belongs to it.
         """
-        found = {name: dict(values) for name, values in self.rest.items()}
+        total = {name: dict(values) for name, values in self.rest.items()}
         for fewer, groups in self.changes.items():
             if set(fewer) <= set(states):
                 for name, changed in groups.items():
-                    found.setdefault(name, {}).update(changed)
-        return found
+                    total.setdefault(name, {}).update(changed)
+        return total
 
 
 def key_of(flags: Flags) -> States:
@@ -177,9 +177,9 @@ def draw(sheet: Sheet, instrument: Instrument, pictures: bool = True) -> Drawing
 
 
 def holder_in_picture(sheet: Sheet, instrument: Instrument, part: Part) -> str:
-    """The title of what a layer is in one picture with, since that holds it; empty for none."""
-    while part.holder:
-        part = sheet.part(part.holder)
+    """The title of what a layer is in one picture with, since that embeds it; empty for none."""
+    while part.host:
+        part = sheet.part(part.host)
         if instrument.reason(part):
             return part.title
     return ""
@@ -191,8 +191,8 @@ def _drawn(state: PartState, instrument: Instrument, pictures: bool) -> Groups:
         return instrument.lens(state, instrument.bake(state) if pictures else None)
     if instrument.reason(part) or part.kind not in PRIMITIVES:
         return instrument.picture(state, instrument.bake(state) if pictures else None)
-    found: Groups = getattr(instrument, PRIMITIVES[part.kind])(state)
-    return found
+    groups: Groups = getattr(instrument, PRIMITIVES[part.kind])(state)
+    return groups
 
 
 def count_merged(sheet: Sheet, instrument: Instrument) -> int:
@@ -201,9 +201,9 @@ def count_merged(sheet: Sheet, instrument: Instrument) -> int:
     for at, part in enumerate(sheet.layers):
         if instrument.reason_beneath(part):
             merged = at + 1
-    while merged and merged < len(sheet.layers) and sheet.layers[merged].holder and (
+    while merged and merged < len(sheet.layers) and sheet.layers[merged].host and (
             sheet.layers[merged].path[0] == sheet.layers[merged - 1].path[0]):
-        merged += 1  # what a look holds stays together
+        merged += 1  # what a look embeds stays together
     return merged
 
 
@@ -237,9 +237,9 @@ def plan(sheet: Sheet, instrument: Instrument) -> list[LayerPlan]:
     for at, part in enumerate(sheet.layers):
         beneath = instrument.reason_beneath(part)
         if beneath:
-            plans = [LayerPlan(one.title, "baked", f"in one picture with “{part.title}”",
-                               text_is_fixed=one.kind == "label", part=one.name)
-                     for one in sheet.layers[:at]]
+            plans = [LayerPlan(entry.title, "baked", f"in one picture with “{part.title}”",
+                               text_is_fixed=entry.kind == "label", part=entry.name)
+                     for entry in sheet.layers[:at]]
             plans.append(LayerPlan(part.title, "baked", beneath, part=part.name,
                                    text_is_fixed=part.kind == "label"))
         elif title := holder_in_picture(sheet, instrument, part):
@@ -263,20 +263,17 @@ def lost(sheet: Sheet, instrument: Instrument) -> list[tuple[Driver, str]]:
 
 def with_lost(plans: list[LayerPlan], drivers: list[tuple[Driver, str]]) -> list[LayerPlan]:
     """Plans that also say which values cannot follow their formulas in shipped code."""
-    told: dict[str, list[str]] = {}
+    reasons: dict[str, list[str]] = {}
     for driver, why in drivers:
         part = "" if driver.part in (OUTLINE, CONTROL) else driver.part
-        told.setdefault(part, []).append(f"{driver.path} does not follow: {why}")
-    found = [
-        one
-        if one.part not in told
-        else replace(
-            one,
-            how="partly" if one.how == NATIVE else one.how,
-            why="; ".join([*([one.why] if one.why else []), *dict.fromkeys(told[one.part])]),
-        )
-        for one in plans
-    ]
-    if "" in told:
-        found.append(LayerPlan("Outline", "partly", "; ".join(dict.fromkeys(told[""]))))
-    return found
+        reasons.setdefault(part, []).append(f"{driver.path} does not follow: {why}")
+    completed = []
+    for layer in plans:
+        if layer.part in reasons:
+            how = "partly" if layer.how == NATIVE else layer.how
+            why = "; ".join([*filter(None, [layer.why]), *dict.fromkeys(reasons[layer.part])])
+            layer = replace(layer, how=how, why=why)
+        completed.append(layer)
+    if "" in reasons:
+        completed.append(LayerPlan("Outline", "partly", "; ".join(dict.fromkeys(reasons[""]))))
+    return completed

@@ -77,16 +77,16 @@ class Compared:
 
     def faults(self, limits: Limits, what: str) -> list[str]:
         """Why this is not the same, in words; empty if it is."""
-        local, found = self.local, []
+        local, faults = self.local, []
         x, y = (round(side / self.scale) for side in local.at)
         where = f"at {x}, {y} px"
         if local.tone > limits.tone:
-            found.append(f"{what} is {local.tone:.0f} of 255 lighter or darker {where}")
+            faults.append(f"{what} is {local.tone:.0f} of 255 lighter or darker {where}")
         if local.block > limits.block:
-            found.append(f"{what} differs by {local.block:.0f} of 255 {where}")
+            faults.append(f"{what} differs by {local.block:.0f} of 255 {where}")
         if local.stray > limits.stray * self.scale:
-            found.append(f"{what} has {local.stray} pixels that are missing or too many, {where}")
-        return found
+            faults.append(f"{what} has {local.stray} pixels that are missing or too many, {where}")
+        return faults
 
 
 @dataclass(frozen=True, eq=False)
@@ -133,37 +133,39 @@ class Match:
     @cached_property
     def faults(self) -> tuple[str, ...]:
         """Everything that is not as designed, in words; the mean first."""
-        found = []
+        faults = []
         bare = self.bare or self.full
         if bare.judged_mean > BAR and not self.has_own_text:
-            found.append(f"the mean is {bare.judged_mean:.2f} of 255, {BAR:g} is the most")
+            faults.append(f"the mean is {bare.judged_mean:.2f} of 255, {BAR:g} is the most")
         if self.full.judged_mean > BAR_WITH_TEXT:
-            found.append(f"the mean with text is {self.full.judged_mean:.2f} of 255, "
+            faults.append(f"the mean with text is {self.full.judged_mean:.2f} of 255, "
                          f"{BAR_WITH_TEXT:g} is the most")
         if not self.same_box:
-            found.append("its box does not lie where it was designed")
+            faults.append("its box does not lie where it was designed")
         if self.nearer:
-            found.append(f"it looks more like {self.nearer} than like {self.state}")
+            faults.append(f"it looks more like {self.nearer} than like {self.state}")
         if self.missed > self.tried // CLEARLY:
-            found.append(f"{self.missed} of {self.tried} places answer the pointer otherwise")
+            faults.append(f"{self.missed} of {self.tried} places answer the pointer otherwise")
         if self.meant is not None and self.text != self.meant:
-            found.append(f"it says “{self.text}”, not “{self.meant}”")
+            faults.append(f"it says “{self.text}”, not “{self.meant}”")
         if not self.has_own_text:
-            found += bare.faults(BARE, "the look")
+            faults += bare.faults(BARE, "the look")
         if self.bare is not None or self.has_own_text:
-            found += self.full.faults(TEXT, "the look with its label")
-        return tuple(found)
+            faults += self.full.faults(TEXT, "the look with its label")
+        return tuple(faults)
 
     @property
     def passes(self) -> bool:
         return not self.faults
 
     def as_data(self) -> dict[str, object]:
-        def plain(one: Compared | None) -> dict[str, float] | None:
-            if one is None:
+        def plain(compared: Compared | None) -> dict[str, float] | None:
+            if compared is None:
                 return None
-            return {"mean": one.whole.mean, "p99.9": one.whole.high, "worst": one.whole.worst,
-                    "block": one.local.block, "tone": one.local.tone, "stray": one.local.stray}
+            return {"mean": compared.whole.mean, "p99.9": compared.whole.high,
+                    "worst": compared.whole.worst,
+                    "block": compared.local.block, "tone": compared.local.tone,
+                    "stray": compared.local.stray}
 
         return {
             "control": self.control, "state": self.state, "flags": list(self.flags),

@@ -27,40 +27,41 @@ class NamingError(TargetError):
 def clashes(target: Target, kit: Kit, controls: Iterable[Control]) -> list[Finding]:
     """Every name of these controls that this target cannot ship."""
     chosen = list(controls)
-    found: list[Finding] = []
+    problems: list[Finding] = []
     by_file: dict[str, Control] = {}
-    every = [one.id for one in kit.controls]
+    every = [other.id for other in kit.controls]
     for control in chosen:
         for file in target.own_files(control):
             other = by_file.setdefault(file, control)
             if other is not control:
                 new = _free_id(control.id, every)
-                found.append(Finding(
+                problems.append(Finding(
                     "file-written-twice", Place(control=control.id),
                     f"“{other.name}” ({other.id}) and “{control.name}” ({control.id}) would both "
                     f"be written to {file} for {target.title}.",
                     Mend(f"Give one the id {new}.", partial(set_id, old=control.id, new=new))))
                 break
-        found += _of_parameters(target, control)
-    return found
+        problems += _of_parameters(target, control)
+    return problems
 
 
 def _of_parameters(target: Target, control: Control) -> list[Finding]:
-    found = []
+    problems = []
     names = {parameter.name for parameter in control.parameters}
     reserved = target.taken
-    for one in control.parameters:
-        accessor = any(one.name == f"{way}_{other}" for way in ("get", "set") for other in names)
-        if one.name == "text" or (one.name not in reserved and not accessor):
+    for parameter in control.parameters:
+        name = parameter.name
+        is_accessor = any(name == f"{way}_{other}" for way in ("get", "set") for other in names)
+        if name == "text" or (name not in reserved and not is_accessor):
             continue
-        new = _free_parameter(one.name, names | reserved)
-        found.append(Finding(
+        new = _free_parameter(name, names | reserved)
+        problems.append(Finding(
             "name-taken", Place(control=control.id),
-            f"{control.name}: the parameter “{one.name}” has the name of something that a control "
+            f"{control.name}: the parameter “{name}” has the name of something that a control "
             f"has already in {target.title}.",
             Mend(f"Call it {new}.", partial(
-                _renamed_parameter, control_id=control.id, old=one.name, new=new))))
-    return found
+                _renamed_parameter, control_id=control.id, old=name, new=new))))
+    return problems
 
 
 def _renamed_parameter(kit: Kit, control_id: str, old: str, new: str) -> Kit:
@@ -77,22 +78,22 @@ def _free_id(taken_id: str, every: list[str]) -> str:
 def _free_parameter(name: str, taken: Iterable[str]) -> str:
     others = {*taken, *TAKEN}
     base, count = f"{name.strip('_')[:30]}_value", 2
-    found = base
-    while found in others:
-        found, count = f"{base}_{count}", count + 1
-    return found
+    candidate = base
+    while candidate in others:
+        candidate, count = f"{base}_{count}", count + 1
+    return candidate
 
 
 def plan_findings(target: Target, kit: Kit, control: Control) -> list[Finding]:
     """What of a control cannot be shipped as it was designed, and as what it is drawn instead."""
     return [
-        Finding(f"drawn-{one.how}", Place(control=control.id, part=one.part),
-                f"{one.layer} in {target.title}: {one.why}.")
-        for one in target.plan(kit, control) if one.how in ("partly", "lost")]
+        Finding(f"drawn-{layer_plan.how}", Place(control=control.id, part=layer_plan.part),
+                f"{layer_plan.layer} in {target.title}: {layer_plan.why}.")
+        for layer_plan in target.plan(kit, control) if layer_plan.how in ("partly", "lost")]
 
 
 def check(target: Target, kit: Kit, controls: Iterable[Control]) -> None:
     """Raises :class:`NamingError` where a name cannot be shipped."""
-    found = clashes(target, kit, controls)
-    if found:
-        raise NamingError(found)
+    problems = clashes(target, kit, controls)
+    if problems:
+        raise NamingError(problems)

@@ -57,11 +57,11 @@ class Written:
 
 @dataclass(frozen=True, eq=False)
 class Part:
-    """One part of a control: its outline, a layer, or a layer of a look that it holds.
+    """One part of a control: its outline, a layer, or a layer of an embedded look.
 
     ``name`` is unlike that of any other part: lower-case letters, digits and hyphens. ``path`` are
     the ids that lead to it, ``sources`` the controls that these are of (empty for this one), and
-    ``holder`` is the name of the part that holds it; empty for none.
+    ``host`` is the name of the part that embeds it; empty for none.
     """
 
     name: str
@@ -69,7 +69,7 @@ class Part:
     kind: str
     path: tuple[str, ...] = ()
     sources: tuple[str, ...] = ()
-    holder: str = ""
+    host: str = ""
     # By every set of states that can hold at once; of a layer that is not there, it is hidden.
     states: dict[Flags, PartState] = field(default_factory=dict)
 
@@ -108,13 +108,13 @@ class PartState:
     @property
     def outline(self) -> ControlOutline:
         """The values of the control's outline in this set of states."""
-        found: ControlOutline = self.sheet.outline.states[self.flags].values
-        return found
+        outline: ControlOutline = self.sheet.outline.states[self.flags].values
+        return outline
 
     @cached_property
     def above(self) -> list[Any]:
         """The values of the shown layers in front of it, in the same look."""
-        beside = [part for part in self.sheet.layers if part.holder == self.part.holder]
+        beside = [part for part in self.sheet.layers if part.host == self.part.host]
         after = beside[beside.index(self.part) + 1 :]
         return [values for part in after
                 if (values := part.states[self.flags].values).visible and values.opacity > 0]
@@ -160,11 +160,11 @@ class Sheet:
         # Every set of states that can hold at once; those that win come last.
         self.sets: tuple[Flags, ...] = tuple(sorted(
             combined_states(plain.behaviour), key=lambda flags: rank(condition_of(flags))))
-        found = drivers_of(kit, control)
-        self.parameters, self.schemes = found.parameters, found.schemes
-        self._drivers, self.lost = found.values, found.lost
-        self._varying = found.palette
-        driven = {one.condition for one in found.values if one.condition != REST}
+        drivers = drivers_of(kit, control)
+        self.parameters, self.schemes = drivers.parameters, drivers.schemes
+        self._drivers, self.lost = drivers.values, drivers.lost
+        self._varying = drivers.palette
+        driven = {driver.condition for driver in drivers.values if driver.condition != REST}
         self.same = distinct_sets(self._settled, driven)
         self.layers: list[Part] = []
         self.outline = self._outline()
@@ -219,29 +219,29 @@ class Sheet:
 
     def _add_layers(self) -> None:
         """Every layer of every pose, in paint order; what a pose lacks is hidden there."""
-        found: dict[tuple[tuple[str, ...], tuple[str, ...]], dict[Flags, PosedLayer]] = {}
+        posed: dict[tuple[tuple[str, ...], tuple[str, ...]], dict[Flags, PosedLayer]] = {}
         order: list[tuple[tuple[str, ...], tuple[str, ...]]] = []
         firsts = list(dict.fromkeys(self.same[flags] for flags in self.sets))
         for first in firsts:
             before = -1
             for path, sources, layer in _walk(self.pose(first).layers):
                 key = (path, sources)
-                if key not in found:
+                if key not in posed:
                     order.insert(before + 1, key)
                 before = order.index(key)
-                found.setdefault(key, {})[first] = layer
+                posed.setdefault(key, {})[first] = layer
         names: set[str] = set()
         by_key: dict[tuple[tuple[str, ...], tuple[str, ...]], str] = {}
         for path, sources in order:
-            holder = by_key[path[:-1], sources[:-1]] if len(path) > 1 else ""
-            name = f"{holder}{INSIDE}{path[-1]}" if holder else path[-1]
+            host = by_key[path[:-1], sources[:-1]] if len(path) > 1 else ""
+            name = f"{host}{INSIDE}{path[-1]}" if host else path[-1]
             if name in names:  # another control's, that a state shows instead
-                name = INSIDE.join([holder, sources[-1], path[-1]])
+                name = INSIDE.join([host, sources[-1], path[-1]])
             names.add(name)
             by_key[path, sources] = name
-            usual = next(iter(found[path, sources].values())).values
-            self._add_layer(Part(name, usual.name, usual.kind, path, sources, holder),
-                            found[path, sources], firsts)
+            usual = next(iter(posed[path, sources].values())).values
+            self._add_layer(Part(name, usual.name, usual.kind, path, sources, host),
+                            posed[path, sources], firsts)
 
     def _add_layer(self, part: Part, posed: dict[Flags, PosedLayer], firsts: list[Flags]) -> None:
         usual = next(iter(posed.values()))
@@ -259,24 +259,25 @@ class Sheet:
 
     def _drivers_in(self, name: str, flags: Flags, values: Any = None) -> dict[str, Driver]:
         """What drives a part's values while these states hold, by path."""
-        found: dict[str, Driver] = {}
+        drivers: dict[str, Driver] = {}
         conditions = tuple({*self._source.states, *(
-            one.condition for one in self._drivers if one.condition != REST)})
+            driver.condition for driver in self._drivers if driver.condition != REST)})
         for condition, needed in [(REST, frozenset()), *in_order(conditions)]:
             if not needed <= flags:
                 continue
             changed = self._source.states.get(condition, {}).get(name, {})
-            found = {path: one for path, one in found.items() if path.split(".")[0] not in changed}
-            found |= {one.path: one for one in self._drivers
-                      if (one.part, one.condition) == (name, condition)}
+            drivers = {path: driver for path, driver in drivers.items()
+                       if path.split(".")[0] not in changed}
+            drivers |= {driver.path: driver for driver in self._drivers
+                        if (driver.part, driver.condition) == (name, condition)}
         if INSIDE in name and values is not None:
             named = {name: getattr(values, name) for name in value_names(values)}
             for path, colour in colours_in(named):
                 word = colour.replace("-", "_")
-                if word in self._varying and path not in found:
-                    found[path] = Driver(REST, name, path, ast.Name(word, ast.Load()),
+                if word in self._varying and path not in drivers:
+                    drivers[path] = Driver(REST, name, path, ast.Name(word, ast.Load()),
                                          frozenset({word}))
-        return found
+        return drivers
 
     # Drivers
 
@@ -284,10 +285,10 @@ class Sheet:
     def driven(self) -> list[Driver]:
         """Everything that shipped code works out, each once: of the control itself, then of parts.
         """
-        own = [one for one in self._drivers if one.part == CONTROL]
-        found = {(one.part, one.condition, one.path): one for part in self.parts
-                 for state in part.distinct for one in state.drivers.values()}
-        return [*own, *found.values()]
+        own = [driver for driver in self._drivers if driver.part == CONTROL]
+        drivers = {(driver.part, driver.condition, driver.path): driver for part in self.parts
+                 for state in part.distinct for driver in state.drivers.values()}
+        return [*own, *drivers.values()]
 
     @property
     def text_driver(self) -> Driver | None:
@@ -363,12 +364,12 @@ class Sheet:
         drawn = tuple(_only(look.layers, (), paths))
         if len(paths) == 1:
             # Alone there is nothing to blend with; the target blends the picture itself.
-            drawn = tuple(replace(one, blend="normal") for one in drawn)
-        found = baked(replace(look, layers=drawn)) if drawn else None
-        if found is not None and len(paths) == 1:
+            drawn = tuple(replace(primitive, blend="normal") for primitive in drawn)
+        baked_picture = baked(replace(look, layers=drawn)) if drawn else None
+        if baked_picture is not None and len(paths) == 1:
             part = next(iter(parts))
-            found = replace(found, follows=follows(part.states[flags].values))
-        return found
+            baked_picture = replace(baked_picture, follows=follows(part.states[flags].values))
+        return baked_picture
 
 
 def _walk(
@@ -384,12 +385,12 @@ def _isolated(
     layer: PosedLayer, path: tuple[str, ...], wanted: set[tuple[str, ...]],
     changes: Mapping[str, Any],
 ) -> PosedLayer:
-    """A layer with what holds the wanted ones straightened, and these as they are to be drawn."""
+    """A layer with what embeds the wanted ones straightened, and these as they are to be drawn."""
     own = (*path, layer.values.id)
     update: Mapping[str, Any] = {}
     if own in wanted:
         update = changes
-    elif layer.members and any(one[: len(own)] == own for one in wanted):
+    elif layer.members and any(path[: len(own)] == own for path in wanted):
         update = {**STRAIGHT, "blend": "normal"}
     values = layer.values.model_copy(update=dict(update)) if update else layer.values
     return replace(layer, values=values, members=tuple(
@@ -398,7 +399,7 @@ def _isolated(
 
 def _only(looks: Collection[Any], path: tuple[str, ...], wanted: set[tuple[str, ...]]
           ) -> Iterator[Any]:
-    """Those of the wanted layers, what holds them taken away."""
+    """Those of the wanted layers, what embeds them taken away."""
     for look in looks:
         own = (*path, look.id)
         if own in wanted:
@@ -412,8 +413,8 @@ _sheets = Remembered(64)
 
 def sheet_of(kit: Kit, control: Control) -> Sheet:
     """A control's sheet; nothing is drawn for it yet."""
-    held = (kit.controls,) if any(layer.kind == "look" for layer in control.layers) else ()
+    embedded = (kit.controls,) if any(layer.kind == "look" for layer in control.layers) else ()
     return _sheets.get(
-        (kit.palette, kit.values, kit.assets, control, *held), (kit.schemes, kit.face, kit.name),
-        lambda: Sheet(kit, control))
+        (kit.palette, kit.values, kit.assets, control, *embedded),
+        (kit.schemes, kit.face, kit.name), lambda: Sheet(kit, control))
 

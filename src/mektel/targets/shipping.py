@@ -37,6 +37,7 @@ def ship(target: Target, kit: Kit, controls: Iterable[Control]) -> list[OutFile]
 def _check_drawn(kit: Kit, control: Control) -> None:
     for state in shown_states(control.behaviour):
         look = resolve(kit, control, parse_flags(state))
-        for one in look.refused:
-            raise TargetError(f"{control.name}, {state}: “{one.layer}” cannot be drawn: {one.why}")
+        for refused in look.refused:
+            raise TargetError(f"{control.name}, {state}: “{refused.layer}” cannot be drawn: "
+                              f"{refused.why}")
         check_cost(look, DENSEST, look.margins())

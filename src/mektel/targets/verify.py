@@ -43,11 +43,11 @@ def brought_about(control: Control) -> list[tuple[str, frozenset[str]]]:
     """Each state that the design has, and what holds when it is brought about: a press is also a
     hover.
     """
-    found = []
+    conditions = []
     for state in designed_states(control.behaviour, control.states):
         flags = parse_flags(state)
-        found.append((state, flags | {"hover"} if "pressed" in flags else flags))
-    return found
+        conditions.append((state, flags | {"hover"} if "pressed" in flags else flags))
+    return conditions
 
 
 def verify(
@@ -65,7 +65,7 @@ def verify(
     Without a folder they are first written to a temporary one.
     Raises :class:`TargetError` if the toolkit is missing or a shot did not come back.
     """
-    report = progress or (lambda done, of, words: True)
+    report = progress or (lambda done, of, text: True)
     chosen = list(controls)
     if folder is None:
         with tempfile.TemporaryDirectory(prefix="mektel-verify-") as made:
@@ -91,7 +91,7 @@ def verify(
         shots += [replace(base, text=None, arguments=((name, value),))
                   for name, value in _other_arguments(control) if target.takes_arguments]
     taken = target.shoot(kit, shots, folder, BACKDROP, report)
-    found = {(t.shot.control.id, t.shot.state, t.shot.text == ""): t for t in taken
+    by_shot = {(t.shot.control.id, t.shot.state, t.shot.text == ""): t for t in taken
              if not t.shot.arguments}
     said = {t.shot.control.id: t for t in taken if t.shot.arguments}
     matches = []
@@ -100,10 +100,10 @@ def verify(
         excused = {sheet.part(plan.part).path for plan in target.plan(kit, control)
                    if plan.differs}
         for state, flags in _wanted(control, target, only):
-            full = found.get((control.id, state, False))
+            full = by_shot.get((control.id, state, False))
             if full is None:
                 raise TargetError(f"{target.title}: no picture of {control.name}, {state}.")
-            bare = found.get((control.id, state, True))
+            bare = by_shot.get((control.id, state, True))
             if not labelled[control.id] or _has_own_text(sheet, flags):
                 bare = None
             match = replace(_match(kit, control, state, flags, scale, full, bare, excused),
@@ -148,31 +148,31 @@ def _other_arguments(control: Control) -> list[tuple[str, Any]]:
     return []
 
 
-def _others(one: Parameter) -> list[Any]:
-    if one.type in NUMERIC and isinstance(one.default, float):
-        return [one.default + 1, one.default - 1]
-    if one.type == "yes-no":
-        return [not one.default]
-    return [*one.choices] if one.type == "choice" else [f"{one.default}x"]
+def _others(parameter: Parameter) -> list[Any]:
+    if parameter.type in NUMERIC and isinstance(parameter.default, float):
+        return [parameter.default + 1, parameter.default - 1]
+    if parameter.type == "yes-no":
+        return [not parameter.default]
+    return [*parameter.choices] if parameter.type == "choice" else [f"{parameter.default}x"]
 
 
 def told_apart(matches: list[Match]) -> list[Match]:
     """Matches that also say where a state looks more like another of the same control: one that
     is lost or mixed up may differ from its design by less than any bar.
     """
-    found = []
+    alike = []
     for match in matches:
         own = match.bare or match.full
         for other in matches:
             theirs = (other.bare or other.full).designed
-            if (other.control != match.control or theirs.shape != own.designed.shape
-                    or not _can_be_told_apart(theirs, own.designed)):
+            if other.control != match.control or theirs.shape != own.designed.shape:
                 continue
-            if own.distance_to(theirs) < own.distance_to(own.designed) - CLOSE:
+            if own.distance_to(theirs) < own.judged_mean - CLOSE and _can_be_told_apart(
+                    theirs, own.designed):
                 match = replace(match, nearer=other.state)
                 break
-        found.append(match)
-    return found
+        alike.append(match)
+    return alike
 
 
 def _can_be_told_apart(first: Pixels, second: Pixels) -> bool:
@@ -185,7 +185,7 @@ def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
     outline = sheet.shape(frozenset())
     width, height = sheet.size
     across, down = TRIED
-    found = []
+    places = []
     for row in range(down):
         for column in range(across):
             x = -BEYOND + (width + 2 * BEYOND) * column / (across - 1)
@@ -193,8 +193,8 @@ def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
             inside = outline.contains(x, y)
             if all(outline.contains(x + dx, y + dy) == inside
                    for dx in (-CLEAR, CLEAR) for dy in (-CLEAR, CLEAR)):
-                found.append((x, y))
-    return tuple(found)
+                places.append((x, y))
+    return tuple(places)
 
 
 def _within(taken: Taken, scale: int) -> Taken:
@@ -215,15 +215,15 @@ def _apart(
     look: Look, excused: set[tuple[str, ...]], margins: Margins, scale: int
 ) -> tuple[tuple[slice, slice], ...]:
     """The (rows, columns) of what a target cannot draw as designed, and says so in its plan."""
-    found = []
+    apart = []
     for layer in look.layers:
         if any(path[0] == layer.id for path in excused):
             x0, y0, x1, y1 = layer.extent()
             rows, columns = (slice(max(0, math.floor((low + room) * scale)),
                                    max(0, math.ceil((high + room) * scale)))
                              for low, high, room in ((y0, y1, margins.top), (x0, x1, margins.left)))
-            found.append((rows, columns))
-    return tuple(found)
+            apart.append((rows, columns))
+    return tuple(apart)
 
 
 def has_label(sheet: Sheet) -> bool:
@@ -256,7 +256,7 @@ def _match(
         )
     margins = shared_margins(kit, control)
     own = (margins.left, margins.top, *settled(kit, control).size)
-    same = all(abs(one - two) <= 0.5 for one, two in zip(own, full.box, strict=True))
+    same = all(abs(wanted - taken) <= 0.5 for wanted, taken in zip(own, full.box, strict=True))
     without = None
     apart = _apart(resolve(kit, control, flags), excused, margins, scale)
     if bare is not None:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import (
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -17,7 +17,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.build.arguments import Arguments
+from mektel.app.build.card_body import CardBody
 from mektel.app.build.content_dials import PREFIX, content_dial, show_content
+from mektel.app.build.differs import DiffersIn
 from mektel.app.build.drive import drive_menu, driven_words
 from mektel.app.build.joins import Joins
 from mektel.app.build.layer_menu import layer_menu
@@ -28,7 +31,7 @@ from mektel.app.build.names import (
     value_words,
 )
 from mektel.app.build.pages import Column, pages_of
-from mektel.app.build.value_dials import owner_of, value_dial, what_to_hold
+from mektel.app.build.value_dials import owner_of, value_dial, what_to_embed
 from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.widgets.colour import ColourDial
@@ -40,7 +43,6 @@ from mektel.app.widgets.dials import (
     TextDial,
 )
 from mektel.app.widgets.gradient import GradientBar
-from mektel.app.widgets.layouts import empty
 from mektel.app.workbench import Workbench
 from mektel.core.kit import (
     OUTLINE,
@@ -63,6 +65,8 @@ WIDE = {"Fill", "Text", "Outline", "Paint", "Line"}
 SAYS = [(False, "the control’s text"), (True, "a text of its own")]
 WITHIN = [(False, "the control, padded"), (True, "a box of its own")]
 LINES = [(False, "by direction"), (True, "between ends")]
+PAGE_WIDTH = 88
+MOST_BODIES = 24
 OWN = [(False, "the control’s"), (True, "its own")]
 
 
@@ -74,19 +78,24 @@ class OpenCard(QFrame):
         self.dials: dict[str, Dial] = {}
         self.gradient: GradientBar | None = None
         self.joins: Joins | None = None
+        self.arguments: Arguments | None = None
         self.pages: dict[str, QPushButton] = {}
         self._page: dict[str, str] = {}
-        self._built_for: tuple[Any, ...] = ()
+        self._built_for = ""
+        # Bodies that were built, the last one used last.
+        self._bodies: dict[str, CardBody] = {}
         self._shows: tuple[str, str] = ("", "")
         self._outer = QHBoxLayout(self)
         self._outer.setContentsMargins(GAP_4 - 8, GAP_2, GAP_4, GAP_2)
         self._body: QWidget | None = None
+        self._differs: DiffersIn | None = None
+        self._name: QLineEdit | None = None
         self.setFixedHeight(184)
 
-    # What is held
+    # What is selected
 
     def _part(self) -> Any:
-        """The held part as it shows: formulas and links worked out."""
+        """The selected part as it shows: formulas and links worked out."""
         control = self.bench.settled_control
         assert control is not None
         return control.part_in(self.bench.part_id, {self.bench.state})
@@ -101,26 +110,48 @@ class OpenCard(QFrame):
         title = self._page.get(kind, pages[0][0])
         columns = dict(pages).get(title) or pages[0][1]
         # The same dials serve every layer of a kind: building them takes longer than a frame.
-        shape = (kind, [page for page, _ in pages], columns,
-                 what_to_hold(self.bench.kit, control, part) if kind == "look" else None)
+        shape = repr((kind, [page for page, _ in pages], columns,
+                      what_to_embed(self.bench.kit, control, part) if kind == "look" else None))
         shows = (control.id, self.bench.part_id)
         if shape != self._built_for:
             self._built_for = shape
-            self._build(kind, part, [page for page, _ in pages], columns)
+            self._turn_over(shape, lambda: self._build(
+                kind, part, [page for page, _ in pages], columns))
         elif shows != self._shows and self.gradient is not None:
-            self.gradient.held = 0
+            self.gradient.selected = 0
         self._shows = shows
         self._show(control, part)
 
     # Building
 
-    def _build(self, kind: str, part: Any, pages: list[str], columns: list[Column]) -> None:
+    def _turn_over(self, shape: str, build: Callable[[], None]) -> None:
+        """Shows the body of a shape, built when it is first wanted: that takes longer than a frame.
+        """
         focus = self.focusWidget()
         focused = focus.accessibleName() if focus is not None and self._body else ""
         if self._body is not None:
             self._body.hide()
-            self._body.deleteLater()
-        self.dials, self.gradient, self.joins, self.pages = {}, None, None, {}
+        body = self._bodies.pop(shape, None)
+        if body is None:
+            build()
+            assert self._body is not None and self._differs is not None
+            body = CardBody(self._body, self.dials, self.pages, self.gradient, self.joins,
+                         self.arguments, self._differs, self._name)
+        self._bodies[shape] = body
+        (self._body, self.dials, self.pages, self.gradient, self.joins, self.arguments,
+         self._differs, self._name) = vars(body).values()
+        self._body.show()
+        while len(self._bodies) > MOST_BODIES:
+            self._bodies.pop(next(iter(self._bodies))).widget.deleteLater()
+        if focused:
+            for child in self._body.findChildren(QWidget):
+                if child.accessibleName() == focused:
+                    child.setFocus()
+                    break
+
+    def _build(self, kind: str, part: Any, pages: list[str], columns: list[Column]) -> None:
+        self.dials, self.pages = {}, {}
+        self.gradient = self.joins = self.arguments = None
         self._body = QWidget(self)
         self._outer.addWidget(self._body)
         row = QHBoxLayout(self._body)
@@ -129,16 +160,12 @@ class OpenCard(QFrame):
         if len(pages) > 1:
             row.addLayout(self._page_list(kind, pages, columns))
         for title, names in columns:
-            wide = 10 if "=joins" in names else 6 if title in WIDE and len(names) > 1 else 4
-            row.addLayout(self._column(title, names, part), wide)
-        self._differs = QGridLayout()
-        self._told: list[tuple[str, list[str]]] | None = None
-        row.addLayout(self._last_column(kind), 4)
-        if focused:
-            for child in self._body.findChildren(QWidget):
-                if child.accessibleName() == focused:
-                    child.setFocus()
-                    break
+            wide = 6 if title in WIDE and len(names) > 1 else 4
+            row.addLayout(self._column(title, names, part),
+                          10 if names[0] in ("=joins", "=arguments") else wide)
+        self._differs = differs = DiffersIn(self)
+        differs.back_to_rest.connect(lambda state: self._clear(None, state))
+        row.addLayout(self._last_column(kind, differs), 4)
 
     def _page_list(self, kind: str, pages: list[str], columns: list[Column]) -> QVBoxLayout:
         """The card's pages, one under the other at its left."""
@@ -151,7 +178,7 @@ class OpenCard(QFrame):
             button.setObjectName("page")
             button.setCheckable(True)
             button.setChecked(page == now)
-            button.setFixedWidth(76)
+            button.setFixedWidth(PAGE_WIDTH)
             button.clicked.connect(lambda _=False, page=page: self.turn_to(kind, page))
             column.addWidget(button)
             self.pages[page] = button
@@ -177,13 +204,16 @@ class OpenCard(QFrame):
                 self.joins.changed.connect(lambda value, drag: self._set("joins", value, drag))
                 self.joins.drag_ended.connect(self.bench.end_drag)
                 column.addWidget(self.joins)
+            elif name == "=arguments":
+                self._add_arguments(column)
             else:
                 column.addWidget(self._add_dial(name, part))
-        column.addStretch(1)
+        if self.arguments is None:
+            column.addStretch(1)
         return column
 
-    def _heading(self, words: str) -> QLabel:
-        label = QLabel(words, self)
+    def _heading(self, text: str) -> QLabel:
+        label = QLabel(text, self)
         label.setProperty("role", "heading")
         label.setContentsMargins(GAP_2, 0, 0, 0)
         return label
@@ -228,19 +258,30 @@ class OpenCard(QFrame):
         return dial
 
     def _let_drive(self, name: str, dial: Dial) -> None:
-        def show(at: QPoint) -> None:
-            held = self.gradient.held if self.gradient is not None else 0
-            menu = drive_menu(self.bench, name, dial.name, held, dial.differs, dial)
-            if not menu.isEmpty():
-                menu.popup(at)
+        dial.menu_wanted.connect(
+            lambda at: self._offer_drive(name, dial.name, dial.differs, at, dial))
 
-        dial.menu_wanted.connect(show)
+    def _offer_drive(
+        self, name: str, title: str, differs: bool, at: QPoint, parent: QWidget
+    ) -> None:
+        stop = self.gradient.selected if self.gradient is not None else 0
+        menu = drive_menu(self.bench, name, title, stop, differs, parent)
+        if not menu.isEmpty():
+            menu.popup(at)
+
+    def _add_arguments(self, column: QVBoxLayout) -> None:
+        self.arguments = Arguments(self)
+        self.arguments.changed.connect(lambda value, drag: self._set("arguments", value, drag))
+        self.arguments.drag_ended.connect(self.bench.end_drag)
+        self.arguments.menu_wanted.connect(lambda name, at: self._offer_drive(
+            f"arguments.{name}", name, False, at, self))
+        column.addWidget(self.arguments, 1)
 
     def _add_gradient(self, column: QVBoxLayout) -> None:
         bar = GradientBar(self)
         bar.changed.connect(lambda stops, drag: self._set("stops", stops, drag))
         bar.drag_ended.connect(self.bench.end_drag)
-        bar.held_changed.connect(lambda _at: self.refresh())
+        bar.selected_changed.connect(lambda _at: self.refresh())
         column.addWidget(bar)
         self.gradient = bar
         colour = ColourDial("Stop", self)
@@ -261,27 +302,25 @@ class OpenCard(QFrame):
         self._let_drive("=at", place)
         self.dials["=stop"], self.dials["=at"] = colour, place
 
-    def _wire_field(self, dial: Dial, field: str, words: str) -> None:
+    def _wire_field(self, dial: Dial, field: str, step: str) -> None:
         def take(value: Any, drag: bool) -> None:
             control_id = self.bench.control_id
             self.bench.edit(
-                words, lambda kit: edits.set_field(kit, control_id, field, value),
+                step, lambda kit: edits.set_field(kit, control_id, field, value),
                 (control_id, field) if drag else None,
             )
 
         dial.changed.connect(take)
         dial.drag_ended.connect(self.bench.end_drag)
 
-    def _last_column(self, kind: str) -> QVBoxLayout:
+    def _last_column(self, kind: str, differs: DiffersIn) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(0)
         column.addWidget(self._heading("Differs in"))
         column.addSpacing(4)
-        self._differs.setContentsMargins(GAP_2, 0, 0, 0)
-        self._differs.setVerticalSpacing(0)
-        column.addLayout(self._differs)
+        column.addWidget(differs)
         column.addStretch(1)
-        self._name: QLineEdit | None = None
+        self._name = None
         if kind != "outline":
             self._name = QLineEdit(self)
             self._name.setAccessibleName("Layer name")
@@ -331,7 +370,7 @@ class OpenCard(QFrame):
             elif name in ("=stop", "=at"):
                 assert self.gradient is not None
                 self.gradient.show_value(part.stops, self.bench.kit)
-                stop = part.stops[self.gradient.held]
+                stop = part.stops[self.gradient.selected]
                 if isinstance(dial, ColourDial):
                     dial.show_value(stop.colour, self.bench.kit, self._beside())
                 else:
@@ -358,47 +397,17 @@ class OpenCard(QFrame):
                 dial.set_differs(stored in changes, as_words(stored, getattr(rest, stored)))
             dial.set_driven(driven_words(
                 control, self.bench.state, self.bench.part_id, name,
-                self.gradient.held if self.gradient is not None else 0))
+                self.gradient.selected if self.gradient is not None else 0))
             dial.set_mixed(self.bench.is_mixed(self.bench.part_id, name.split(".")[0]))
         if self.joins is not None:
             self.joins.show_value(part.joins)
+        if self.arguments is not None:
+            self.arguments.show_value(self.bench.drawn, part)
         if self._name is not None and not self._name.isModified():
             self._name.setText(part_name(control, self.bench.part_id))
-        self._show_differs(control)
-
-    def _show_differs(self, control: Control) -> None:
-        told = [
-            (state, list(dict.fromkeys([
-                *control.changes(state).get(self.bench.part_id, {}),
-                *(path.split(".")[0] for path in control.formulas.get(state, {}).get(
-                    self.bench.part_id, {}))])))
-            for state in self.bench.shown_states()[1:]
-        ]
-        if told == self._told:
-            return
-        self._told = told
-        empty(self._differs)
-        row = 0
-        for state, values in told:
-            if not values:
-                continue
-            name = QLabel(state, self)
-            name.setProperty("role", "dim")
-            words = ", ".join(value_words(value).lower() for value in values)
-            short = words if len(words) < 14 else f"{len(values)} values"
-            back = QPushButton(f"↺ {short}", self)
-            back.setObjectName("quiet")
-            back.setToolTip(f"Back to rest in {state}: {words}")
-            back.setStyleSheet("text-align: left;")
-            back.clicked.connect(lambda _=False, state=state: self._clear(None, state))
-            self._differs.addWidget(name, row, 0)
-            self._differs.addWidget(back, row, 1)
-            row += 1
-        if not row:
-            same = QLabel("the same in every state", self)
-            same.setProperty("role", "dim")
-            self._differs.addWidget(same, 0, 0, Qt.AlignmentFlag.AlignTop)
-        self._differs.setColumnStretch(1, 1)
+        assert self._differs is not None
+        self._differs.show_part(
+            control, self.bench.part_id, self.bench.shown_states()[1:])
 
     # Editing
 
@@ -416,18 +425,18 @@ class OpenCard(QFrame):
                 self.refresh()
                 return
             name = owner
-        words = step_name(control, self.bench.part_id, name)
-        if not self.bench.set_value(self.bench.part_id, name, value, words, drag):
+        step = step_name(control, self.bench.part_id, name)
+        if not self.bench.set_value(self.bench.part_id, name, value, step, drag):
             self.refresh()
 
-    def _set_text(self, words: str, drag: bool) -> None:
+    def _set_text(self, text: str, drag: bool) -> None:
         """The control's text, or that of a label with one of its own."""
         control = self.bench.control
         if self._part().text is not None:
-            self._set("text", words, drag)
+            self._set("text", text, drag)
         elif control is not None:
             self.bench.edit("label text",
-                            lambda kit: edits.set_field(kit, control.id, "text", words),
+                            lambda kit: edits.set_field(kit, control.id, "text", text),
                             (control.id, "text") if drag else None)
 
     def _set_transition(self, seconds: float, drag: bool) -> None:
@@ -448,7 +457,7 @@ class OpenCard(QFrame):
         return free_ends(self._part().angle, *control.size)
 
     def _beside(self) -> str:
-        """The colour that the held layer's is judged against: what a label stands on."""
+        """The colour that the selected layer's is judged against: what a label stands on."""
         control = self.bench.control
         assert control is not None
         return colour_beneath(self.bench.kit, control, self.bench.state, self.bench.part_id)
@@ -456,19 +465,19 @@ class OpenCard(QFrame):
     def _set_stop(self, drag: bool, **values: Any) -> None:
         assert self.gradient is not None
         stops = list(self._part().stops)
-        held = self.gradient.held
-        stops[held] = Stop(**{**dict(stops[held]), **values})
+        at = self.gradient.selected
+        stops[at] = Stop(**{**dict(stops[at]), **values})
         ordered = sorted(stops, key=lambda stop: stop.position)
-        self.gradient.held = ordered.index(stops[held])
+        self.gradient.selected = ordered.index(stops[at])
         self._set("stops", tuple(ordered), drag)
 
     def _clear(self, name: str | None, state: str | None = None) -> None:
         control = self.bench.control
         assert control is not None
-        part_id, held = self.bench.part_id, state or self.bench.state
+        part_id, condition = self.bench.part_id, state or self.bench.state
         self.bench.edit(
-            f"{part_name(control, part_id).lower()} back to rest in {held}",
-            lambda kit: edits.clear_changes(kit, control.id, held, part_id, name),
+            f"{part_name(control, part_id).lower()} back to rest in {condition}",
+            lambda kit: edits.clear_changes(kit, control.id, condition, part_id, name),
         )
 
     def _rename(self) -> None:

@@ -36,8 +36,8 @@ def content_dial(name: str, bench: Workbench, parent: QWidget) -> Dial:
         dial = NumbersDial(BOUNDS[field], NO_LIMIT, ["width", "height"], parent)
         dial.setToolTip("How far it grows to fit its content; 0 for no limit")
     else:
-        words, choices = CHOICES[field]
-        dial = ChoiceDial(words, choices, parent)
+        title, choices = CHOICES[field]
+        dial = ChoiceDial(title, choices, parent)
     dial.changed.connect(lambda value, drag: _set(bench, field, value, drag))
     dial.drag_ended.connect(bench.end_drag)
     return dial
@@ -51,7 +51,7 @@ def show_content(dial: Dial, name: str, control: Control) -> None:
     else:
         value = getattr(content or Content(), field)
         if field in BOUNDS:
-            value = tuple(0.0 if one in (4.0, LARGEST) else one for one in value or (0.0, 0.0))
+            value = tuple(0.0 if side in (4.0, LARGEST) else side for side in value or (0.0, 0.0))
         dial.show_value(value)  # type: ignore[attr-defined]
         dial.setEnabled(content is not None)
 
@@ -68,7 +68,7 @@ def _set(bench: Workbench, field: str, value: Any, drag: bool) -> None:
         if field in BOUNDS:
             free = 4.0 if field == "min" else LARGEST
             value = None if not any(value) else tuple(
-                max(4.0, one) if one else free for one in value)
+                max(4.0, length) if length else free for length in value)
         content = now.model_copy(update={field: value, "items": items})
     bench.edit(f"content {field}",
                lambda kit: edit.set_field(kit, control.id, "content", content),

@@ -10,7 +10,7 @@ from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_3
 from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Workbench
-from mektel.core.errors import MektelError
+from mektel.core.errors import MektelError, NotFoundError
 from mektel.core.formula import FUNCTIONS
 from mektel.core.kit import (
     CONTROL,
@@ -29,7 +29,7 @@ Place = tuple[str, str]  # part and path
 SPANS = ("x", "y", "width", "height")  # of a box of a layer's own: a share and px
 
 
-def places_of(control: Control, part_id: str, name: str, held_stop: int) -> list[tuple[str, Place]]:
+def places_of(control: Control, part_id: str, name: str, stop: int) -> list[tuple[str, Place]]:
     """What of a dial can be driven: in words, and where it is. Empty for a dial that cannot."""
     if name == "=text":
         return [("", (CONTROL, "text"))]
@@ -38,12 +38,15 @@ def places_of(control: Control, part_id: str, name: str, held_stop: int) -> list
     if name == "=gradient":
         return [("", (part_id, "stops"))]
     if name in ("=stop", "=at"):
-        return [("", (part_id, f"stops.{held_stop}.{'colour' if name == '=stop' else 'position'}"))]
+        return [("", (part_id, f"stops.{stop}.{'colour' if name == '=stop' else 'position'}"))]
     if name.startswith("="):
         return []
-    value, last = value_at(control.part(part_id), name), name.split(".")[-1]
+    try:
+        value, last = value_at(control.part(part_id), name), name.split(".")[-1]
+    except NotFoundError:
+        return []  # an argument that is not set
     if isinstance(value, tuple) and last in PARTS:
-        each = [(words, (part_id, f"{name}.{at}")) for at, words in enumerate(PARTS[last])]
+        each = [(part_name, (part_id, f"{name}.{at}")) for at, part_name in enumerate(PARTS[last])]
         return [("all alike", (part_id, name)), *each]
     if isinstance(value, tuple) and last in SPANS:
         return [("px", (part_id, f"{name}.1")), ("share", (part_id, f"{name}.0"))]
@@ -54,15 +57,15 @@ def formula_of(control: Control, state: str, place: Place) -> str:
     """The formula that drives a place in a state, or one of whole or part of it."""
     part, path = place
     condition = "rest" if part == CONTROL else condition_of(parse_flags(state))
-    found = control.formulas.get(condition, {}).get(part, {})
-    if path in found:
-        return found[path]
-    inner = [text for one, text in found.items() if one.startswith(f"{path}.")]
+    formulas = control.formulas.get(condition, {}).get(part, {})
+    if path in formulas:
+        return formulas[path]
+    inner = [text for other, text in formulas.items() if other.startswith(f"{path}.")]
     return inner[0] if inner else ""
 
 
 def drive_menu(
-    bench: Workbench, name: str, words: str, held_stop: int, differs: bool, parent: QWidget,
+    bench: Workbench, name: str, title: str, stop: int, differs: bool, parent: QWidget,
 ) -> QMenu:
     """What a right-click on a dial offers."""
     control = bench.control
@@ -72,15 +75,15 @@ def drive_menu(
     menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     if differs:
         stored = "stops" if name in ("=stop", "=at", "=gradient") else name.split(".")[0]
-        add_action(menu, f"Back to rest in {state}", bench.edit, f"{words.lower()} back to rest",
+        add_action(menu, f"Back to rest in {state}", bench.edit, f"{title.lower()} back to rest",
                    lambda kit: edits.clear_changes(kit, bench.control_id, state, part_id, stored))
         menu.addSeparator()
-    for what, place in places_of(control, part_id, name, held_stop):
+    for what, place in places_of(control, part_id, name, stop):
         of = f", {what}" if what else ""
         formula = formula_of(control, state, place)
         add_action(menu, f"Make it a parameter{of}", lift, bench, place)
         shown = f": = {formula[:40]}" if formula else "…"
-        add_action(menu, f"Drive by a formula{of}{shown}", ask_formula, bench, place, words, parent)
+        add_action(menu, f"Drive by a formula{of}{shown}", ask_formula, bench, place, title, parent)
         if formula:
             add_action(menu, f"Let go of the formula{of}", set_formula, bench, place, "")
     return menu
@@ -120,15 +123,15 @@ def formula_problem(bench: Workbench, place: Place, text: str) -> str:
         return ""
     try:
         kit = parameter_edits.set_formula(bench.kit, control.id, state, *place, text)
-        found = problems_of(kit, kit.control(control.id))
+        problems = problems_of(kit, kit.control(control.id))
     except MektelError as error:
         return str(error)
-    mine = [one for one in found if (one.part, one.path) == place]
+    mine = [problem for problem in problems if (problem.part, problem.path) == place]
     return mine[0].text if mine else ""
 
 
-def ask_formula(bench: Workbench, place: Place, words: str, parent: QWidget) -> None:
-    popover = FormulaPopover(bench, place, words, parent)
+def ask_formula(bench: Workbench, place: Place, title: str, parent: QWidget) -> None:
+    popover = FormulaPopover(bench, place, title, parent)
     popover.adjustSize()
     corner = parent.mapToGlobal(QPoint(0, 0))
     popover.move(corner.x(), max(8, corner.y() - popover.height() - 6))
@@ -141,7 +144,7 @@ class FormulaPopover(QFrame):
 
     closed = Signal()
 
-    def __init__(self, bench: Workbench, place: Place, words: str, parent: QWidget) -> None:
+    def __init__(self, bench: Workbench, place: Place, title: str, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.setObjectName("popover")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -152,7 +155,7 @@ class FormulaPopover(QFrame):
         column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
         column.setSpacing(GAP_2)
         where = "the control" if place[0] in (CONTROL, OUTLINE) else part_name(control, place[0])
-        heading = QLabel(f"{words} of {where} =", self)
+        heading = QLabel(f"{title} of {where} =", self)
         heading.setProperty("role", "heading")
         column.addWidget(heading)
         self.entry = QLineEdit(formula_of(control, bench.state, place), self)
@@ -160,13 +163,13 @@ class FormulaPopover(QFrame):
         self.entry.setMinimumWidth(340)
         self.entry.setPlaceholderText("such as height / 4 or darken(tide, 0.1)")
         column.addWidget(self.entry)
-        self.told = QLabel(self)
-        self.told.setWordWrap(True)
-        self.told.setMinimumHeight(34)
-        column.addWidget(self.told)
+        self.outcome = QLabel(self)
+        self.outcome.setWordWrap(True)
+        self.outcome.setMinimumHeight(34)
+        column.addWidget(self.outcome)
         names = [parameter.name for parameter in control.parameters]
         names += ["width", "height"] + (["rest"] if bench.state != "rest" else [])
-        names += [one.name.replace("-", "_") for one in bench.kit.palette[:8]]
+        names += [swatch.name.replace("-", "_") for swatch in bench.kit.palette[:8]]
         help_ = QLabel(f"It may speak of {', '.join(names)}; of other layers as face.blur; and "
                        f"call {', '.join(FUNCTIONS)}.", self)
         help_.setWordWrap(True)
@@ -183,10 +186,10 @@ class FormulaPopover(QFrame):
     def _check(self) -> None:
         text = self.entry.text()
         problem = formula_problem(self.bench, self.place, text)
-        self.told.setText(problem or ("it can be computed" if text.strip() else
+        self.outcome.setText(problem or ("it can be computed" if text.strip() else
                                       "empty: the value stands by itself"))
-        self.told.setProperty("role", "bad" if problem else "dim")
-        self.told.style().polish(self.told)
+        self.outcome.setProperty("role", "bad" if problem else "dim")
+        self.outcome.style().polish(self.outcome)
         self.done.setEnabled(not problem)
 
     def _take(self) -> None:
@@ -194,8 +197,8 @@ class FormulaPopover(QFrame):
             self.close()
 
 
-def driven_words(control: Control, state: str, part_id: str, name: str, held_stop: int) -> str:
-    """What drives a dial in the held state, for its tip; empty if nothing does."""
-    found = [formula_of(control, state, place)
-             for _, place in places_of(control, part_id, name, held_stop)]
-    return next(filter(None, found), "")
+def driven_words(control: Control, state: str, part_id: str, name: str, stop: int) -> str:
+    """What drives a dial in the selected state, for its tip; empty if nothing does."""
+    formulas = [formula_of(control, state, place)
+             for _, place in places_of(control, part_id, name, stop)]
+    return next(filter(None, formulas), "")

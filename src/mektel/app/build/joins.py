@@ -1,4 +1,4 @@
-"""Outlines joined to the control's: a short list, the held one's dials beside it."""
+"""Outlines joined to the control's: a short list, the selected one's dials beside it."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ class Joins(QWidget):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.held = 0
+        self.selected = 0
         self._joins: tuple[Join, ...] = ()
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_2, 0, 0, 0)
@@ -48,7 +48,7 @@ class Joins(QWidget):
         self.form = ChoiceDial("Form", CHOICES["form"], self)
         self.operation = ChoiceDial("Operation", CHOICES["operation"], self)
         self.softness = NumberDial("Softness", measure_of(Join, "softness"), self)
-        self.spans = {name: SpanDial(words, self) for name, words in SPANS}
+        self.spans = {name: SpanDial(title, self) for name, title in SPANS}
         choices: list[tuple[str, Dial]] = [
             ("form", self.form), ("operation", self.operation), ("softness", self.softness)]
         for name, dial in choices:
@@ -71,7 +71,7 @@ class Joins(QWidget):
 
     def show_value(self, joins: tuple[Join, ...]) -> None:
         self._joins = joins
-        self.held = max(0, min(self.held, len(joins) - 1))
+        self.selected = max(0, min(self.selected, len(joins) - 1))
         there = bool(joins)
         for widget in (self.form, self.operation, self.softness, *self.spans.values(), self.remove):
             widget.setVisible(there)
@@ -79,8 +79,8 @@ class Joins(QWidget):
         if not there:
             self.which.setText("none yet")
             return
-        join = joins[self.held]
-        self.which.setText(f"{self.held + 1} of {len(joins)}")
+        join = joins[self.selected]
+        self.which.setText(f"{self.selected + 1} of {len(joins)}")
         self.form.show_value(join.form)
         self.operation.show_value(join.operation)
         self.softness.setVisible(join.operation == "smooth")
@@ -89,21 +89,21 @@ class Joins(QWidget):
             span.show_value(getattr(join, name))
 
     def _set(self, name: str, value: object, drag: bool) -> None:
-        join = Join.model_validate({**dict(self._joins[self.held]), name: value})
+        join = Join.model_validate({**dict(self._joins[self.selected]), name: value})
         joins = [*self._joins]
-        joins[self.held] = join
+        joins[self.selected] = join
         self.changed.emit(tuple(joins), drag)
 
     def _add(self) -> None:
         new = Join(form="ellipse", operation="smooth", x=(0.7, 0.0), y=(0.3, 0.0), width=(0.5, 0.0),
                    height=(0.9, 0.0))
-        self.held = len(self._joins)
+        self.selected = len(self._joins)
         self.changed.emit((*self._joins, new), False)
 
     def _remove(self) -> None:
         self.changed.emit(
-            tuple(join for at, join in enumerate(self._joins) if at != self.held), False)
+            tuple(join for at, join in enumerate(self._joins) if at != self.selected), False)
 
     def _next(self) -> None:
-        self.held = (self.held + 1) % max(1, len(self._joins))
+        self.selected = (self.selected + 1) % max(1, len(self._joins))
         self.show_value(self._joins)

@@ -33,8 +33,8 @@ def layer_menu(bench: Workbench, layer_id: str, parent: QWidget) -> QMenu:
     paste.setEnabled(bool(copied_layer()))
     menu.addSeparator()
     alone = bench.selection.solo == layer_id
-    words = "Show all layers\tS" if alone else "Show alone\tS"
-    add_action(menu, words, solo_layer, bench, layer_id)
+    title = "Show all layers\tS" if alone else "Show alone\tS"
+    add_action(menu, title, solo_layer, bench, layer_id)
     menu.addSeparator()
     add_action(menu, "Remove", remove_layer, bench, layer_id)
     return menu
@@ -48,8 +48,8 @@ def toggle_layer(bench: Workbench, layer_id: str) -> None:
     control = bench.control
     assert control is not None
     shown = control.part_in(layer_id, parse_flags(bench.state)).visible
-    words = f"{'hide' if shown else 'show'} {control.layer(layer_id).name.lower()}"
-    bench.set_value(layer_id, "visible", not shown, words)
+    step = f"{'hide' if shown else 'show'} {control.layer(layer_id).name.lower()}"
+    bench.set_value(layer_id, "visible", not shown, step)
 
 
 def copy_to_clipboard(bench: Workbench, layer_id: str) -> None:

@@ -54,18 +54,18 @@ class Loupe(QWidget):
         column.addWidget(self.view, 1)
         self.view.zoomed.connect(self.refresh)
         bench.kit_changed.connect(self.refresh)
-        bench.held_changed.connect(self._other_part)
+        bench.selected_changed.connect(self._other_part)
         bench.view_changed.connect(self.refresh)
 
-    def _button(self, words: str, tip: str, act: object) -> QPushButton:
-        button = QPushButton(words, self)
+    def _button(self, text: str, tip: str, act: object) -> QPushButton:
+        button = QPushButton(text, self)
         button.setToolTip(tip)
         button.setProperty("small", True)
         button.clicked.connect(act)
         return button
 
     def _other_part(self) -> None:
-        self.view.held = ""
+        self.view.selected = ""
         self.refresh()
 
     def _pixels(self) -> None:
@@ -89,15 +89,15 @@ class Loupe(QWidget):
         self.heading.setText(f"{control.name}, {self.bench.state}: {part.lower()}")
         self.percent.setText(f"{self.view.scale * 100:.0f} %")
         self.compute.setVisible(control.slices is not None and self.view.zones)
-        words = ""
+        text = ""
         if self.view.zones:
             zones = control_insets(self.bench.kit, control)
             width, height = zones.smallest
             how = "set by hand" if zones.by_hand else "computed"
-            words = f"{how}; corners keep their form from {width:g} × {height:g} px"
+            text = f"{how}; corners keep their form from {width:g} × {height:g} px"
         elif not self.view.shown():
-            words = "nothing to drag here: this layer has no places on the picture"
-        self.safe.setText(words)
+            text = "nothing to drag here: this layer has no places on the picture"
+        self.safe.setText(text)
         self.view.update()
 
     def resizeEvent(self, event: object) -> None:

@@ -38,7 +38,7 @@ FINEST = 8.0
 
 
 class LoupeView(ShowsPictures, QWidget):
-    """Picture and handles. Tab goes from handle to handle, arrow keys nudge the held one."""
+    """Picture and handles. Tab goes from handle to handle, arrow keys nudge the selected one."""
 
     zoomed = Signal()
 
@@ -51,7 +51,7 @@ class LoupeView(ShowsPictures, QWidget):
         self.pan = QPointF(0, 0)
         self.pixels = False
         self.zones = False
-        self.held = ""
+        self.selected = ""
         self._turning = ""  # the part that was turned last, which may stand upright by now
         self._guides: list[tuple[str, float]] = []
         self._dragging = False
@@ -98,8 +98,8 @@ class LoupeView(ShowsPictures, QWidget):
         if control is None:
             return []
         part = self.bench.part_id
-        found = handles(self.bench.kit, control, self.bench.state, part, part == self._turning)
-        return found + self._zone_handles() if self.zones else found
+        shown = handles(self.bench.kit, control, self.bench.state, part, part == self._turning)
+        return shown + self._zone_handles() if self.zones else shown
 
     def spot_of(self, handle_id: str) -> QPoint:
         """Where a handle is on this widget."""
@@ -215,7 +215,7 @@ class LoupeView(ShowsPictures, QWidget):
         shown = self.shown()
         if any(handle.kind == "stop" for handle in shown) and part.style != "conic":
             start, end = gradient_line(part, box)
-            ends = [self._spot(one) for one in shown if one.id in ("start", "end")]
+            ends = [self._spot(handle) for handle in shown if handle.id in ("start", "end")]
             self._line(painter, *(ends or [self.to_screen(*start), self.to_screen(*end)]))
         for handle in shown:
             if handle.kind == "light":
@@ -240,36 +240,36 @@ class LoupeView(ShowsPictures, QWidget):
 
     def _paint_handle(self, painter: QPainter, handle: Handle) -> None:
         at = self._spot(handle)
-        held = handle.id == self.held
-        if held and self._pulled_off:
+        selected = handle.id == self.selected
+        if selected and self._pulled_off:
             return
-        ring = QColor(theme().accent if held else theme().ink)
+        ring = QColor(theme().accent if selected else theme().ink)
         painter.setPen(QPen(QColor("#FFFFFF"), 2))
         painter.setBrush(qcolour(handle.colour[:7]) if handle.colour else QColor("#FFFFFF"))
         if handle.kind in ("corner", "edge"):
             box = QRectF(at.x() - 5, at.y() - 5, 10, 10)
             painter.drawRect(box)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(ring, 2 if held else 1.25))
+            painter.setPen(QPen(ring, 2 if selected else 1.25))
             painter.drawRect(box.adjusted(-1, -1, 1, 1))
         else:
             size = 7.0 if handle.kind == "stop" else 5.5
             painter.drawEllipse(at, size, size)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(ring, 2 if held else 1.25))
+            painter.setPen(QPen(ring, 2 if selected else 1.25))
             painter.drawEllipse(at, size + 1.5, size + 1.5)
             if handle.kind == "centre":
                 painter.drawLine(at - QPointF(4, 0), at + QPointF(4, 0))
                 painter.drawLine(at - QPointF(0, 4), at + QPointF(0, 4))
-        if handle.id in (self._hovered, self.held):
+        if handle.id in (self._hovered, self.selected):
             self._caption(painter, handle, at)
 
     def _caption(self, painter: QPainter, handle: Handle, at: QPointF) -> None:
         painter.setFont(ui_font(12))
-        words = handle.words
+        caption = handle.caption
         if handle.kind in ("corner", "spot", "centre", "end", "edge"):
-            words += f"  {handle.x:.4g}, {handle.y:.4g}"
-        width = painter.fontMetrics().horizontalAdvance(words) + 12
+            caption += f"  {handle.x:.4g}, {handle.y:.4g}"
+        width = painter.fontMetrics().horizontalAdvance(caption) + 12
         box = QRectF(at.x() + 14, at.y() - 11, width, 22)
         if box.right() > self.width() - 4:
             box.moveRight(at.x() - 14)
@@ -277,7 +277,7 @@ class LoupeView(ShowsPictures, QWidget):
         painter.setBrush(QColor(theme().ink))
         painter.drawRoundedRect(box, 4, 4)
         painter.setPen(QColor(theme().panel))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, caption)
 
     # Pointer
 
@@ -295,13 +295,13 @@ class LoupeView(ShowsPictures, QWidget):
             return
         if event.button() != Qt.MouseButton.LeftButton:
             return
-        self.held = self._handle_at(event.position())
-        if not self.held and not self._add_stop(event.position()):
+        self.selected = self._handle_at(event.position())
+        if not self.selected and not self._add_stop(event.position()):
             self._panning = event.position()
-        self._dragging = bool(self.held)
+        self._dragging = bool(self.selected)
         self._grip = QPointF(0, 0)
         for handle in self.shown():
-            if handle.id == self.held:
+            if handle.id == self.selected:
                 # Held where it was taken, so that it does not jump under the pointer.
                 self._grip = self.to_screen(handle.x, handle.y) - event.position()
         self.update()
@@ -324,7 +324,7 @@ class LoupeView(ShowsPictures, QWidget):
         new = Stop(position=place, colour=before[-1].colour)
         stops = sorted([*part.stops, new], key=lambda stop: stop.position)
         self._set("stops", tuple(stops), True)
-        self.held = f"{STOP}{len(stops) - 1 - stops[::-1].index(new)}"
+        self.selected = f"{STOP}{len(stops) - 1 - stops[::-1].index(new)}"
         return True
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -345,10 +345,10 @@ class LoupeView(ShowsPictures, QWidget):
         box = self._snap_box()
         free = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         self._guides = []
-        if not free and not self.held.startswith(STOP) and self.held not in (
+        if not free and not self.selected.startswith(STOP) and self.selected not in (
                 "light", "rotate", "angle"):
             (x, y), self._guides = snapped(x, y, box, 6 / self.scale)
-        if self.held.startswith(STOP) and self._is_off(event.position()):
+        if self.selected.startswith(STOP) and self._is_off(event.position()):
             return
         self._drag_to(x, y, event.modifiers())
 
@@ -400,23 +400,23 @@ class LoupeView(ShowsPictures, QWidget):
     def _drag_to(self, x: float, y: float, modifiers: Qt.KeyboardModifier) -> None:
         control = self.bench.control
         assert control is not None
-        if self.held.startswith("zone-"):
-            self._set_zone(int(self.held[-1]), x, y)
+        if self.selected.startswith("zone-"):
+            self._set_zone(int(self.selected[-1]), x, y)
             return
-        if self.held == "rotate":
+        if self.selected == "rotate":
             self._turning = self.bench.part_id
-        found = dragged(
-            self.bench.kit, control, self.bench.state, self.bench.part_id, self.held, x, y,
+        change = dragged(
+            self.bench.kit, control, self.bench.state, self.bench.part_id, self.selected, x, y,
             alone=bool(modifiers & Qt.KeyboardModifier.AltModifier),
             coarse=bool(modifiers & Qt.KeyboardModifier.ShiftModifier),
         )
-        self._set(found.name, found.value, True)
+        self._set(change.name, change.value, True)
 
     def _set(self, name: str, value: object, drag: bool) -> None:
         control = self.bench.control
         assert control is not None
-        words = step_name(control, self.bench.part_id, name)
-        self.bench.set_value(self.bench.part_id, name, value, words, drag)
+        step = step_name(control, self.bench.part_id, name)
+        self.bench.set_value(self.bench.part_id, name, value, step, drag)
 
     def _set_zone(self, side: int, x: float, y: float) -> None:
         control = self.bench.control
@@ -435,22 +435,22 @@ class LoupeView(ShowsPictures, QWidget):
 
     def remove_stop(self) -> None:
         control = self.bench.control
-        if control is None or not self.held.startswith(STOP):
+        if control is None or not self.selected.startswith(STOP):
             return
         part = settled(self.bench.drawn, control).part_in(
             self.bench.part_id, parse_flags(self.bench.state))
-        at = int(self.held.removeprefix(STOP))
+        at = int(self.selected.removeprefix(STOP))
         if len(part.stops) > 2:
             self._set("stops", tuple(s for n, s in enumerate(part.stops) if n != at), False)
-            self.held = ""
+            self.selected = ""
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, shown = event.key(), self.shown()
         ids = [handle.id for handle in shown]
         steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1),
                  Qt.Key.Key_Down: (0, 1)}
-        if key in steps and self.held in ids:
-            handle = shown[ids.index(self.held)]
+        if key in steps and self.selected in ids:
+            handle = shown[ids.index(self.selected)]
             far = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
             dx, dy = steps[Qt.Key(key)]
             self._drag_to(handle.x + dx * far, handle.y + dy * far,
@@ -471,11 +471,11 @@ class LoupeView(ShowsPictures, QWidget):
     def focusNextPrevChild(self, forward: bool) -> bool:
         """Tab goes through the handles first, then on."""
         ids = [handle.id for handle in self.shown()]
-        at = ids.index(self.held) if self.held in ids else (-1 if forward else len(ids))
+        at = ids.index(self.selected) if self.selected in ids else (-1 if forward else len(ids))
         at += 1 if forward else -1
         if 0 <= at < len(ids):
-            self.held = ids[at]
+            self.selected = ids[at]
             self.update()
             return True
-        self.held = ""
+        self.selected = ""
         return super().focusNextPrevChild(forward)

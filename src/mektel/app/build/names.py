@@ -39,7 +39,7 @@ CHOICES: dict[str, list[tuple[Any, str]]] = {
     "outline.fit": [("fill", "fills its box"), ("keep", "keeps proportions")],
     "fit": [("stretch", "stretched"), ("fit", "fitted"), ("tile", "tiled"),
             ("slices", "nine slices")],
-    "shows": [("same", "its state"), *((one, f"always {one}") for one in ("rest", *STATES))],
+    "shows": [("same", "its state"), *((state, f"always {state}") for state in ("rest", *STATES))],
     "style": [("solid", "one colour"), ("linear", "linear"),
               ("radial", "radial"), ("conic", "conic")],
     "gradient.spread": [("pad", "goes on"), ("repeat", "repeats"), ("mirror", "mirrors")],
@@ -116,8 +116,8 @@ def as_words(name: str, value: Any) -> str:
         return number_words(name, value)
     if isinstance(value, tuple) and value and isinstance(value[0], Stop):
         return " → ".join(stop.colour for stop in value)
-    if isinstance(value, tuple) and all(isinstance(one, float) for one in value):
-        return ", ".join(f"{one:g}" for one in value)
+    if isinstance(value, tuple) and all(isinstance(number, float) for number in value):
+        return ", ".join(f"{number:g}" for number in value)
     if isinstance(value, tuple):
         return f"{len(value)}"
     return str(value)

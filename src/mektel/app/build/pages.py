@@ -71,7 +71,7 @@ FIRST: dict[str, list[Page]] = {
         ("Progress", ["amount", "colour", "track_colour"]), LAYER])],
     "look": [("Look", [
         ("Look", ["control", "variation", "text", "shows"]), ("Where", ["at", "width", "height"]),
-        LAYER])],
+        LAYER]), ("Arguments", [("Arguments", ["=arguments"])])],
     "light": [("Light", [
         ("Light", ["lit", "colour", "glow"]), ("Where", ["size", "at"]), LAYER])],
     "label": [
@@ -95,13 +95,13 @@ def pages_of(part: Any, kind: str) -> list[Page]:
         if "outline" in type(part).model_fields:
             pages.append(OUTLINE)
         pages.append(PLACE if kind not in WITHOUT_TURNING else ("Place", [("Place", ["move"])]))
-    found: list[Page] = []
+    shown_pages: list[Page] = []
     for title, columns in pages:
         kept = [(head, [n for n in names if applies(n, part)]) for head, names in columns]
         kept = [(head, names) for head, names in kept if names]
         if kept:
-            found.append((title, kept))
-    return found
+            shown_pages.append((title, kept))
+    return shown_pages
 
 
 def applies(name: str, part: Any) -> bool:

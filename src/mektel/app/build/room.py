@@ -107,7 +107,7 @@ class Header(QWidget):
         self.loupe = QPushButton("Loupe", self)
         self.loupe.setCheckable(True)
         self.loupe.setProperty("small", True)
-        self.loupe.setToolTip("The held state large, with handles on the picture (L)")
+        self.loupe.setToolTip("The selected state large, with handles on the picture (L)")
         self.loupe.clicked.connect(lambda on: bench.view(loupe=bench.state if on else ""))
         row.addWidget(self.name)
         row.addWidget(self.kind)
@@ -129,11 +129,11 @@ class Header(QWidget):
             self.name.setText(control.name)
         width = self.name.fontMetrics().horizontalAdvance(control.name)
         self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
-        held = len(self.bench.held_controls())
+        count = len(self.bench.selected_controls())
         self.kind.setText(control.behaviour.replace("-", " "))
         shown = self.bench.shown_size
-        size = f"{shown[0]:g} × {shown[1]:g} px"
-        self.measures.setText(size if held < 2 else f"{size} · and {held - 1} more held")
+        size = " × ".join(f"{round(side, 1):g}" for side in shown) + " px"
+        self.measures.setText(size if count < 2 else f"{size} · and {count - 1} more selected")
         schemes = self.bench.kit.schemes
         self.schemes.setVisible(len(schemes) > 1)
         self.schemes.setText(self.bench.selection.scheme or (schemes[0] if schemes else ""))
@@ -215,12 +215,12 @@ class EmptyRoom(QWidget):
         column.addStretch(2)
         title = QLabel("Start with a button", self)
         title.setProperty("role", "title")
-        words = QLabel(
+        hint = QLabel(
             "Drop an SVG drawing or a style sheet anywhere in this window, paste CSS, or take "
             "one of these and change it.",
             self,
         )
-        words.setProperty("role", "dim")
+        hint.setProperty("role", "dim")
         row = QHBoxLayout()
         row.addStretch(1)
         self.import_button = QPushButton("Import a drawing…", self)
@@ -234,7 +234,7 @@ class EmptyRoom(QWidget):
         for button in (self.import_button, self.css_button, self.demo_button):
             row.addWidget(button)
         row.addStretch(1)
-        for label in (title, words):
+        for label in (title, hint):
             label.setAlignment(Qt.AlignmentFlag.AlignCenter)
             column.addWidget(label)
         column.addSpacing(GAP_4)
@@ -286,7 +286,7 @@ class BuildRoom(QStackedWidget):
         self.addWidget(full)
         self.addWidget(self.empty)
         bench.kit_changed.connect(self.refresh)
-        bench.held_changed.connect(self.refresh)
+        bench.selected_changed.connect(self.refresh)
         bench.view_changed.connect(self.refresh)
 
     def refresh(self) -> None:

@@ -33,10 +33,10 @@ def state_menu(bench: Workbench, state: str, parent: QWidget) -> QMenu:
     menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     control = bench.control
     assert control is not None
-    others = [one for one in bench.shown_states() if one != state]
+    others = [state_ for state_ in bench.shown_states() if state_ != state]
 
-    def act(words: str, make: Callable[..., Kit]) -> Callable[[], object]:
-        return lambda: bench.edit(words, make)
+    def act(title: str, make: Callable[..., Kit]) -> Callable[[], object]:
+        return lambda: bench.edit(title, make)
 
     if state == REST:
         menu.addAction("Rest is where every change starts from").setEnabled(False)
@@ -49,8 +49,8 @@ def state_menu(bench: Workbench, state: str, parent: QWidget) -> QMenu:
         follow = menu.addMenu("Follow")
         copy = menu.addMenu("Copy the changes of")
         for other in others:
-            words = "rest: no look of its own" if other == REST else other
-            add_action(follow, words, act(
+            title = "rest: no look of its own" if other == REST else other
+            add_action(follow, title, act(
                 f"{state} follows {other}",
                 lambda kit, other=other: state_edits.link_state(
                     kit, bench.control_id, state, other)))
@@ -74,8 +74,8 @@ def state_menu(bench: Workbench, state: str, parent: QWidget) -> QMenu:
             f"clear {state}", lambda kit: edit.clear_changes(kit, bench.control_id, state)))
     menu.addSeparator()
     combine = menu.addMenu("Show a combination")
-    for words in missing_combinations(bench):
-        add_action(combine, words, show_combination, bench, words)
+    for title in missing_combinations(bench):
+        add_action(combine, title, show_combination, bench, title)
     combine.setEnabled(not combine.isEmpty())
     return menu
 
@@ -86,17 +86,17 @@ def missing_combinations(bench: Workbench) -> list[str]:
     if control is None:
         return []
     can = set(combined_states(control.behaviour))
-    shown = {parse_flags(one) for one in bench.shown_states()}
+    shown = {parse_flags(state) for state in bench.shown_states()}
     return [condition_of(some) for count in (2, 3)
             for some in combinations(states_of(control.behaviour), count)
             if frozenset(some) in can and frozenset(some) not in shown]
 
 
 def show_combination(bench: Workbench, condition: str) -> None:
-    """Puts a tile for a set of states on the wall, and holds it."""
+    """Puts a tile for a set of states on the wall, and selects it."""
     have = bench.selection.more_states.get(bench.control_id, ())
     bench.selection.more_states[bench.control_id] = (*have, condition)
-    bench.hold(state=condition)
+    bench.select(state=condition)
 
 
 def behaviour_menu(bench: Workbench, parent: QWidget) -> QMenu:
@@ -105,8 +105,8 @@ def behaviour_menu(bench: Workbench, parent: QWidget) -> QMenu:
     def fill() -> None:
         menu.clear()
         control = bench.control
-        for kind, words in BEHAVIOURS.items():
-            action = add_action(menu, words, bench.edit, f"behave as {kind}",
+        for kind, title in BEHAVIOURS.items():
+            action = add_action(menu, title, bench.edit, f"behave as {kind}",
                                 lambda kit, kind=kind: state_edits.set_behaviour(
                                     kit, bench.control_id, kind))
             action.setCheckable(True)

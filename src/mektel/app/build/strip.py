@@ -52,8 +52,8 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Control
 from mektel.core.kit import edit as edits
 from mektel.core.look import (
-    holdable,
-    holds_looks,
+    embeddable,
+    embeds_looks,
     parse_flags,
     settled,
 )
@@ -88,6 +88,12 @@ class StripCard(ShowsPictures, QWidget):
             return "Outline"
         return control.layer(self.part_id).name
 
+    def stand_for(self, part_id: str) -> None:
+        """Shows another part: a card that is there costs less than a new one."""
+        if part_id != self.part_id:
+            self.part_id, self._painted = part_id, ()
+            self._last.clear()
+
     def show_part(self) -> None:
         """Repaints if what the card shows is another than before; an edit shares the rest."""
         bench, control = self.bench, self.bench.control
@@ -97,10 +103,10 @@ class StripCard(ShowsPictures, QWidget):
         shown = (
             part, control.outline, control.states, control.size, control.text, bench.kit.palette,
             bench.state, self.is_open, bench.selection.solo == self.part_id,
-            bench.kit.controls if holds_looks(control) else None,
+            bench.kit.controls if embeds_looks(control) else None,
         )
         if len(self._painted) != len(shown) or any(
-            one is not other for one, other in zip(shown, self._painted, strict=True)
+            value is not before for value, before in zip(shown, self._painted, strict=True)
         ):
             self._painted = shown
             self.setAccessibleName(self._name())
@@ -164,12 +170,12 @@ class StripCard(ShowsPictures, QWidget):
         )
         ground = CHECKER if whole else "#5E6B67" if light else "#EFEAE0"
         paint_backdrop(painter, box, ground, 3, 6)
-        words = "hidden" if not part.visible else "choose one" if part.kind == "look" and (
+        caption = "hidden" if not part.visible else "choose one" if part.kind == "look" and (
             self.part_id not in {layer.id for layer in look.layers}) else ""
-        if words:
+        if caption:
             painter.setPen(QColor("#F4EFE4" if light else "#55625F"))
             painter.setFont(ui_font(11))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, caption)
             return
         full_w = look.width + margins.left + margins.right
         full_h = look.height + margins.top + margins.bottom
@@ -263,59 +269,64 @@ class CardRow(QWidget):
         self.add_button.setFixedWidth(CARD_W - 16)
         menu = QMenu(self.add_button)
         menu.setToolTipsVisible(True)
-        for kind, words in KIND_WORDS.items():
+        for kind, title in KIND_WORDS.items():
             if kind == "look":
-                self.looks = menu.addMenu(words)
+                self.looks = menu.addMenu(title)
                 self.looks.setToolTipsVisible(True)
                 self.looks.menuAction().setToolTip(KIND_HELP[kind])
                 self.looks.aboutToShow.connect(self._offer_looks)
                 continue
-            action = add_action(menu, words, self._add, kind)
+            action = add_action(menu, title, self._add, kind)
             action.setToolTip(KIND_HELP[kind])
         self.add_button.setMenu(menu)
         self.row.addStretch(1)
 
     def _offer_looks(self) -> None:
-        """The controls whose look the held one can hold."""
+        """The controls whose look the selected one can embed."""
         self.looks.clear()
         control = self.bench.control
-        others = holdable(self.bench.kit, control) if control else []
-        for one in others:
-            add_action(self.looks, one.name, self._add, "look", one)
+        others = embeddable(self.bench.kit, control) if control else []
+        for shown in others:
+            add_action(self.looks, shown.name, self._add, "look", shown)
         if not others:
-            self.looks.addAction("There is no other control that it could hold").setEnabled(False)
+            self.looks.addAction("There is no other control that it could embed").setEnabled(False)
 
     def _add(self, kind: str, other: Control | None = None) -> None:
         bench = self.bench
         before = {layer.id for layer in bench.control.layers} if bench.control else set()
-        words = KIND_WORDS[kind].lower() if other is None else f"look of {other.name}"
+        title = KIND_WORDS[kind].lower() if other is None else f"look of {other.name}"
         name, values = (KIND_WORDS[kind], {}) if other is None else (
             other.name, {"control": other.id})
         if bench.edit(
-            f"new {words}",
+            f"new {title}",
             lambda kit: edits.add_layer(kit, bench.control_id, kind, name, **values),
         ) and bench.control:
             added = next(la.id for la in bench.control.layers if la.id not in before)
-            bench.hold(part_id=added)
+            bench.select(part_id=added)
 
     def refresh(self) -> None:
         control = self.bench.control
         wanted = [OUTLINE, *(layer.id for layer in control.layers)] if control else []
         if list(self.cards) != wanted or any(c.bench.control is None for c in self.cards.values()):
             focused = next((p for p, card in self.cards.items() if card.hasFocus()), None)
-            for card in self.cards.values():
+            cards = list(self.cards.values())
+            self.cards = {part_id: cards.pop(0) if cards else self._new_card(at, part_id)
+                          for at, part_id in enumerate(wanted)}
+            for part_id, card in self.cards.items():
+                card.stand_for(part_id)
+            for card in cards:
                 card.hide()
                 card.deleteLater()
-            self.cards = {}
-            for at, part_id in enumerate(wanted):
-                card = StripCard(part_id, self.bench, self)
-                card.opened.connect(lambda part_id: self.bench.hold(part_id=part_id))
-                self.row.insertWidget(at, card, 0, Qt.AlignmentFlag.AlignTop)
-                self.cards[part_id] = card
             if focused in self.cards:
                 self.cards[focused].setFocus()
         for card in self.cards.values():
             card.show_part()
+
+    def _new_card(self, at: int, part_id: str) -> StripCard:
+        card = StripCard(part_id, self.bench, self)
+        card.opened.connect(lambda part_id: self.bench.select(part_id=part_id))
+        self.row.insertWidget(at, card, 0, Qt.AlignmentFlag.AlignTop)
+        return card
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if event.mimeData().hasFormat(LAYER_MIME):
@@ -392,7 +403,7 @@ class Strip(QWidget):
         self.card = OpenCard(bench, self)
         column.addWidget(self.card)
         bench.kit_changed.connect(self.refresh)
-        bench.held_changed.connect(self.refresh)
+        bench.selected_changed.connect(self.refresh)
         bench.view_changed.connect(self.row.refresh)
 
     def wheelEvent(self, event: QWheelEvent) -> None:

@@ -22,8 +22,8 @@ from mektel.app.widgets.dials import (
 )
 from mektel.app.widgets.pick import PickDial
 from mektel.app.workbench import Workbench
-from mektel.core.kit import Control, HeldLook, Kit, measure_of
-from mektel.core.look import holdable
+from mektel.core.kit import Control, EmbeddedLook, Kit, measure_of
+from mektel.core.look import embeddable
 
 ANGLES = ("angle", "light", "rotate")
 
@@ -37,52 +37,54 @@ def owner_of(part: Any, name: str) -> tuple[Any, str]:
 
 def value_dial(name: str, part: Any, bench: Workbench, parent: QWidget) -> Dial:
     owner, inner = owner_of(part, name)
-    words = value_words(inner)
+    title = value_words(inner)
     choices = choices_of(inner, owner)
-    if isinstance(part, HeldLook) and inner in ("control", "variation"):
+    if isinstance(part, EmbeddedLook) and inner in ("control", "variation"):
         assert bench.control is not None
-        choices = what_to_hold(bench.kit, bench.control, part)[inner]
+        choices = what_to_embed(bench.kit, bench.control, part)[inner]
     if choices is not None:
-        return ChoiceDial(words, choices, parent)
+        return ChoiceDial(title, choices, parent)
     if inner == "text":
-        return OwnTextDial(words, bench, parent)
+        return OwnTextDial(title, bench, parent)
     if inner in YES_NO:
-        return YesNoDial(words, *YES_NO[inner], parent)
+        return YesNoDial(title, *YES_NO[inner], parent)
     if inner.endswith("colour"):
-        return ColourDial(words, parent)
+        return ColourDial(title, parent)
     if inner in ("icon", "symbol"):
-        return PickDial(inner, words, parent)
+        return PickDial(inner, title, parent)
     if inner == "picture":
-        return PictureDial(words, bench, parent)
+        return PictureDial(title, bench, parent)
     if inner == "path":
-        return CommittedTextDial(words, parent)
+        return CommittedTextDial(title, parent)
     if inner in ("x", "y") or (inner in ("width", "height") and name != inner):
-        return SpanDial(words, parent)
+        return SpanDial(title, parent)
     measure = measure_of(type(owner), inner)
     if inner in PARTS:
-        return NumbersDial(words, measure, PARTS[inner], parent)
-    return (AngleDial if inner in ANGLES else NumberDial)(words, measure, parent)
+        return NumbersDial(title, measure, PARTS[inner], parent)
+    return (AngleDial if inner in ANGLES else NumberDial)(title, measure, parent)
 
 
 class OwnTextDial(TextDial):
-    """A text laid in instead of that of the control whose look is held; none where it is empty."""
+    """A text laid in instead of the embedded control's; none where it is empty."""
 
     def __init__(self, name: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(name, parent)
         self.entry.setPlaceholderText("its own")
         self.entry.textEdited.disconnect()
-        self.entry.textEdited.connect(lambda words: self.changed.emit(words or None, True))
+        self.entry.textEdited.connect(lambda text: self.changed.emit(text or None, True))
 
     def show_value(self, value: str | None) -> None:
         super().show_value(value or "")
 
 
-def what_to_hold(kit: Kit, control: Control, part: HeldLook) -> dict[str, list[tuple[Any, str]]]:
-    """The controls that a layer may hold, and the variations of the one that it does."""
-    found: list[tuple[Any, str]] = [("", "choose one")]
-    found += [(one.id, one.name) for one in holdable(kit, control)]
-    if part.control not in dict(found):
-        found.append((part.control, f"{part.control} (not there)"))
-    other = next((one for one in kit.controls if one.id == part.control), None)
-    varied = [(one.name, one.name) for one in (other.variations if other else ())]
-    return {"control": found, "variation": [("", "as designed"), *varied]}
+def what_to_embed(
+    kit: Kit, control: Control, part: EmbeddedLook
+) -> dict[str, list[tuple[Any, str]]]:
+    """The controls that a layer may embed, and the variations of the one that it does."""
+    choices: list[tuple[Any, str]] = [("", "choose one")]
+    choices += [(other.id, other.name) for other in embeddable(kit, control)]
+    if part.control not in dict(choices):
+        choices.append((part.control, f"{part.control} (not there)"))
+    chosen = next((other for other in kit.controls if other.id == part.control), None)
+    varied = [(entry.name, entry.name) for entry in (chosen.variations if chosen else ())]
+    return {"control": choices, "variation": [("", "as designed"), *varied]}

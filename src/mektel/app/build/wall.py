@@ -1,4 +1,4 @@
-"""The wall: every state at once, live. The held tile is the one that edits go into."""
+"""The wall: every state at once, live. The selected tile is the one that edits go into."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 from mektel.app.build.names import as_words, count_words, part_name, value_words
 from mektel.app.build.states import state_menu
 from mektel.app.pictures import Wanted, behind_for
-from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_held, theme, ui_font
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_selected, theme, ui_font
 from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
@@ -68,7 +68,7 @@ class Tile(ShowsPictures, QWidget):
 
 
 class StateTile(Tile):
-    held = Signal(str)
+    selected = Signal(str)
 
     def __init__(self, state: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(bench, parent)
@@ -92,11 +92,11 @@ class StateTile(Tile):
         if control is None:
             return
         if self.state != REST:
-            words = self._words(control)
+            text = self._words(control)
             colour = self.caption_colour(False).name()
-            if (words, colour) != self._counted:
-                self._counted = (words, colour)
-                self.changes.setText(words)
+            if (text, colour) != self._counted:
+                self._counted = (text, colour)
+                self.changes.setText(text)
                 self.changes.setToolTip("List what differs from rest")
                 self.changes.setStyleSheet(f"color: {colour}; font-size: 12px; background: none;")
                 self._place_button()
@@ -124,7 +124,7 @@ class StateTile(Tile):
             f"{counted}, {driven} derived" if driven else counted)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        self.held.emit(self.state)
+        self.selected.emit(self.state)
         state_menu(self.bench, self.state, self).popup(event.globalPos())
 
     def _shown(self) -> tuple[object, ...]:
@@ -189,31 +189,31 @@ class StateTile(Tile):
         if self.state == REST:
             painter.setFont(ui_font(12))
             painter.setPen(self.caption_colour(False))
-            words = f"{len(control.layers)} layers"
+            caption = f"{len(control.layers)} layers"
             painter.drawText(
                 self.caption_box(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-                words,
+                caption,
             )
         if self.bench.state == self.state:
-            paint_held(painter, self.area().adjusted(-4.5, -4.5, 4.5, 4.5))
+            paint_selected(painter, self.area().adjusted(-4.5, -4.5, 4.5, 4.5))
         if self.hasFocus():
             paint_focus(painter, self.area().adjusted(1.5, 1.5, -1.5, -1.5), 4)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:
-            self.held.emit(self.state)
+            self.selected.emit(self.state)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:
-            self.held.emit(self.state)
+            self.selected.emit(self.state)
             self.bench.view(loupe=self.state)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_L:
-            self.held.emit(self.state)
+            self.selected.emit(self.state)
             self.bench.view(loupe=self.state)
         elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.held.emit(self.state)
+            self.selected.emit(self.state)
         else:
             super().keyPressEvent(event)
 
@@ -260,15 +260,15 @@ class ChangesPopover(QFrame):
             for name, value in values.items():
                 row = grid.rowCount()
                 what = QLabel(f"{part_name(control, part_id)}, {value_words(name).lower()}", self)
-                words = QLabel(as_words(name, value), self)
-                words.setProperty("role", "dim")
+                shown = QLabel(as_words(name, value), self)
+                shown.setProperty("role", "dim")
                 back = QPushButton("↺ back to rest", self)
                 back.setObjectName("quiet")
                 back.clicked.connect(
                     lambda _=False, p=part_id, n=name: self._clear(p, n)
                 )
                 grid.addWidget(what, row, 0)
-                grid.addWidget(words, row, 1)
+                grid.addWidget(shown, row, 1)
                 grid.addWidget(back, row, 2)
         foot = QHBoxLayout()
         every = QPushButton("All back to rest", self)
@@ -291,9 +291,9 @@ class ChangesPopover(QFrame):
 
     def _clear(self, part_id: str | None, name: str | None) -> None:
         bench, state = self.bench, self.state
-        words = f"{state} back to rest"
+        step = f"{state} back to rest"
         bench.edit(
-            words, lambda kit: edits.clear_changes(kit, bench.control_id, state, part_id, name)
+            step, lambda kit: edits.clear_changes(kit, bench.control_id, state, part_id, name)
         )
         self.close()
 
@@ -314,7 +314,7 @@ def at_other_sizes(
 
 
 class SizesTile(Tile):
-    """The held state at other sizes: as small as its text allows, wide, low, and tall."""
+    """The selected state at other sizes: as small as its text allows, wide, low, and tall."""
 
     # What it shows, and what that was worked out for: beside the interface thread.
     _shown: tuple[tuple[Look, Margins], ...] = ()
@@ -379,9 +379,8 @@ class Wall(QScrollArea):
         self.setWidget(self._canvas)
         self.tiles: dict[str, StateTile] = {}
         self.sizes = SizesTile(bench, self._canvas)
-        bench.kit_changed.connect(self.refresh)
-        bench.held_changed.connect(self.refresh)
-        bench.view_changed.connect(self.refresh)
+        for signal in (bench.kit_changed, bench.selected_changed, bench.view_changed):
+            signal.connect(lambda: bench.turns.refresh(self, self.refresh))
         bench.looks.ready.connect(self._arrange)
         # Other sizes are shown once a drag pauses; the states themselves follow it.
         self._late = QTimer(self, singleShot=True, interval=80)
@@ -409,7 +408,7 @@ class Wall(QScrollArea):
 
     def _new_tile(self, state: str) -> StateTile:
         tile = StateTile(state, self.bench, self._canvas)
-        tile.held.connect(lambda state: self.bench.hold(state=state))
+        tile.selected.connect(lambda state: self.bench.select(state=state))
         tile.show()
         return tile
 

@@ -23,8 +23,8 @@ from PySide6.QtWidgets import (
 from mektel.app.dialogs import PICTURES, ask_open
 from mektel.app.notices import Notice
 from mektel.app.pictures import Wanted
-from mektel.app.reuse.argument_dials import small
-from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, paint_focus, paint_held
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, paint_focus, paint_selected
+from mektel.app.widgets.argument_dials import small
 from mektel.app.widgets.colour_popover import ColourPopover
 from mektel.app.widgets.colour_swatch import Swatch
 from mektel.app.widgets.layouts import empty
@@ -62,13 +62,13 @@ class SwatchRow:
         side.colours.addWidget(self.used, row, 2, Qt.AlignmentFlag.AlignRight)
 
     def refresh(self) -> None:
-        swatch = next(one for one in self.bench.kit.palette if one.name == self.name)
+        swatch = next(entry for entry in self.bench.kit.palette if entry.name == self.name)
         self.swatch.show_colour(self.bench.drawn.colour(self.name))
         users = palette_edits.users_of(self.bench.kit, self.name)
         count = len(users)
-        words = f"= {swatch.formula}" if swatch.formula else (
+        text = f"= {swatch.formula}" if swatch.formula else (
             "not used" if not count else "1 use" if count == 1 else f"{count} uses")
-        self.used.setText(words if len(words) < 22 else f"{words[:20]}…")
+        self.used.setText(text if len(text) < 22 else f"{text[:20]}…")
         self.used.setToolTip("Used by " + ", ".join(users) if users else "Nothing uses it")
 
     def _open(self) -> None:
@@ -105,28 +105,28 @@ class SwatchRow:
             known = next(
                 (control.id for control in bench.kit.controls if control.name == user), None)
             if known:
-                add_action(menu, f"Hold {user}", bench.hold, known)
+                add_action(menu, f"Select {user}", bench.select, known)
         menu.addSeparator()
         other = menu.addMenu("Replace it by")
-        for one in bench.kit.palette:
-            if one.name != name:
+        for swatch in bench.kit.palette:
+            if swatch.name != name:
                 add_action(
                     other,
-                    one.name,
+                    swatch.name,
                     bench.edit,
-                    f"replace {name} by {one.name}",
-                    lambda kit, by=one.name: palette_edits.replace(kit, name, by),
+                    f"replace {name} by {swatch.name}",
+                    lambda kit, by=swatch.name: palette_edits.replace(kit, name, by),
                 )
         follow = menu.addMenu("Follow another colour")
-        for one in bench.kit.palette:
+        for swatch in bench.kit.palette:
             for how in ("darken", "lighten"):
-                word = one.name.replace("-", "_")
-                if one.name != name:
+                word = swatch.name.replace("-", "_")
+                if swatch.name != name:
                     add_action(
                         follow,
-                        f"{how} {one.name}",
+                        f"{how} {swatch.name}",
                         bench.edit,
-                        f"{name} follows {one.name}",
+                        f"{name} follows {swatch.name}",
                         lambda kit, text=f"{how}({word}, 0.15)": palette_edits.set_swatch_formula(
                             kit, name, text
                         ),
@@ -142,7 +142,7 @@ class SwatchRow:
 
 
 class FaceTile(ShowsPictures, QAbstractButton):
-    """The held control as a face draws it."""
+    """The selected control as a face draws it."""
 
     def __init__(self, face: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -183,7 +183,7 @@ class FaceTile(ShowsPictures, QAbstractButton):
         box = QRectF(0, 37, area.width(), 18)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.text())
         if self.bench.kit.face == self.face:
-            paint_held(painter, area.adjusted(2, 2, -2, -2))
+            paint_selected(painter, area.adjusted(2, 2, -2, -2))
         if self.hasFocus():
             paint_focus(painter, area.adjusted(1, 1, -1, -1))
 
@@ -222,8 +222,8 @@ class PaletteSide(QScrollArea):
             row.refresh()
         for tile in self.face_tiles.values():
             tile.update()
-        self.told.setText(face_problem(kit))
-        self.told.setVisible(bool(face_problem(kit)))
+        self.face_problem.setText(face_problem(kit))
+        self.face_problem.setVisible(bool(face_problem(kit)))
         self._show_family()
 
     def _build(self, kit: Kit) -> None:
@@ -254,7 +254,8 @@ class PaletteSide(QScrollArea):
         self.colours.setHorizontalSpacing(GAP_3)
         self.colours.setVerticalSpacing(2)
         self.colours.setColumnStretch(1, 1)
-        self.rows = {one.name: SwatchRow(self, one.name, at) for at, one in enumerate(kit.palette)}
+        self.rows = {swatch.name: SwatchRow(self, swatch.name, at)
+                     for at, swatch in enumerate(kit.palette)}
         self.colours.setRowStretch(len(self.rows), 1)
         scroll.setWidget(self.list)
         scroll.setFixedHeight(min(284, 30 * len(self.rows) + 4))
@@ -294,15 +295,15 @@ class PaletteSide(QScrollArea):
             self.face_tiles[face] = tile
         tiles.setColumnStretch(3, 1)
         column.addLayout(tiles)
-        self.told = QLabel(self.inside)
-        self.told.setProperty("role", "bad")
-        self.told.setWordWrap(True)
-        column.addWidget(self.told)
+        self.face_problem = QLabel(self.inside)
+        self.face_problem.setProperty("role", "bad")
+        self.face_problem.setWordWrap(True)
+        column.addWidget(self.face_problem)
         column.addStretch(1)
         self.setWidget(self.inside)
 
-    def _heading(self, words: str) -> QLabel:
-        label = QLabel(words, self.inside)
+    def _heading(self, text: str) -> QLabel:
+        label = QLabel(text, self.inside)
         label.setProperty("role", "heading")
         return label
 
@@ -345,7 +346,7 @@ class PaletteSide(QScrollArea):
     def take_picture(self, path: Path) -> None:
         """Adds the colours that a picture is mostly made of."""
         try:
-            found = colours_of_picture(read_limited(path, LARGEST_PICTURE))
+            colours = colours_of_picture(read_limited(path, LARGEST_PICTURE))
         except (OSError, ValueError) as error:
             self.bench.noticed.emit(
                 Notice(f"{path.name}: not read as a picture: {error}", bad=True)
@@ -353,7 +354,7 @@ class PaletteSide(QScrollArea):
             return
 
         def make(kit: Kit) -> Kit:
-            for colour in found:
+            for colour in colours:
                 taken = [swatch.name for swatch in (*kit.palette,)] + [f.name for f in kit.values]
                 name = identifier(f"{path.stem} 1", taken, "colour")
                 kit = palette_edits.set_swatch(kit, name, colour)
@@ -372,8 +373,8 @@ class PaletteSide(QScrollArea):
         kit, menu = self.bench.kit, QMenu(self.schemes)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for at, scheme in enumerate(kit.schemes):
-            words = f"{scheme}: plain values" if at == 0 else scheme
-            add_action(menu, f"Show {words}", lambda scheme=scheme: self.bench.view(scheme=scheme))
+            title = f"{scheme}: plain values" if at == 0 else scheme
+            add_action(menu, f"Show {title}", lambda scheme=scheme: self.bench.view(scheme=scheme))
         menu.addSeparator()
         if len(kit.schemes) < 2:
             add_action(menu, "Add a night scheme", self._set_schemes, ("day", "night"))
@@ -456,9 +457,9 @@ class PaletteSide(QScrollArea):
         if not entry.isModified():
             return
         entry.setModified(False)
-        words = entry.text().strip().removesuffix("px").removesuffix("s").strip()
+        typed = entry.text().strip().removesuffix("px").removesuffix("s").strip()
         try:
-            value: Any = words if figure.type == "font" else float(words)
+            value: Any = typed if figure.type == "font" else float(typed)
             new = figure.model_copy(update={"value": value})
             self.bench.edit(
                 f"{figure.name}",

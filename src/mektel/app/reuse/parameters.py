@@ -21,7 +21,8 @@ from PySide6.QtWidgets import (
 
 from mektel.app.build.names import part_name
 from mektel.app.notices import Notice
-from mektel.app.reuse.argument_dials import (
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
+from mektel.app.widgets.argument_dials import (
     STARTS,
     TYPES,
     show_value,
@@ -29,7 +30,6 @@ from mektel.app.reuse.argument_dials import (
     typed_value,
     value_editor,
 )
-from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.widgets.dials import ChoiceButton, Dial, Switch
 from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Workbench
@@ -92,9 +92,9 @@ class ParameterRow:
                        ) -> None:
         if self.value is not None:
             show_value(self.value, parameter, parameter.default, self.bench.drawn)
-        words, bad = drives_words(control, parameter.name, problems)
-        self.drives.setText(words)
-        self.drives.setProperty("role", "bad" if bad else "dim" if "nothing" in words else "")
+        text, bad = drives_words(control, parameter.name, problems)
+        self.drives.setText(text)
+        self.drives.setProperty("role", "bad" if bad else "dim" if "nothing" in text else "")
         self.drives.style().polish(self.drives)
 
     def _change(self, drag: bool = False, **fields: Any) -> bool:
@@ -134,9 +134,9 @@ class ParameterRow:
             if not self._change(choices=choices, **more):
                 self.limits.setText(_limits(parameter))
             return
-        words = re.sub(r"\bto\b|[–,]", " ", self.limits.text()).split()
+        limits = re.sub(r"\bto\b|[–,]", " ", self.limits.text()).split()
         try:
-            low, high = (float(words[0]), float(words[1])) if words else (None, None)
+            low, high = (float(limits[0]), float(limits[1])) if limits else (None, None)
         except (ValueError, IndexError):
             self.bench.noticed.emit(Notice(
                 f"Limits of {self.name}: write two numbers, such as 0 to 8.", bad=True))
@@ -168,8 +168,8 @@ class ParameterTable(QFrame):
         self.add_button = QPushButton("+ parameter", self)
         self.add_button.setObjectName("quiet")
         menu = QMenu(self.add_button)
-        for kind, words in TYPES:
-            add_action(menu, words.capitalize(), self._add, kind)
+        for kind, title in TYPES:
+            add_action(menu, title.capitalize(), self._add, kind)
         self.add_button.setMenu(menu)
         head.addWidget(self.add_button)
         column.addLayout(head)
@@ -201,13 +201,13 @@ class ParameterTable(QFrame):
         self.heading.setText(f"Parameters: what someone using {control.name} may set")
         self.empty.setVisible(not control.parameters)
         self._scroll.setVisible(bool(control.parameters))
-        shape = (control.id, *((one.name, one.type, one.required, one.min, one.max, one.choices)
-                               for one in control.parameters))
+        shape = (control.id, *((p.name, p.type, p.required, p.min, p.max, p.choices)
+                               for p in control.parameters))
         if shape != self._built:
             self._built = shape
             self._build(control)
-        found = problems_of(self.bench.drawn, control)
-        problems = {(one.condition, one.part, one.path): one.text for one in found}
+        problems = {(problem.condition, problem.part, problem.path): problem.text
+                    for problem in problems_of(self.bench.drawn, control)}
         for parameter in control.parameters:
             self.rows[parameter.name].show_parameter(parameter, control, problems)
 
@@ -221,11 +221,11 @@ class ParameterTable(QFrame):
         self.grid.setContentsMargins(0, 0, GAP_2, 0)
         self.grid.setHorizontalSpacing(GAP_3)
         self.grid.setVerticalSpacing(4)
-        for at, (words, wide) in enumerate(COLUMNS):
-            self.grid.addWidget(small(words, self.inside), 0, at)
+        for at, (title, wide) in enumerate(COLUMNS):
+            self.grid.addWidget(small(title, self.inside), 0, at)
             self.grid.setColumnStretch(at, wide)
-        self.rows = {one.name: ParameterRow(self, one, at)
-                     for at, one in enumerate(control.parameters, 1)}
+        self.rows = {parameter.name: ParameterRow(self, parameter, at)
+                     for at, parameter in enumerate(control.parameters, 1)}
         self.grid.setRowStretch(len(self.rows) + 1, 1)
         self._scroll.setWidget(self.inside)
         del old
@@ -274,14 +274,14 @@ def drives_words(control: Control, name: str, problems: dict[Any, str]) -> tuple
     for condition, part, path, text in uses:
         where = "size" if part == CONTROL else part_name(control, part)
         what = path.split(".")[0].replace("_", " ")
-        words = f"{where} {what}" if text == name else f"{where} {what} = {text}"
+        phrase = f"{where} {what}" if text == name else f"{where} {what} = {text}"
         if condition != "rest":
-            words += f" in {condition}"
+            phrase += f" in {condition}"
         if (condition, part, path) in problems:
-            words += f" (no value: {problems[condition, part, path]})"
+            phrase += f" (no value: {problems[condition, part, path]})"
             bad = True
-        if words not in said:
-            said.append(words)
+        if phrase not in said:
+            said.append(phrase)
     shown = said if len(said) <= 3 else [*said[:3], f"and {len(said) - 3} more"]
     return " · ".join(shown), bad
 

@@ -17,11 +17,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.reuse.argument_dials import show_value, small, typed_value, value_editor
 from mektel.app.reuse.palette import PaletteSide
 from mektel.app.reuse.parameters import ParameterTable
 from mektel.app.reuse.variations import NAMES, SHOWN, Variations, remove_variation
 from mektel.app.theme import GAP_2, GAP_3, GAP_5
+from mektel.app.widgets.argument_dials import show_value, small, typed_value, value_editor
 from mektel.app.widgets.backdrop import CHECKER, DUSK, NIGHT, SAIL, WHITE, BackdropChips
 from mektel.app.widgets.dials import Dial
 from mektel.app.widgets.layouts import empty
@@ -42,7 +42,7 @@ LAID_IN = {
 
 
 class Arguments(QWidget):
-    """The held variation's name and arguments."""
+    """The selected variation's name and arguments."""
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -62,19 +62,19 @@ class Arguments(QWidget):
         self.setVisible(shown)
         if not shown or control is None:
             return
-        one = control.variations[at - 1]
+        variation = control.variations[at - 1]
         shape = (control.id, at, tuple((p.name, p.type, p.choices) for p in control.parameters))
         if shape != self._built:
             self._built = shape
             self._build()
         if not self.name.isModified():
-            self.name.setText(one.name)
+            self.name.setText(variation.name)
         if not self.text.isModified():
-            self.text.setText(one.text or "")
+            self.text.setText(variation.text or "")
         for parameter in control.parameters:
             dial = self.dials.get(parameter.name)
             if dial is not None:
-                value = one.arguments.get(parameter.name, parameter.default)
+                value = variation.arguments.get(parameter.name, parameter.default)
                 show_value(dial, parameter, value, self.bench.drawn)
 
     def _build(self) -> None:
@@ -98,8 +98,8 @@ class Arguments(QWidget):
                 dial.drag_ended.connect(self.bench.end_drag)
                 self.dials[parameter.name] = dial
                 cells.append((parameter.name, dial))
-        for at, (words, widget) in enumerate(cells):
-            self._grid.addWidget(small(words, self), at // ACROSS * 2, at % ACROSS)
+        for at, (title, widget) in enumerate(cells):
+            self._grid.addWidget(small(title, self), at // ACROSS * 2, at % ACROSS)
             self._grid.addWidget(widget, at // ACROSS * 2 + 1, at % ACROSS)
             self._grid.setColumnStretch(at % ACROSS, 1)
         gone = QPushButton("Remove", self)
@@ -128,9 +128,9 @@ class Arguments(QWidget):
 
         def make(kit: Kit) -> Kit:
             kept = kit.control(self.bench.control_id).variations
-            one = kept[at].model_copy(update={"name": title[:80]})
+            renamed_variation = kept[at].model_copy(update={"name": title[:80]})
             return parameter_edits.set_variations(
-                kit, self.bench.control_id, (*kept[:at], one, *kept[at + 1 :]))
+                kit, self.bench.control_id, (*kept[:at], renamed_variation, *kept[at + 1 :]))
 
         self.bench.edit("rename variation", make)
 
@@ -170,7 +170,7 @@ class ReuseRoom(QWidget):
         self.palette_side.setFixedWidth(308)
         row.addWidget(self.palette_side)
         self.variations.chosen.connect(self.arguments.show_row)
-        for signal in (bench.kit_changed, bench.held_changed, bench.view_changed):
+        for signal in (bench.kit_changed, bench.selected_changed, bench.view_changed):
             signal.connect(self.refresh)
 
     def _header(self, parent: QWidget) -> QHBoxLayout:
@@ -184,8 +184,8 @@ class ReuseRoom(QWidget):
         self.longest.setProperty("small", True)
         self.longest.setToolTip("Lays in a long text, or one in another language, as a variation")
         menu = QMenu(self.longest)
-        for words, text in LAID_IN.items():
-            add_action(menu, words, self._lay_in, text, words)
+        for title, text in LAID_IN.items():
+            add_action(menu, title, self._lay_in, text, title)
         self.longest.setMenu(menu)
         self.chips = BackdropChips(parent)
         self.chips.chosen.connect(lambda backdrop: self.bench.view(backdrop=backdrop))
@@ -216,7 +216,7 @@ class ReuseRoom(QWidget):
         new = (*control.variations, Variation(name=name, text=text))
         if self.bench.edit(f"lay in {name.lower()}", lambda kit: parameter_edits.set_variations(
                 kit, self.bench.control_id, new)):
-            self.variations.hold(len(new))
+            self.variations.select(len(new))
 
     def refresh(self) -> None:
         control = self.bench.control
@@ -229,14 +229,15 @@ class ReuseRoom(QWidget):
             return
         self.title.setText(control.name)
         count = 1 + len(control.variations)
-        words = "1 variation" if count == 1 else f"{count} variations of one design"
-        base = next((one.name for one in self.bench.kit.controls if one.id == control.base), "")
+        text = "1 variation" if count == 1 else f"{count} variations of one design"
+        controls = self.bench.kit.controls
+        base = next((other.name for other in controls if other.id == control.base), "")
         if control.base is not None:
-            words += f", derives from {base or f'“{control.base}”, which is not in this kit'}"
-        self.count.setText(words)
+            text += f", derives from {base or f'“{control.base}”, which is not in this kit'}"
+        self.count.setText(text)
         self.chips.show_choices([CHECKER, SAIL, WHITE, NIGHT, DUSK], self.bench.backdrop)
         self.variations.refresh()
-        self.arguments.show_row(self.variations.held)
+        self.arguments.show_row(self.variations.selected)
         self.table.refresh()
 
     def showEvent(self, event: object) -> None:

@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mektel.app.pictures import Wanted, behind_for
-from mektel.app.theme import paint_focus, paint_held, theme, ui_font
+from mektel.app.theme import paint_focus, paint_selected, theme, ui_font
 from mektel.app.widgets.backdrop import caption_colour, paint_backdrop
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
@@ -27,7 +27,7 @@ class VariationRow(ShowsPictures, QWidget):
     def __init__(self, at: int, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.at, self.bench = at, bench
-        self.held = False
+        self.selected = False
         self.watch(bench.pictures)
         self.setFixedHeight(ROW)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -41,14 +41,14 @@ class VariationRow(ShowsPictures, QWidget):
             return None
         return control.variations[self.at - 1]
 
-    def words(self) -> tuple[str, str]:
-        control, one = self.bench.control, self.variation
-        if control is None or one is None:
+    def captions(self) -> tuple[str, str]:
+        control, variation = self.bench.control, self.variation
+        if control is None or variation is None:
             return (control.name if control else "", "the defaults")
-        said = [f"{name} {_short(value)}" for name, value in one.arguments.items()]
-        if one.text is not None:
-            said.insert(0, f"“{one.text}”")
-        return one.name, ", ".join(said) or "the defaults"
+        said = [f"{name} {_short(value)}" for name, value in variation.arguments.items()]
+        if variation.text is not None:
+            said.insert(0, f"“{variation.text}”")
+        return variation.name, ", ".join(said) or "the defaults"
 
     def paintEvent(self, _event: object) -> None:
         control = self.bench.control
@@ -59,7 +59,7 @@ class VariationRow(ShowsPictures, QWidget):
         paint_backdrop(painter, area, self.bench.backdrop)
         if control is None:
             return
-        name, said = self.words()
+        name, said = self.captions()
         self.setAccessibleName(f"Variation {name}")
         box = QRectF(14, area.height() / 2 - 20, NAMES - 20, 18)
         painter.setFont(ui_font(13, 600))
@@ -77,15 +77,15 @@ class VariationRow(ShowsPictures, QWidget):
         painter.setPen(QPen(QColor(theme().hairline), 1))
         painter.drawLine(QPointF(12, area.bottom() - 0.5),
                          QPointF(area.right() - 12, area.bottom() - 0.5))
-        if self.held:
-            paint_held(painter, area.adjusted(3, 3, -3, -4))
+        if self.selected:
+            paint_selected(painter, area.adjusted(3, 3, -3, -4))
         if self.hasFocus():
             paint_focus(painter, area.adjusted(2, 2, -2, -3))
 
     def _paint_states(self, painter: QPainter, control: Control, area: QRectF) -> str:
-        one, kit = self.variation, self.bench.drawn
-        arguments = one.arguments if one is not None else {}
-        text = one.text if one is not None else None
+        variation, kit = self.variation, self.bench.drawn
+        arguments = variation.arguments if variation is not None else {}
+        text = variation.text if variation is not None else None
         cell = (area.width() - NAMES) / len(SHOWN)
         ratio = self.devicePixelRatioF()
         for slot, state in enumerate(SHOWN):
@@ -144,7 +144,7 @@ class Variations(QScrollArea):
         self._column.addWidget(self.more, 0, Qt.AlignmentFlag.AlignLeft)
         self._column.addStretch(1)
         self.setWidget(inside)
-        self.held = 0
+        self.selected = 0
 
     def sizeHint(self) -> QSize:
         return QSize(640, 340)
@@ -158,16 +158,16 @@ class Variations(QScrollArea):
             row.deleteLater()
         while len(self.rows) < wanted:
             row = VariationRow(len(self.rows), self.bench, self)
-            row.chosen.connect(self.hold)
+            row.chosen.connect(self.select)
             self._column.insertWidget(len(self.rows), row)
             self.rows.append(row)
-        self.held = min(self.held, max(0, wanted - 1))
+        self.selected = min(self.selected, max(0, wanted - 1))
         for row in self.rows:
-            row.held = row.at == self.held
+            row.selected = row.at == self.selected
             row.repaint_soon()
 
-    def hold(self, at: int) -> None:
-        self.held = at
+    def select(self, at: int) -> None:
+        self.selected = at
         self.refresh()
         self.chosen.emit(at)
 
@@ -179,7 +179,7 @@ class Variations(QScrollArea):
         new = (*control.variations, Variation(name=f"{control.name} {number}"[:80]))
         if self.bench.edit("new variation", lambda kit: parameter_edits.set_variations(
                 kit, self.bench.control_id, new)):
-            self.hold(len(new))
+            self.select(len(new))
 
 
 def remove_variation(bench: Workbench, at: int) -> None:
@@ -199,8 +199,8 @@ def _short(value: object) -> str:
     return " ".join(value) if isinstance(value, tuple) else str(value)
 
 
-def _fitted(painter: QPainter, words: str, box: QRectF) -> str:
+def _fitted(painter: QPainter, text: str, box: QRectF) -> str:
     return painter.fontMetrics().elidedText(
-        words, Qt.TextElideMode.ElideRight, round(box.width()))
+        text, Qt.TextElideMode.ElideRight, round(box.width()))
 
 

@@ -60,10 +60,10 @@ class CodeView(QPlainTextEdit):
         until = time.perf_counter() + A_TURN
         cursor = QTextCursor(self.document())
         cursor.beginEditBlock()
-        for kind, words in self._words:
+        for kind, text in self._words:
             made = self._format(kind)
             # The document counts in UTF-16 units.
-            length = len(words.encode("utf-16-le")) // 2
+            length = len(text.encode("utf-16-le")) // 2
             if made is not None:
                 cursor.setPosition(self._at)
                 cursor.setPosition(self._at + length, QTextCursor.MoveMode.KeepAnchor)

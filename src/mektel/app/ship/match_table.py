@@ -19,7 +19,7 @@ MOST_FAULTS = 4
 class MatchRows(QWidget):
     """One row per state; press a row, or use the arrow keys, to see its pictures."""
 
-    held = Signal(int)
+    selected = Signal(int)
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -44,17 +44,17 @@ class MatchRows(QWidget):
         colours = theme()
         width = self.width()
 
-        def cell(row: int, at: int, words: str, colour: str, weight: int = 500) -> None:
+        def cell(row: int, at: int, text: str, colour: str, weight: int = 500) -> None:
             right = COLUMNS[at][0] * (width - 8)
             painter.setFont(ui_font(13 if row else 12, weight))
             painter.setPen(QColor(colour))
             painter.drawText(
                 QRectF(right - 90, row * ROW, 90, ROW),
-                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words,
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text,
             )
 
-        for at, (_, words) in enumerate(COLUMNS):
-            cell(0, at, words, colours.dim, 400)
+        for at, (_, text) in enumerate(COLUMNS):
+            cell(0, at, text, colours.dim, 400)
         for row, match in enumerate(self.matches, 1):
             if row - 1 == self.at:
                 painter.fillRect(QRectF(0, row * ROW, width, ROW), QColor(colours.raised))
@@ -76,20 +76,20 @@ class MatchRows(QWidget):
         if self.hasFocus():
             paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
-    def _hold(self, at: int) -> None:
+    def _select(self, at: int) -> None:
         if 0 <= at < len(self.matches):
             self.at = at
             self.update()
-            self.held.emit(at)
+            self.selected.emit(at)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._hold(int(event.position().y() // ROW) - 1)
+        self._select(int(event.position().y() // ROW) - 1)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Up:
-            self._hold(self.at - 1)
+            self._select(self.at - 1)
         elif event.key() == Qt.Key.Key_Down:
-            self._hold(self.at + 1)
+            self._select(self.at + 1)
         else:
             super().keyPressEvent(event)
 
@@ -106,7 +106,7 @@ class Evidence(QWidget):
         self._images = []
         if match is not None:
             apart = difference_picture(match.designed, match.taken, GAIN)
-            for words, pixels in (
+            for title, pixels in (
                 ("designed", match.designed), ("as it runs", match.taken),
                 (f"difference × {GAIN}", apart),
             ):
@@ -114,7 +114,7 @@ class Evidence(QWidget):
                 image = QImage(
                     pixels.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888
                 ).copy()
-                self._images.append((words, image))
+                self._images.append((title, image))
         self.setFixedHeight(96 if match is not None else 0)
         self.update()
 
@@ -125,7 +125,7 @@ class Evidence(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         gap = GAP_2
         width = (self.width() - gap * (len(self._images) - 1)) / len(self._images)
-        for at, (words, image) in enumerate(self._images):
+        for at, (title, image) in enumerate(self._images):
             cell = QRectF(at * (width + gap), 0, width, 72)
             ground = QColor(image.pixel(0, 0))
             painter.fillRect(cell, ground)
@@ -135,7 +135,7 @@ class Evidence(QWidget):
             painter.drawImage(drawn, image)
             painter.setPen(QColor(theme().dim))
             painter.setFont(ui_font(12))
-            painter.drawText(QRectF(cell.x(), 74, width, 20), Qt.AlignmentFlag.AlignCenter, words)
+            painter.drawText(QRectF(cell.x(), 74, width, 20), Qt.AlignmentFlag.AlignCenter, title)
 
 
 class MatchPanel(QWidget):
@@ -146,38 +146,38 @@ class MatchPanel(QWidget):
         column.setSpacing(GAP_2)
         self.heading = QLabel(self)
         self.heading.setProperty("role", "heading")
-        self.words = QLabel(self)
-        self.words.setProperty("role", "dim")
-        self.words.setWordWrap(True)
+        self.text = QLabel(self)
+        self.text.setProperty("role", "dim")
+        self.text.setWordWrap(True)
         self.rows = MatchRows(self)
         self.evidence = Evidence(self)
         self.verdict = QLabel(self)
         self.verdict.setWordWrap(True)
         self.verdict.setTextFormat(Qt.TextFormat.PlainText)
-        self.rows.held.connect(lambda at: self._show(self.rows.matches[at]))
+        self.rows.selected.connect(lambda at: self._show(self.rows.matches[at]))
         column.addWidget(self.heading)
-        column.addWidget(self.words)
+        column.addWidget(self.text)
         column.addWidget(self.rows)
         column.addSpacing(GAP_2)
         column.addWidget(self.verdict)
         column.addWidget(self.evidence)
         column.addStretch(1)
 
-    def show_matches(self, heading: str, words: str, matches: list[Match]) -> None:
+    def show_matches(self, heading: str, text: str, matches: list[Match]) -> None:
         self.heading.setText(heading)
-        self.words.setText(words)
-        self.words.setVisible(bool(words))
+        self.text.setText(text)
+        self.text.setVisible(bool(text))
         self.rows.show_matches(matches)
         self._show(matches[self.rows.at] if matches else None)
 
     def _show(self, match: Match | None) -> None:
         """What of a state is not as designed, in words, over the pictures that show it."""
         faults = match.faults if match is not None else ()
-        words = [f"{one[0].upper()}{one[1:]}." for one in faults[:MOST_FAULTS]]
+        lines = [f"{fault[0].upper()}{fault[1:]}." for fault in faults[:MOST_FAULTS]]
         if match is not None and not faults:
-            words = [f"{match.state}: every block, edge and letter is as designed."]
-        self.verdict.setText("\n".join(words))
-        self.verdict.setVisible(bool(words))
+            lines = [f"{match.state}: every block, edge and letter is as designed."]
+        self.verdict.setText("\n".join(lines))
+        self.verdict.setVisible(bool(lines))
         self.verdict.setProperty("role", "bad" if faults else "small")
         self.verdict.style().polish(self.verdict)
         self.evidence.show_match(match)

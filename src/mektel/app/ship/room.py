@@ -53,7 +53,7 @@ class ShipRoom(QWidget):
         self.setObjectName("room")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.bench = bench
-        self.held = next(iter(TARGETS))
+        self.selected = next(iter(TARGETS))
         self._work: ShipWork | None = None
         self._previews: list[PreviewWork] = []
         self._late = QTimer(self, singleShot=True, interval=150)
@@ -67,7 +67,7 @@ class ShipRoom(QWidget):
         cards.setSpacing(0)
         for target in TARGETS.values():
             card = TargetCard(target.id, target.title, target.summary, self)
-            card.held.connect(self.hold)
+            card.selected.connect(self.select)
             card.chosen.connect(self._choose)
             self.cards[target.id] = card
             cards.addWidget(card)
@@ -85,7 +85,7 @@ class ShipRoom(QWidget):
         # Loading the words of a language takes a quarter of a second when first wanted.
         bench.background.ask("languages", load_languages, lambda _: None)
         bench.kit_changed.connect(self.refresh)
-        bench.held_changed.connect(self._show_held_control)
+        bench.selected_changed.connect(self._show_selected_control)
         bench.file_changed.connect(self._suggest_folder)
         self._suggest_folder()
 
@@ -121,14 +121,14 @@ class ShipRoom(QWidget):
             row.addWidget(widget)
         row.addStretch(1)
         work: list[QWidget] = [self.doing, self.progress, self.cancel]
-        for one in [*work, self.write, self.run]:
-            row.addWidget(one)
-        for one in work:
-            one.hide()
+        for button in [*work, self.write, self.run]:
+            row.addWidget(button)
+        for part in work:
+            part.hide()
         return row
 
-    def _heading(self, words: str) -> QLabel:
-        label = QLabel(words, self)
+    def _heading(self, text: str) -> QLabel:
+        label = QLabel(text, self)
         label.setProperty("role", "heading")
         return label
 
@@ -193,13 +193,13 @@ class ShipRoom(QWidget):
         self.write.setEnabled(ready)
         for name, card in self.cards.items():
             card.kit = self.bench.kit
-            card.is_held = name == self.held
+            card.is_selected = name == self.selected
             card.update()
         if self.isVisible():
             kit = self.bench.kit
             self.bench.background.ask("plans", lambda: _counted(kit), self._show_counts)
             self._late.start()
-        self._show_held_control()
+        self._show_selected_control()
 
     def _show_counts(self, counts: dict[str, Counter[str]]) -> None:
         for name, card in self.cards.items():
@@ -226,11 +226,11 @@ class ShipRoom(QWidget):
         state = self.cards[name].state
         state.files, state.made_for = files, kit
         self.cards[name].update()
-        if name == self.held:
+        if name == self.selected:
             self._show_files()
 
-    def hold(self, name: str) -> None:
-        self.held = name
+    def select(self, name: str) -> None:
+        self.selected = name
         self.refresh()
         self._show_files()
 
@@ -239,7 +239,7 @@ class ShipRoom(QWidget):
         self.refresh()
 
     def _show_files(self) -> None:
-        files = self.cards[self.held].state.files
+        files = self.cards[self.selected].state.files
         names = [str(file.path) for file in files]
         if names != [self.files.item(at).text() for at in range(self.files.count())]:
             self.files.blockSignals(True)
@@ -248,13 +248,13 @@ class ShipRoom(QWidget):
             self.files.blockSignals(False)
         control = self.bench.control
         if control is not None:
-            main = str(TARGETS[self.held].main_file(control))
+            main = str(TARGETS[self.selected].main_file(control))
             if main in names:
                 self.files.setCurrentRow(names.index(main))
         self._show_file(self.files.currentRow())
 
     def _show_file(self, row: int) -> None:
-        files = self.cards[self.held].state.files
+        files = self.cards[self.selected].state.files
         if not 0 <= row < len(files):
             self.file_name.setText("")
             self.code.show_code("", "")
@@ -278,7 +278,7 @@ class ShipRoom(QWidget):
         else:
             self.picture.setText(f"{file.path.name}, {len(file.content) // 1024} KB")
 
-    def _show_held_control(self) -> None:
+    def _show_selected_control(self) -> None:
         control = self.bench.control
         if not self.isVisible():
             return
@@ -287,7 +287,7 @@ class ShipRoom(QWidget):
             self.match.show_matches("", "", [])
             self.usage.show_code("", "")
             return
-        target, kit = TARGETS[self.held], self.bench.kit
+        target, kit = TARGETS[self.selected], self.bench.kit
         self.bench.background.ask("plan", lambda: target.plan(kit, control), self._show_plan)
         self.usage.show_code(*target.usage(kit, control))
         self._show_files()
@@ -309,19 +309,19 @@ class ShipRoom(QWidget):
         self._plan.setColumnStretch(0, 1)
 
     def _show_match(self) -> None:
-        control, state = self.bench.control, self.cards[self.held].state
+        control, state = self.bench.control, self.cards[self.selected].state
         mine = [m for m in state.matches if control and m.control == control.id]
-        run_in = RUNS_IN.get(self.held, "Run")
-        words = ""
+        run_in = RUNS_IN.get(self.selected, "Run")
+        text = ""
         if state.fault:
-            words = state.fault
+            text = state.fault
         elif not mine:
-            words = ("Not run yet. “Write and run all” brings the shipped control into every "
+            text = ("Not run yet. “Write and run all” brings the shipped control into every "
                      "state with real input and measures it against the design.")
         elif state.measured_for != self.bench.kit:
-            words = "The kit has changed since. Run again for new figures."
+            text = "The kit has changed since. Run again for new figures."
         scale = f" at {mine[0].scale}×" if mine else ""
-        self.match.show_matches(f"{run_in}{scale} · difference of 255", words, mine)
+        self.match.show_matches(f"{run_in}{scale} · difference of 255", text, mine)
 
     # Working
 
@@ -331,15 +331,15 @@ class ShipRoom(QWidget):
         ask_folder(self, self.folder.text(), lambda path: self.folder.setText(str(path)))
 
     def start(self, run_too: bool) -> None:
-        words = self.folder.text().strip()
-        if not words:
+        folder = self.folder.text().strip()
+        if not folder:
             self.bench.noticed.emit(Notice("Name a folder to write to first.", bad=True))
             self.folder.setFocus()
             return
         chosen = [name for name, card in self.cards.items() if card.state.chosen]
         for name in chosen:
             self.cards[name].state.fault = ""
-        self._work = ShipWork(self.bench.kit, chosen, Path(words).expanduser(), run_too)
+        self._work = ShipWork(self.bench.kit, chosen, Path(folder).expanduser(), run_too)
         self._work.progressed.connect(self._show_progress)
         self._work.written.connect(self._take_written)
         self._work.measured.connect(self._take_measured)
@@ -354,11 +354,11 @@ class ShipRoom(QWidget):
         self.refresh()
         self._work.start()
 
-    def _show_progress(self, done: int, of: int, words: str) -> None:
+    def _show_progress(self, done: int, of: int, text: str) -> None:
         self.progress.setRange(0, of)
         self.progress.setValue(done)
         self.doing.setText(self.doing.fontMetrics().elidedText(
-            words, Qt.TextElideMode.ElideMiddle, 190))
+            text, Qt.TextElideMode.ElideMiddle, 190))
 
     def _cancel(self) -> None:
         if self._work is not None:
@@ -375,20 +375,20 @@ class ShipRoom(QWidget):
         self._show_match()
 
     def _take_fault(self, name: str, fault: MektelError) -> None:
-        words = str(fault)
-        self.cards[name].state.fault = words
+        text = str(fault)
+        self.cards[name].state.fault = text
         self.cards[name].update()
         self._show_match()
-        self._tell(words, fault.clashes[0] if isinstance(fault, NamingError) else None)
+        self._tell(text, fault.clashes[0] if isinstance(fault, NamingError) else None)
 
-    def _tell(self, words: str, clash: Finding | None) -> None:
+    def _tell(self, text: str, clash: Finding | None) -> None:
         mend = clash.mend if clash is not None else None
         if mend is None or mend.edit is None:
-            self.bench.noticed.emit(Notice(words, bad=True))
+            self.bench.noticed.emit(Notice(text, bad=True))
             return
-        edit, named = mend.edit, mend.words.rstrip(".")
+        edit, named = mend.edit, mend.text.rstrip(".")
         self.bench.noticed.emit(Notice(
-            words, bad=True, action=named,
+            text, bad=True, action=named,
             act=lambda: self.bench.edit(f"{named[0].lower()}{named[1:]}", edit)))
 
     def _finish(self) -> None:

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from mektel.app.theme import paint_focus, paint_held, theme, ui_font
+from mektel.app.theme import paint_focus, paint_selected, theme, ui_font
 from mektel.core.kit import Kit
 from mektel.targets import OutFile
 from mektel.targets.match import Match
@@ -39,14 +39,14 @@ class TargetState:
 
 
 class TargetCard(QWidget):
-    held = Signal(str)
+    selected = Signal(str)
     chosen = Signal(str, bool)
 
     def __init__(self, name: str, title: str, summary: str, parent: QWidget) -> None:
         super().__init__(parent)
         self.name, self.title = name, title
         self.state = TargetState()
-        self.is_held = False
+        self.is_selected = False
         self.kit: Kit | None = None
         self.setFixedSize(self.sizeHint())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -81,23 +81,23 @@ class TargetCard(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         colours = theme()
         box = QRectF(self.rect()).adjusted(6.5, 6.5, -6.5, -6.5)
-        painter.setPen(QPen(QColor(colours.ink if self.is_held else colours.hairline), 1))
-        painter.setBrush(QColor(colours.raised if self.is_held else colours.panel))
+        painter.setPen(QPen(QColor(colours.ink if self.is_selected else colours.hairline), 1))
+        painter.setBrush(QColor(colours.raised if self.is_selected else colours.panel))
         painter.drawRoundedRect(box, 6, 6)
         left = box.x() + 12
         painter.setPen(QColor(colours.ink if self.state.chosen else colours.dim))
         painter.setFont(ui_font(14, 700))
         painter.drawText(QRectF(left, box.y() + 7, box.width() - 40, 22),
                          Qt.AlignmentFlag.AlignVCenter, self.title)
-        for at, (words, role) in enumerate(self.lines()):
+        for at, (text, role) in enumerate(self.lines()):
             painter.setFont(ui_font(12, 600 if role in ("good", "warn", "bad") else 400))
             shown = colours.dim if not self.state.chosen else getattr(colours, role)
             painter.setPen(QColor(shown))
             painter.drawText(QRectF(left, box.y() + 33 + at * 20, box.width() - 20, 20),
-                             Qt.AlignmentFlag.AlignVCenter, words)
+                             Qt.AlignmentFlag.AlignVCenter, text)
         self._paint_tick(painter)
-        if self.is_held:
-            paint_held(painter, box.adjusted(-4, -4, 4, 4))
+        if self.is_selected:
+            paint_selected(painter, box.adjusted(-4, -4, 4, 4))
         if self.hasFocus():
             paint_focus(painter, box.adjusted(1, 1, -1, -1))
 
@@ -121,11 +121,11 @@ class TargetCard(QWidget):
         if self._tick().contains(event.position()):
             self.chosen.emit(self.name, not self.state.chosen)
         else:
-            self.held.emit(self.name)
+            self.selected.emit(self.name)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.held.emit(self.name)
+            self.selected.emit(self.name)
         elif event.key() == Qt.Key.Key_Space:
             self.chosen.emit(self.name, not self.state.chosen)
         else:

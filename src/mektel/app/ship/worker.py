@@ -55,8 +55,8 @@ class ShipWork(QThread):
             except Exception as error:
                 self.failed.emit(name, inside(error))
 
-    def _report(self, done: int, of: int, words: str) -> bool:
-        self.progressed.emit(done, of, words)
+    def _report(self, done: int, of: int, text: str) -> bool:
+        self.progressed.emit(done, of, text)
         return self._wanted
 
 

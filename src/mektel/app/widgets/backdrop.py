@@ -65,12 +65,12 @@ def _paint_deck(painter: QPainter, box: QRectF) -> None:
 
 
 @lru_cache(maxsize=16)
-def _checker(one: str, two: str, cell: int) -> QBrush:
+def _checker(first: str, second: str, cell: int) -> QBrush:
     tile = QImage(cell * 2, cell * 2, QImage.Format.Format_RGB32)
-    tile.fill(QColor(one))
+    tile.fill(QColor(first))
     painter = QPainter(tile)
-    painter.fillRect(0, 0, cell, cell, QColor(two))
-    painter.fillRect(cell, cell, cell, cell, QColor(two))
+    painter.fillRect(0, 0, cell, cell, QColor(second))
+    painter.fillRect(cell, cell, cell, cell, QColor(second))
     painter.end()
     return QBrush(tile)
 

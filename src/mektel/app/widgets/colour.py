@@ -50,10 +50,10 @@ class ColourDial(Dial):
     def _take_typed(self) -> None:
         if not self.entry.isModified():
             return
-        words = self.entry.text().strip()
+        typed = self.entry.text().strip()
         try:
             known = {swatch.name for swatch in self._kit.palette}
-            value = words if words in known else colour_from_text(words)
+            value = typed if typed in known else colour_from_text(typed)
         except ColourError as error:
             self._mark(True, str(error))
             return

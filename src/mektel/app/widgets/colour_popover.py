@@ -61,12 +61,12 @@ class ColourPopover(QFrame):
             ("light", "Light", 1.0), ("chroma", "Chroma", MOST_CHROMA), ("hue", "Hue", 360.0),
             ("alpha", "Opacity", 1.0),
         )):
-            words = QLabel(name, self)
-            words.setProperty("role", "dim")
+            label = QLabel(name, self)
+            label.setProperty("role", "dim")
             track = Track(name, 0.0, high, self)
             track.moved.connect(lambda value, key=key: self._turn(key, value))
             track.released.connect(self.drag_ended)
-            grid.addWidget(words, row, 0)
+            grid.addWidget(label, row, 0)
             grid.addWidget(track, row, 1)
             self.tracks[key] = track
         column.addLayout(grid)
@@ -98,8 +98,8 @@ class ColourPopover(QFrame):
         self.entry.returnPressed.connect(self._take_typed)
         self._show()
 
-    def _heading(self, words: str) -> QLabel:
-        label = QLabel(words, self)
+    def _heading(self, text: str) -> QLabel:
+        label = QLabel(text, self)
         label.setProperty("role", "heading")
         return label
 
@@ -131,12 +131,12 @@ class ColourPopover(QFrame):
         self.changed.emit(value, drag)
 
     def _take_typed(self) -> None:
-        words = self.entry.text().strip()
-        if words in self.swatches:
-            self._take(words, False)
+        typed = self.entry.text().strip()
+        if typed in self.swatches:
+            self._take(typed, False)
             return
         try:
-            self._take(colour_from_text(words), False)
+            self._take(colour_from_text(typed), False)
         except ColourError as error:
             self.fault.setText(str(error))
             self.fault.show()

@@ -61,7 +61,7 @@ class Dial(QWidget):
         self._row.setContentsMargins(0, 0, 0, 0)
 
     def set_differs(self, differs: bool, rest_words: str = "") -> None:
-        """Marks that the value is not that of rest in the held state."""
+        """Marks that the value is not that of rest in the selected state."""
         self._differs = differs
         self._rest_words = rest_words
         self._tell()
@@ -77,14 +77,14 @@ class Dial(QWidget):
             self.update()
 
     def set_mixed(self, mixed: bool) -> None:
-        """Marks that the controls held have different values here."""
+        """Marks that the selected controls have different values here."""
         if mixed != self._mixed:
             self._mixed = mixed
             self.label.setText(f"{self.name} · mixed" if mixed else self.name)
             self._tell()
 
     def set_origin(self, condition: str) -> None:
-        """Names the states that a value comes from, where those are not the held one's own."""
+        """Names the states that a value comes from, where those are not the selected one's own."""
         if condition != self._origin:
             self._origin = condition
             self._tell()
@@ -102,16 +102,16 @@ class Dial(QWidget):
         return self._formula
 
     def _tell(self) -> None:
-        words = []
+        lines = []
         if self._mixed:
-            words.append("The held controls have different values here; a new one goes to all.")
+            lines.append("The selected controls have different values here; a new one goes to all.")
         if self._formula:
-            words.append(f"= {self._formula}")
+            lines.append(f"= {self._formula}")
         if self._origin:
-            words.append(f"From {self._origin}.")
+            lines.append(f"From {self._origin}.")
         if self._differs:
-            words.append(f"At rest: {self._rest_words}.")
-        self.label.setToolTip("\n".join([*words, "Right-click for more."]))
+            lines.append(f"At rest: {self._rest_words}.")
+        self.label.setToolTip("\n".join([*lines, "Right-click for more."]))
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         self.menu_wanted.emit(event.globalPos())
@@ -198,20 +198,20 @@ class NumberField(QWidget):
         self.offer(self._value + steps * self.measure.step, drag)
 
     def offer(self, value: float, drag: bool) -> None:
-        held = min(self.measure.high, max(self.measure.low, value))
-        held = round(held, self.measure.decimals)
+        limited = min(self.measure.high, max(self.measure.low, value))
+        limited = round(limited, self.measure.decimals)
         self.entry.setModified(False)
-        self._value = held
-        self.entry.setText(as_words(held, self.measure))
+        self._value = limited
+        self.entry.setText(as_words(limited, self.measure))
         self._mark(False)
-        self.changed.emit(held, drag)
+        self.changed.emit(limited, drag)
 
     def _take_typed(self) -> None:
         if not self.entry.isModified():
             return
-        words = self.entry.text().strip().rstrip("px%°×").strip().replace(",", ".")
+        entered = self.entry.text().strip().rstrip("px%°×").strip().replace(",", ".")
         try:
-            typed = float(words) / (100 if self.measure.unit == "%" else 1)
+            typed = float(entered) / (100 if self.measure.unit == "%" else 1)
         except ValueError:
             self._mark(True, "Not a number. Write digits, such as 12 or 0.5.")
             return
@@ -387,14 +387,14 @@ class ChoiceButton(QPushButton):
         self.setStyleSheet("text-align: left;")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         menu = QMenu(self)
-        for value, words in choices:
-            add_action(menu, words, self.chosen.emit, value)
+        for value, title in choices:
+            add_action(menu, title, self.chosen.emit, value)
         self.setMenu(menu)
 
     def show_value(self, value: Any) -> None:
         self.value = value
-        words = dict(self.choices)[value]
-        self.setText(f"{words}  ▾")
+        text = dict(self.choices)[value]
+        self.setText(f"{text}  ▾")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
@@ -452,7 +452,7 @@ class TextDial(Dial):
         self.entry.setAccessibleName(name)
         self.entry.setMaxLength(200)
         self._row.addWidget(self.entry, 1)
-        self.entry.textEdited.connect(lambda words: self.changed.emit(words, True))
+        self.entry.textEdited.connect(lambda text: self.changed.emit(text, True))
         self.entry.editingFinished.connect(self.drag_ended)
 
     def show_value(self, value: str) -> None:

@@ -18,19 +18,19 @@ GRAB = 9.0
 class GradientBar(QWidget):
     """Click the bar for a new stop; drag a stop along, or off the bar to remove it.
 
-    Left and Right move the held stop, Tab and Shift+Tab within the bar are Up and Down, Delete
-    removes it. ``held_changed`` says which stop is held.
+    Left and Right move the selected stop, Tab and Shift+Tab within the bar are Up and Down, Delete
+    removes it. ``selected_changed`` says which stop is selected.
     """
 
     changed = Signal(object, bool)
     drag_ended = Signal()
-    held_changed = Signal(int)
+    selected_changed = Signal(int)
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self._kit = Kit()
         self._stops: tuple[Stop, ...] = ()
-        self.held = 0
+        self.selected = 0
         self._dragging = False
         self._pulled_off = False
         self.setFixedHeight(44)
@@ -44,7 +44,7 @@ class GradientBar(QWidget):
 
     def show_value(self, stops: tuple[Stop, ...], kit: Kit) -> None:
         self._stops, self._kit = stops, kit
-        self.held = min(self.held, len(stops) - 1)
+        self.selected = min(self.selected, len(stops) - 1)
         self.update()
 
     def _bar(self) -> QRectF:
@@ -68,22 +68,22 @@ class GradientBar(QWidget):
         painter.setPen(QPen(QColor(theme().dim), 1))
         painter.drawRoundedRect(bar.adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
         for at, stop in enumerate(self._stops):
-            if self._pulled_off and at == self.held:
+            if self._pulled_off and at == self.selected:
                 continue
             middle = self._handle(stop)
-            ring = theme().accent if at == self.held else theme().ink
+            ring = theme().accent if at == self.selected else theme().ink
             painter.setBrush(qcolour(self._kit.colour(stop.colour)[:7]))
             painter.setPen(QPen(QColor("#FFFFFF"), 2))
             painter.drawEllipse(middle, 6.5, 6.5)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(QColor(ring), 2 if at == self.held else 1))
+            painter.setPen(QPen(QColor(ring), 2 if at == self.selected else 1))
             painter.drawEllipse(middle, 8, 8)
         if self.hasFocus():
             paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
-    def hold(self, at: int) -> None:
-        self.held = max(0, min(at, len(self._stops) - 1))
-        self.held_changed.emit(self.held)
+    def select(self, at: int) -> None:
+        self.selected = max(0, min(at, len(self._stops) - 1))
+        self.selected_changed.emit(self.selected)
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -95,7 +95,7 @@ class GradientBar(QWidget):
             if (self._handle(stop) - at).manhattanLength() < GRAB * 2
         ]
         if near:
-            self.hold(min(near)[1])
+            self.select(min(near)[1])
         elif self._bar().adjusted(-2, -2, 2, 14).contains(at):
             self._add(self._position(at.x()))
         else:
@@ -113,11 +113,11 @@ class GradientBar(QWidget):
             [*self._stops, Stop(position=position, colour=nearest.colour)],
             key=lambda stop: stop.position,
         )
-        self.held = next(
+        self.selected = next(
             at for at, stop in reversed(list(enumerate(stops))) if stop.position == position
         )
         self.changed.emit(tuple(stops), True)
-        self.held_changed.emit(self.held)
+        self.selected_changed.emit(self.selected)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if not self._dragging:
@@ -129,46 +129,46 @@ class GradientBar(QWidget):
             self.update()
             return
         self.setCursor(Qt.CursorShape.SizeHorCursor)
-        self._move_held(self._position(event.position().x()))
+        self._move_selected(self._position(event.position().x()))
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         if self._pulled_off:
             self._pulled_off = False
-            self.remove_held()
+            self.remove_selected()
         self._dragging = False
         self.unsetCursor()
         self.drag_ended.emit()
 
-    def _move_held(self, position: float) -> None:
+    def _move_selected(self, position: float) -> None:
         # A stop is dragged up to its neighbours, not past them: the order stays as designed.
-        low = self._stops[self.held - 1].position if self.held else min(0.0, position)
-        last = self.held == len(self._stops) - 1
-        high = max(1.0, position) if last else self._stops[self.held + 1].position
-        held = min(high, max(low, position))
+        low = self._stops[self.selected - 1].position if self.selected else min(0.0, position)
+        last = self.selected == len(self._stops) - 1
+        high = max(1.0, position) if last else self._stops[self.selected + 1].position
+        limited = min(high, max(low, position))
         stops = list(self._stops)
-        stops[self.held] = Stop(position=held, colour=stops[self.held].colour)
+        stops[self.selected] = Stop(position=limited, colour=stops[self.selected].colour)
         self.changed.emit(tuple(stops), True)
 
-    def remove_held(self) -> None:
+    def remove_selected(self) -> None:
         if len(self._stops) <= 2:
             return
-        stops = [stop for at, stop in enumerate(self._stops) if at != self.held]
-        self.held = min(self.held, len(stops) - 1)
+        stops = [stop for at, stop in enumerate(self._stops) if at != self.selected]
+        self.selected = min(self.selected, len(stops) - 1)
         self.changed.emit(tuple(stops), False)
-        self.held_changed.emit(self.held)
+        self.selected_changed.emit(self.selected)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.01
-        position = self._stops[self.held].position
+        position = self._stops[self.selected].position
         if event.key() == Qt.Key.Key_Left:
-            self._move_held(round(position - step, 3))
+            self._move_selected(round(position - step, 3))
         elif event.key() == Qt.Key.Key_Right:
-            self._move_held(round(position + step, 3))
+            self._move_selected(round(position + step, 3))
         elif event.key() == Qt.Key.Key_Up:
-            self.hold(self.held - 1)
+            self.select(self.selected - 1)
         elif event.key() == Qt.Key.Key_Down:
-            self.hold(self.held + 1)
+            self.select(self.selected + 1)
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.remove_held()
+            self.remove_selected()
         else:
             super().keyPressEvent(event)

@@ -9,8 +9,8 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMenu
 
 
-def add_action(menu: QMenu, words: str, act: Callable[..., object], *args: Any) -> QAction:
+def add_action(menu: QMenu, text: str, act: Callable[..., object], *args: Any) -> QAction:
     """An entry that calls ``act(*args)``; Qt’s own “checked” argument stays out of it."""
-    action = menu.addAction(words)
+    action = menu.addAction(text)
     action.triggered.connect(lambda _checked=False: act(*args))
     return action

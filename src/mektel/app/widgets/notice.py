@@ -21,14 +21,14 @@ class NoticeBar(QFrame):
         column.setSpacing(GAP_2)
         row = QHBoxLayout()
         row.setSpacing(GAP_3)
-        self.words = QLabel(self)
-        self.words.setWordWrap(True)
-        self.words.setTextFormat(Qt.TextFormat.PlainText)
+        self.text = QLabel(self)
+        self.text.setWordWrap(True)
+        self.text.setTextFormat(Qt.TextFormat.PlainText)
         self.more = QPushButton("What was left", self)
         self.act = QPushButton(self)
         self.other = QPushButton(self)
         self.close_button = QPushButton("Close", self)
-        row.addWidget(self.words, 1)
+        row.addWidget(self.text, 1)
         for button in (self.act, self.other, self.more, self.close_button):
             row.addWidget(button)
         column.addLayout(row)
@@ -47,7 +47,7 @@ class NoticeBar(QFrame):
 
     def tell(self, notice: Notice) -> None:
         self._notice = notice
-        self.words.setText(notice.text)
+        self.text.setText(notice.text)
         shown = notice.details[:MOST_DETAILS]
         left = len(notice.details) - len(shown)
         self.details.setText("\n".join(shown) + (f"\nand {left} more" if left else ""))

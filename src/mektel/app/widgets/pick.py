@@ -155,24 +155,24 @@ class PickPopover(QFrame):
         scroll.setFixedSize(CELL * ACROSS + 14, CELL * 6)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.told = QLabel(current, self)
-        self.told.setProperty("role", "dim")
-        self.grid.hovered.connect(self.told.setText)
-        for widget in (self.search, scroll, self.told):
+        self.caption = QLabel(current, self)
+        self.caption.setProperty("role", "dim")
+        self.grid.hovered.connect(self.caption.setText)
+        for widget in (self.search, scroll, self.caption):
             column.addWidget(widget)
         self._find("")
         self.grid.current = current
 
-    def _find(self, words: str) -> None:
+    def _find(self, text: str) -> None:
         if self._kind == "icon":
-            names = find_icons(words, 4000)
+            names = find_icons(text, 4000)
         else:
-            names = [name for name in SYMBOLS if words.casefold().strip() in name]
+            names = [name for name in SYMBOLS if text.casefold().strip() in name]
         self.grid.show_names(names, self.grid.current)
         count = len(names)
-        self.told.setText(
+        self.caption.setText(
             f"{count} {self._kind}{'' if count == 1 else 's'}" if count
-            else f"Nothing found for “{words.strip()}”. Try another word.")
+            else f"Nothing found for “{text.strip()}”. Try another word.")
 
     def open_below(self, widget: QWidget) -> None:
         self.adjustSize()
@@ -207,8 +207,8 @@ class PickButton(QPushButton):
         self._paint(painter, text, QRectF(6, self.height() / 2 - 8, 16, 16), QColor(theme().ink))
         painter.setPen(QColor(theme().ink))
         room = self.width() - 32
-        words = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QRectF(28, 0, room, self.height()), Qt.AlignmentFlag.AlignVCenter, words)
+        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QRectF(28, 0, room, self.height()), Qt.AlignmentFlag.AlignVCenter, shown)
 
 
 class PickDial(Dial):

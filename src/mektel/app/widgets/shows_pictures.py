@@ -47,7 +47,7 @@ class ShowsPictures(Base):
 
     def repaint_soon(self) -> None:
         """Repaints it in one of the next turns, of which none takes long."""
-        self._pictures.repaints.ask(self)
+        self._pictures.turns.repaint(self)
 
     def _take_look(self) -> None:
         if self._awaits_look:

@@ -12,8 +12,8 @@ from typing import Literal
 
 HOLD_SECONDS = 0.6
 CHECKABLE = ("two-position", "group")
-Kind = Literal["move", "press", "release", "key-down", "key-up", "focus", "blur", "disable",
-               "enable", "busy", "idle", "wait"]
+Kind = Literal["move", "press", "release", "cancel", "key-down", "key-up", "focus", "blur",
+               "disable", "enable", "busy", "idle", "wait"]
 
 
 @dataclass(frozen=True)
@@ -22,7 +22,8 @@ class Event:
 
     ``inside`` says of a pointer's event whether it was within the outline; ``key`` is ``space`` or
     ``enter``, ``repeat`` whether it is held down; ``by`` says of focus whether it came by ``key``
-    or ``pointer``.
+    or ``pointer``. ``cancel`` ends a pointer's press before it is let go: a
+    gesture, a drag or another window has taken it over.
     """
 
     at: float
@@ -41,7 +42,7 @@ class Situation:
     # What presses it: the pointer, though it may have slid off, or the space bar.
     pressed_by: Literal["", "pointer", "space"] = ""
     pressed_at: float = 0.0
-    told_held: bool = False
+    sent_held: bool = False
     focused: bool = False
     by_keyboard: bool = False
     checked: bool = False
@@ -93,29 +94,29 @@ Result = tuple[Situation, tuple[str, ...]]
 
 def _hold(behaviour: str, now: Situation, at: float) -> Result:
     """A press that has lasted long enough says so, once."""
-    if behaviour != "hold" or not now.is_down or now.told_held:
+    if behaviour != "hold" or not now.is_down or now.sent_held:
         return now, ()
     if at - now.pressed_at < HOLD_SECONDS:
         return now, ()
-    return replace(now, told_held=True), ("held",)
+    return replace(now, sent_held=True), ("held",)
 
 
 def _click(behaviour: str, now: Situation) -> Result:
     if behaviour not in CHECKABLE:
         return now, ("clicked",)
     checked = True if behaviour == "group" else not now.checked
-    told = ("toggled", "clicked") if checked != now.checked else ("clicked",)
-    return replace(now, checked=checked), told
+    signals = ("toggled", "clicked") if checked != now.checked else ("clicked",)
+    return replace(now, checked=checked), signals
 
 
 def _press(now: Situation, by: Literal["pointer", "space"], at: float) -> Result:
-    return replace(now, pressed_by=by, pressed_at=at, told_held=False), ("pressed",)
+    return replace(now, pressed_by=by, pressed_at=at, sent_held=False), ("pressed",)
 
 
 def _let_go(now: Situation) -> Result:
     """No longer pressed, and nothing came of it."""
-    told = ("released",) if now.is_down else ()
-    return replace(now, pressed_by=""), told
+    signals = ("released",) if now.is_down else ()
+    return replace(now, pressed_by=""), signals
 
 
 def _move(_behaviour: str, now: Situation, event: Event) -> Result:
@@ -123,12 +124,12 @@ def _move(_behaviour: str, now: Situation, event: Event) -> Result:
     if inside == now.inside:
         return now, ()
     moved = replace(now, inside=inside)
-    told = ["entered" if inside else "left"]
+    signals = ["entered" if inside else "left"]
     if now.pressed_by == "pointer":
         # Sliding off lets go for the time being; sliding back presses again, from anew.
-        told.append("pressed" if inside else "released")
-        moved = replace(moved, pressed_at=event.at, told_held=False)
-    return moved, tuple(told)
+        signals.append("pressed" if inside else "released")
+        moved = replace(moved, pressed_at=event.at, sent_held=False)
+    return moved, tuple(signals)
 
 
 def _press_pointer(_behaviour: str, now: Situation, event: Event) -> Result:
@@ -140,11 +141,15 @@ def _press_pointer(_behaviour: str, now: Situation, event: Event) -> Result:
 def _release_pointer(behaviour: str, now: Situation, _event: Event) -> Result:
     if now.pressed_by != "pointer":
         return now, ()
-    released, told = _let_go(now)
+    released, signals = _let_go(now)
     if not now.is_down:
-        return released, told
+        return released, signals
     clicked, more = _click(behaviour, released)
-    return clicked, (*told, *more)
+    return clicked, (*signals, *more)
+
+
+def _cancel(_behaviour: str, now: Situation, _event: Event) -> Result:
+    return _let_go(now) if now.pressed_by == "pointer" else (now, ())
 
 
 def _key_down(behaviour: str, now: Situation, event: Event) -> Result:
@@ -162,9 +167,9 @@ def _key_down(behaviour: str, now: Situation, event: Event) -> Result:
 def _key_up(behaviour: str, now: Situation, event: Event) -> Result:
     if event.key != "space" or now.pressed_by != "space" or event.repeat:
         return now, ()
-    released, told = _let_go(now)
+    released, signals = _let_go(now)
     clicked, more = _click(behaviour, released)
-    return clicked, (*told, *more)
+    return clicked, (*signals, *more)
 
 
 def _focus(_behaviour: str, now: Situation, event: Event) -> Result:
@@ -173,14 +178,14 @@ def _focus(_behaviour: str, now: Situation, event: Event) -> Result:
 
 def _blur(_behaviour: str, now: Situation, _event: Event) -> Result:
     # Without the focus it does not hear that a key comes up.
-    let_go, told = _let_go(now) if now.pressed_by == "space" else (now, ())
-    return replace(let_go, focused=False), told
+    let_go, signals = _let_go(now) if now.pressed_by == "space" else (now, ())
+    return replace(let_go, focused=False), signals
 
 
 def _disable(_behaviour: str, now: Situation, _event: Event) -> Result:
-    let_go, told = _let_go(now)
+    let_go, signals = _let_go(now)
     left = ("left",) if now.inside else ()
-    return replace(let_go, disabled=True, inside=False, focused=False), (*told, *left)
+    return replace(let_go, disabled=True, inside=False, focused=False), (*signals, *left)
 
 
 def _enable(_behaviour: str, now: Situation, _event: Event) -> Result:
@@ -188,8 +193,8 @@ def _enable(_behaviour: str, now: Situation, _event: Event) -> Result:
 
 
 def _busy(_behaviour: str, now: Situation, _event: Event) -> Result:
-    let_go, told = _let_go(now)
-    return replace(let_go, busy=True), told
+    let_go, signals = _let_go(now)
+    return replace(let_go, busy=True), signals
 
 
 def _idle(_behaviour: str, now: Situation, _event: Event) -> Result:
@@ -201,7 +206,7 @@ def _wait(_behaviour: str, now: Situation, _event: Event) -> Result:
 
 
 _ANSWERS = {
-    "move": _move, "press": _press_pointer, "release": _release_pointer, "key-down": _key_down,
-    "key-up": _key_up, "focus": _focus, "blur": _blur, "disable": _disable, "enable": _enable,
-    "busy": _busy, "idle": _idle, "wait": _wait,
+    "move": _move, "press": _press_pointer, "release": _release_pointer, "cancel": _cancel,
+    "key-down": _key_down, "key-up": _key_up, "focus": _focus, "blur": _blur,
+    "disable": _disable, "enable": _enable, "busy": _busy, "idle": _idle, "wait": _wait,
 }

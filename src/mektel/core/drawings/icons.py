@@ -15,8 +15,8 @@ Polyline = tuple[tuple[float, float], ...]
 
 @lru_cache(maxsize=1)
 def _icons() -> dict[str, dict[str, list[str]]]:
-    found: dict[str, dict[str, list[str]]] = json.loads(FILE.read_text(encoding="utf-8"))
-    return found
+    icons: dict[str, dict[str, list[str]]] = json.loads(FILE.read_text(encoding="utf-8"))
+    return icons
 
 
 def icon_names() -> list[str]:
@@ -33,21 +33,21 @@ def icon_paths(name: str) -> list[str]:
 @lru_cache(maxsize=512)
 def icon_lines(name: str) -> tuple[Polyline, ...]:
     """An icon's lines as polylines in its 24 × 24 units; closed ones end where they begin."""
-    found: list[Polyline] = []
+    lines: list[Polyline] = []
     for path in icon_paths(name):
         for points, closed in polylines(path):
             line = [(float(x), float(y)) for x, y in points]
-            found.append(tuple([*line, line[0]] if closed else line))
-    return tuple(found)
+            lines.append(tuple([*line, line[0]] if closed else line))
+    return tuple(lines)
 
 
-def find_icons(words: str, most: int = 200) -> list[str]:
+def find_icons(search: str, most: int = 200) -> list[str]:
     """Icons by word: names that begin so first, then names and keywords that hold every word.
 
     >>> find_icons("anchor")[0]
     'anchor'
     """
-    wanted = words.casefold().split()
+    wanted = search.casefold().split()
     ranked: list[tuple[int, str]] = []
     for name, icon in _icons().items():
         text = f"{name.replace('-', ' ')} {' '.join(icon['tags'])}"

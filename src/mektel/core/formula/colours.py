@@ -18,7 +18,8 @@ def _channels(colour: str) -> list[float]:
 
 def _written(channels: Sequence[float], alpha: float) -> str:
     values = [*channels] if alpha >= 1 else [*channels, max(0.0, alpha)]
-    return "#" + "".join(f"{math.floor(min(1.0, max(0.0, one)) * 255 + 0.5):02X}" for one in values)
+    steps = (math.floor(min(1.0, max(0.0, value)) * 255 + 0.5) for value in values)
+    return "#" + "".join(f"{step:02X}" for step in steps)
 
 
 def _linear(value: float) -> float:
@@ -52,16 +53,16 @@ def _shown(light: float, a: float, b: float) -> list[float]:
     """sRGB of an OKLab colour; what a screen cannot show is brought in by lowering chroma."""
     light = min(1.0, max(0.0, light))
     low, high = 0.0, 1.0
-    if all(-0.0005 <= one <= 1.0005 for one in _srgb(light, a, b)):
+    if all(-0.0005 <= value <= 1.0005 for value in _srgb(light, a, b)):
         low = 1.0
     else:
         for _ in range(20):
             middle = (low + high) / 2
-            if all(-0.0005 <= one <= 1.0005 for one in _srgb(light, a * middle, b * middle)):
+            if all(-0.0005 <= value <= 1.0005 for value in _srgb(light, a * middle, b * middle)):
                 low = middle
             else:
                 high = middle
-    return [_encoded(min(1.0, max(0.0, one))) for one in _srgb(light, a * low, b * low)]
+    return [_encoded(min(1.0, max(0.0, value))) for value in _srgb(light, a * low, b * low)]
 
 
 def _alpha(channels: Sequence[float]) -> float:
@@ -88,9 +89,9 @@ def wash(colour: str, amount: float) -> str:
     return _written(_shown(light + (0.72 - light) * amount, a * keep, b * keep), _alpha(channels))
 
 
-def mix(one: str, other: str, share: float) -> str:
+def mix(colour: str, other: str, share: float) -> str:
     """Between two colours in OKLab: all of the first at 0, of the other at 1."""
-    first, second = _channels(one), _channels(other)
+    first, second = _channels(colour), _channels(other)
     share = min(1.0, max(0.0, share))
     from_, to = _oklab(first[:3]), _oklab(second[:3])
     mixed = [x + (y - x) * share for x, y in zip(from_, to, strict=True)]
@@ -111,8 +112,8 @@ def _luminance(colour: str) -> float:
 def readable_on(colour: str, light: str = "#FFFFFF", dark: str = "#000000") -> str:
     """Of two colours the one with more contrast on this one (WCAG 2.2)."""
     ground = _luminance(colour) + 0.05
-    ratios = [max(ground, one) / min(ground, one)
-              for one in (_luminance(light) + 0.05, _luminance(dark) + 0.05)]
+    ratios = [max(ground, luminance) / min(ground, luminance)
+              for luminance in (_luminance(light) + 0.05, _luminance(dark) + 0.05)]
     return light if ratios[0] >= ratios[1] else dark
 
 
@@ -134,14 +135,14 @@ def ceil(value: float) -> float:
     return float(math.ceil(value))
 
 
-def modulo(one: float, other: float) -> float:
+def modulo(left: float, right: float) -> float:
     """What is left of dividing, with the sign of the divisor."""
-    return one - other * math.floor(one / other)
+    return left - right * math.floor(left / right)
 
 
-def whole(one: float, other: float) -> float:
+def whole(left: float, right: float) -> float:
     """How often one number goes wholly into another."""
-    return float(math.floor(one / other))
+    return float(math.floor(left / right))
 
 
 def text_of(value: float) -> str:

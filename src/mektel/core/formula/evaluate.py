@@ -65,8 +65,8 @@ def _value(node: ast.AST, scope: Scope) -> Value:
             return _joined(OPERATORS[type(op)], _value(left, scope), _value(right, scope))
         case ast.BoolOp(op=op, values=values):
             # Only as far as is needed, as Python and JavaScript do.
-            found = (_yes(_value(one, scope)) for one in values)
-            return any(found) if isinstance(op, ast.Or) else all(found)
+            results = (_yes(_value(operand, scope)) for operand in values)
+            return any(results) if isinstance(op, ast.Or) else all(results)
         case ast.Compare(left=left, ops=ops, comparators=others):
             return _compared(_value(left, scope), [
                 (COMPARISONS[type(op)], _value(other, scope))
@@ -76,16 +76,16 @@ def _value(node: ast.AST, scope: Scope) -> Value:
         case ast.Subscript(value=inner, slice=at):
             return _entry(_value(inner, scope), _number(_value(at, scope)))
         case ast.Call(func=ast.Name(id=name), args=args):
-            return _called(name, [_value(one, scope) for one in args])
+            return _called(name, [_value(operand, scope) for operand in args])
     raise FormulaError(f"{type(node).__name__} is not part of a formula.")
 
 
-def _joined(operator: str, one: Value, other: Value) -> Value:
-    if operator == "+" and isinstance(one, str) and isinstance(other, str):
-        if len(one) + len(other) > LONGEST_TEXT:
+def _joined(operator: str, first: Value, second: Value) -> Value:
+    if operator == "+" and isinstance(first, str) and isinstance(second, str):
+        if len(first) + len(second) > LONGEST_TEXT:
             raise FormulaError(f"the text is longer than {LONGEST_TEXT} letters.")
-        return one + other
-    left, right = _number(one), _number(other)
+        return first + second
+    left, right = _number(first), _number(second)
     if operator == "**":
         if abs(right) > LARGEST_EXPONENT or (left < 0 and not right.is_integer()):
             raise FormulaError(f"{left:g} ** {right:g} is too much; powers up to 8 are computed.")

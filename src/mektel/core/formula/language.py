@@ -140,7 +140,7 @@ def _check(
             known = ", ".join(FUNCTIONS)
             raise _fault(node, text, f"there is no such function; there is {known}")
         function = FUNCTIONS[node.func.id]
-        if node.keywords or any(isinstance(one, ast.Starred) for one in node.args):
+        if node.keywords or any(isinstance(argument, ast.Starred) for argument in node.args):
             raise _fault(node, text, "give the arguments in order, without names")
         if not function.least <= len(node.args) <= function.most:
             much = (f"{function.least}" if function.least == function.most

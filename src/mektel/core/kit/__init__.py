@@ -16,15 +16,16 @@ from mektel.core.kit.control import CONTROL, Control
 from mektel.core.kit.document import FORMAT, Asset, Kit, kit_from_data
 from mektel.core.kit.forms import Area, Join, Outlined, OwnOutline
 from mektel.core.kit.history import History
+from mektel.core.kit.instance import Instance
 from mektel.core.kit.layers import (
     KINDS,
     OUTLINE,
     Bevel,
     ControlOutline,
+    EmbeddedLook,
     Fill,
     Gloss,
     Glow,
-    HeldLook,
     Icon,
     InnerGlow,
     InnerShadow,
@@ -58,14 +59,15 @@ __all__ = [
     "Bevel",
     "Control",
     "ControlOutline",
+    "EmbeddedLook",
     "Fill",
     "Gloss",
     "Glow",
-    "HeldLook",
     "History",
     "Icon",
     "InnerGlow",
     "InnerShadow",
+    "Instance",
     "Join",
     "Kit",
     "Label",

@@ -96,8 +96,8 @@ def pixels_from_bytes(content: bytes) -> Pixels:
 
 def _reason(error: Exception) -> str:
     """What the library says, without the addresses of its objects."""
-    words = re.sub(r"<[^>]*>", "its content", str(error))
-    return words[:120] or type(error).__name__
+    reason = re.sub(r"<[^>]*>", "its content", str(error))
+    return reason[:120] or type(error).__name__
 
 
 def _checked(png: str) -> str:

@@ -1,4 +1,4 @@
-"""What every edit's result is held to: nothing is taken that could not be written and read again.
+"""The rules for every edit's result: nothing is taken that could not be written and read again.
 
 Only what an edit made anew is looked at: an edit shares every control that it left alone.
 """
@@ -38,7 +38,7 @@ def checked(kit: Kit, before: Kit) -> Kit:
     known = {id(control) for control in before.controls}
     new = [control for control in kit.controls if id(control) not in known]
     parts = {id(part) for control in before.controls for part in _models(control)}
-    made = {id(one): _checked_control(one, parts) for one in new}
+    made = {id(control): _checked_control(control, parts) for control in new}
     controls = (
         tuple(made.get(id(control), control) for control in kit.controls) if new else kit.controls
     )
@@ -46,10 +46,10 @@ def checked(kit: Kit, before: Kit) -> Kit:
     result = light.model_copy(update={"controls": controls})
     ids = [control.id for control in controls]
     if len(set(ids)) < len(ids):
-        twice = next(one for one in ids if ids.count(one) > 1)
+        twice = next(name for name in ids if ids.count(name) > 1)
         raise DocumentError("controls", f"the id “{twice}” is used twice")
     others = kit.palette is not before.palette or kit.assets is not before.assets
-    check_names(result, controls if others else [made[id(one)] for one in new])
+    check_names(result, controls if others else [made[id(control)] for control in new])
     return result
 
 
@@ -90,7 +90,7 @@ def _checked_frame(kit: Kit, before: Kit) -> Kit:
     fields = {name: getattr(kit, name) for name in names} | {"assets": ()}
     for name in ("palette", "values"):
         fields[name] = tuple(
-            one if id(one) in sound else one.model_dump() for one in getattr(kit, name)
+            entry if id(entry) in sound else entry.model_dump() for entry in getattr(kit, name)
         )
     try:
         made = Kit.model_validate(fields)

@@ -20,8 +20,8 @@ def recoloured(
     if isinstance(value, str):
         return change(value) if is_colour(name) or name in also else value
     if isinstance(value, tuple):
-        found = tuple(recoloured(one, change, name, also) for one in value)
-        return found if any(a is not b for a, b in zip(found, value, strict=True)) else value
+        values = tuple(recoloured(entry, change, name, also) for entry in value)
+        return values if any(a is not b for a, b in zip(values, value, strict=True)) else value
     if isinstance(value, dict):
         made = {key: recoloured(inner, change, name if name in also else key, also)
                 for key, inner in value.items()}
@@ -57,3 +57,6 @@ def colours_in(values: dict[str, Any]) -> Iterator[tuple[str, str]]:
             yield name, value
     for at, stop in enumerate(values.get("stops", ())):
         yield f"stops.{at}.colour", stop.colour
+    for name, value in values.get("arguments", {}).items():
+        if isinstance(value, str):  # a colour of the palette, where it is the name of one
+            yield f"arguments.{name}", value

@@ -44,8 +44,8 @@ def condition_of(flags: Iterable[str]) -> str:
     >>> condition_of({"hover", "checked"})
     'checked+hover'
     """
-    held = set(flags)
-    return "+".join(state for state in STATES if state in held) or REST
+    held_states = set(flags)
+    return "+".join(state for state in STATES if state in held_states) or REST
 
 
 def rank(condition: str) -> tuple[int, ...]:
@@ -61,7 +61,7 @@ def rank(condition: str) -> tuple[int, ...]:
 @lru_cache(maxsize=4096)
 def in_order(conditions: tuple[str, ...]) -> tuple[tuple[str, frozenset[str]], ...]:
     """Conditions with their states, those that win last."""
-    return tuple((one, parse_flags(one)) for one in sorted(conditions, key=rank))
+    return tuple((condition, parse_flags(condition)) for condition in sorted(conditions, key=rank))
 
 
 def states_of(kind: str) -> tuple[str, ...]:
@@ -85,31 +85,31 @@ def designed_states(kind: str, conditions: Iterable[str]) -> tuple[str, ...]:
     ('focus+pressed', 'focus+hover')
     """
     usual, can = shown_states(kind), frozenset(states_of(kind))
-    own = [one for one in dict.fromkeys(conditions) if one != REST]
+    own = [state for state in dict.fromkeys(conditions) if state != REST]
     wanted = [*own]
     if "focus" in own:
         wanted += ["focus+hover", "focus+pressed"]
         wanted += ["checked+focus"] if "checked" in can else []
-    found = []
-    for one in map(condition_of, map(parse_flags, wanted)):
-        flags = parse_flags(one)
+    states = []
+    for state in map(condition_of, map(parse_flags, wanted)):
+        flags = parse_flags(state)
         silent = any(state in flags and flags & SILENT[state] for state in SILENT)
-        if flags <= can and not silent and one not in usual and one not in found:
-            found.append(one)
-    return (*usual, *found)
+        if flags <= can and not silent and state not in usual and state not in states:
+            states.append(state)
+    return (*usual, *states)
 
 
 @lru_cache(maxsize=16)
 def combined_states(kind: str) -> tuple[frozenset[str], ...]:
     """Every set of states that can hold at once."""
     states = states_of(kind)
-    found = []
+    sets = []
     for count in range(len(states) + 1):
         for some in combinations(states, count):
-            held = frozenset(some)
-            if all(state not in held or not held & silent for state, silent in SILENT.items()):
-                found.append(held)
-    return tuple(found)
+            flags = frozenset(some)
+            if all(state not in flags or not flags & silent for state, silent in SILENT.items()):
+                sets.append(flags)
+    return tuple(sets)
 
 
 def checked_condition(text: str) -> str:

@@ -26,6 +26,7 @@ from mektel.core.kit.layers import KINDS, OUTLINE, ControlOutline, Layer, value_
 from mektel.core.kit.parameters import Parameter, Variation
 from mektel.core.kit.paths import is_past_the_end, value_at
 from mektel.core.kit.value_types import Corners, Frozen, Identifier, Measure, Size, Text, Title
+from mektel.core.remember import Remembered
 
 Changes = dict[str, dict[str, Any]]
 
@@ -78,9 +79,9 @@ class Control(Frozen):
     @model_validator(mode="after")
     def _is_consistent(self) -> Self:
         ids = [layer.id for layer in self.layers]
-        for one in ids:
-            if ids.count(one) > 1 or one == OUTLINE:
-                raise ValueError(f"layer id “{one}” is used twice or is reserved")
+        for layer_id in ids:
+            if ids.count(layer_id) > 1 or layer_id == OUTLINE:
+                raise ValueError(f"layer id “{layer_id}” is used twice or is reserved")
         _drop_empty(self.states)
         _drop_empty(self.formulas)
         for state, changes in self.states.items():
@@ -99,9 +100,9 @@ class Control(Frozen):
                 # Keep what is stored in the checked form, so that equal values are equal.
                 values.update({name: getattr(changed, name) for name in values})
         check_links(self.states, self.links)
-        for one in self.content.items if self.content else ():
-            if one not in ids:
-                raise ValueError(f"the content holds “{one}”, which is no layer")
+        for item in self.content.items if self.content else ():
+            if item not in ids:
+                raise ValueError(f"the content holds “{item}”, which is no layer")
         names = [parameter.name for parameter in self.parameters]
         for name in names:
             if names.count(name) > 1:
@@ -147,10 +148,10 @@ class Control(Frozen):
 
     def part_in(self, part_id: str, flags: Iterable[str]) -> Any:
         """The outline or a layer with every change whose condition holds laid on in order."""
-        held = frozenset(flag for one in flags for flag in one.split("+"))
+        holding = frozenset(flag for names in flags for flag in names.split("+"))
         values: dict[str, Any] = {}
         for condition, needed in in_order(tuple(self.states)):
-            if needed <= held:
+            if needed <= holding:
                 values |= self.states[condition].get(part_id, {})
         # What is stored has been checked.
         part = self.part(part_id)
@@ -166,12 +167,12 @@ class Control(Frozen):
 
     def origin(self, part_id: str, name: str, flags: Iterable[str]) -> str:
         """The condition that gives a value while these states hold; ``rest`` where none does."""
-        held = frozenset(flag for one in flags for flag in one.split("+"))
-        found = REST
+        holding = frozenset(flag for names in flags for flag in names.split("+"))
+        origin = REST
         for condition, needed in in_order(tuple(self.states)):
-            if needed <= held and name in self.states[condition].get(part_id, {}):
-                found = condition
-        return found
+            if needed <= holding and name in self.states[condition].get(part_id, {}):
+                origin = condition
+        return origin
 
     def count_changes(self, state: str) -> int:
         return sum(len(values) for values in self.changes(state).values())
@@ -180,7 +181,7 @@ class Control(Frozen):
 def _drop_empty(by_condition: dict[str, dict[str, Any]]) -> None:
     """Conditions and parts with nothing in them are as those that are not there."""
     for condition, parts in list(by_condition.items()):
-        for part in [one for one, values in parts.items() if not values]:
+        for part in [part_id for part_id, values in parts.items() if not values]:
             del parts[part]
         if not parts:
             del by_condition[condition]
@@ -244,8 +245,15 @@ def is_colour(name: str) -> bool:
     return name == "colour" or name.endswith("_colour")
 
 
-def names_used(control: Control) -> Iterable[tuple[str, str, str]]:
+_names_used = Remembered(256)
+
+
+def names_used(control: Control) -> tuple[tuple[str, str, str], ...]:
     """Every colour and picture of a control: its place in the document, value name and value."""
+    return _names_used.get((control,), (), lambda: tuple(_all_names(control)))
+
+
+def _all_names(control: Control) -> Iterable[tuple[str, str, str]]:
     for at, layer in enumerate(control.layers):
         yield from _names_in(dict(layer), f"layers[{at}]")
     for state, changes in control.states.items():

@@ -15,7 +15,7 @@ from mektel.core.kit.document import Kit
 
 def followed_down(kit: Kit, before: Control, after: Control, depth: int = 0) -> Kit:
     """The kit once a change of a base has reached every control that derives from it."""
-    if depth > DEEPEST_BASE or not any(one.base == after.id for one in kit.controls):
+    if depth > DEEPEST_BASE or not any(control.base == after.id for control in kit.controls):
         return kit
     for control in kit.controls:
         if control.base != after.id:
@@ -28,7 +28,7 @@ def followed_down(kit: Kit, before: Control, after: Control, depth: int = 0) -> 
         same = {layer.id: layer for layer in control.layers}
         new = new.model_copy(update={"layers": tuple(
             same[layer.id] if same.get(layer.id) == layer else layer for layer in new.layers)})
-        controls = tuple(new if one.id == new.id else one for one in kit.controls)
+        controls = tuple(new if control.id == new.id else control for control in kit.controls)
         kit = followed_down(
             kit.model_copy(update={"controls": controls}), control, new, depth + 1)
     return kit
@@ -49,9 +49,9 @@ def set_base(kit: Kit, control_id: str, base_id: str | None) -> Kit:
         while at is not None:
             if at == control.id:
                 raise DocumentError("", f"{control.name} would derive from itself")
-            at = next((one.base for one in kit.controls if one.id == at), None)
+            at = next((other.base for other in kit.controls if other.id == at), None)
     new = control.model_copy(update={"base": base_id})
     return kit.model_copy(update={
-        "controls": tuple(new if one.id == control.id else one for one in kit.controls)})
+        "controls": tuple(new if other.id == control.id else other for other in kit.controls)})
 
 

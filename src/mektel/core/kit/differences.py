@@ -31,13 +31,13 @@ DEEPEST_BASE = 8
 
 def differences(base: Control, control: Control) -> dict[str, Any]:
     """What lays on ``base`` to give ``control``; None stands for what is taken away."""
-    one, other = (
+    before, after = (
         {name: value for name, value in _data(c).items() if name not in OWN}
         for c in (base, control))
-    return _difference(one, other)
+    return _difference(before, after)
 
 
-_dumped = Remembered()
+_dumped = Remembered(64)
 
 
 def _data(control: Control) -> dict[str, Any]:
@@ -56,9 +56,9 @@ def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Cont
         whole.pop(name, None)
     for name in ("states", "formulas"):
         # What is taken away of something that the base no longer has leaves nothing behind.
-        parts = {one: {p: v for p, v in found.items() if v != {}}
-                 for one, found in (whole.get(name) or {}).items()}
-        whole[name] = {one: found for one, found in parts.items() if found}
+        parts = {condition: {p: v for p, v in values.items() if v != {}}
+                 for condition, values in (whole.get(name) or {}).items()}
+        whole[name] = {condition: values for condition, values in parts.items() if values}
     try:
         return Control.model_validate({**_listed(whole), **own})
     except ValidationError as error:
@@ -67,7 +67,7 @@ def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Cont
 
 def written(kit_data: dict[str, Any], controls: Iterable[Control]) -> dict[str, Any]:
     """The kit's data with each derived control as its differences from its base."""
-    by_id = {one.id: one for one in controls}
+    by_id = {control.id: control for control in controls}
     for data, control in zip(kit_data["controls"], controls, strict=True):
         base = by_id.get(control.base or "")
         if base is not None and _is_grounded(by_id, control):
@@ -129,58 +129,59 @@ def read(controls: list[Any]) -> list[Any]:
 
 def _keyed(data: dict[str, Any]) -> dict[str, Any]:
     """Lists of named things as objects by name, their order beside them."""
-    found = dict(data)
+    keyed = dict(data)
     for name, key in KEYED.items():
-        entries = found.pop(name, None) or []
-        found[name] = {one[key]: {k: v for k, v in one.items() if k != key} for one in entries}
-        found[f"{name} in order"] = [one[key] for one in entries]
-    return found
+        entries = keyed.pop(name, None) or []
+        keyed[name] = {
+            entry[key]: {k: v for k, v in entry.items() if k != key} for entry in entries}
+        keyed[f"{name} in order"] = [entry[key] for entry in entries]
+    return keyed
 
 
 def _listed(data: dict[str, Any]) -> dict[str, Any]:
-    found = dict(data)
+    listed = dict(data)
     for name, key in KEYED.items():
-        entries, order = found.pop(name, {}), found.pop(f"{name} in order", [])
-        names = [one for one in order if one in entries]
-        names += [one for one in entries if one not in names]
-        found[name] = [{key: one, **entries[one]} for one in names]
-    return found
+        entries, order = listed.pop(name, {}), listed.pop(f"{name} in order", [])
+        names = [name for name in order if name in entries]
+        names += [name for name in entries if name not in names]
+        listed[name] = [{key: entry_name, **entries[entry_name]} for entry_name in names]
+    return listed
 
 
 def _is_whole(path: tuple[str, ...], name: str) -> bool:
-    """Whether a value is told as a whole; the control's own outline is a part with values."""
+    """Whether a value differs whole or not at all; the control's own outline is a part."""
     is_part = not path or (len(path) == 2 and path[0] in ("states", "formulas"))
     return name in WHOLE and not (is_part and name == OUTLINE)
 
 
 def _difference(
-    one: dict[str, Any], other: dict[str, Any], path: tuple[str, ...] = ()
+    before: dict[str, Any], after: dict[str, Any], path: tuple[str, ...] = ()
 ) -> dict[str, Any]:
-    found: dict[str, Any] = {name: None for name in one if name not in other}
-    for name, value in other.items():
-        before = one.get(name)
-        if isinstance(value, dict) and isinstance(before, dict) and not _is_whole(path, name):
-            inner = _difference(before, value, (*path, name))
+    differs: dict[str, Any] = {name: None for name in before if name not in after}
+    for name, value in after.items():
+        old = before.get(name)
+        if isinstance(value, dict) and isinstance(old, dict) and not _is_whole(path, name):
+            inner = _difference(old, value, (*path, name))
             if inner:
-                found[name] = inner
-        elif name not in one or before != value:
-            found[name] = value
-    return found
+                differs[name] = inner
+        elif name not in before or old != value:
+            differs[name] = value
+    return differs
 
 
 def _patched(
     data: dict[str, Any], differs: dict[str, Any], path: tuple[str, ...] = ()
 ) -> dict[str, Any]:
-    found = dict(data)
+    patched = dict(data)
     for name, value in differs.items():
         if value is None:
-            found.pop(name, None)
+            patched.pop(name, None)
         elif isinstance(value, dict) and not _is_whole(path, name):
-            before = found.get(name)
-            found[name] = _patched(before if isinstance(before, dict) else {}, value, (*path, name))
+            inner = patched.get(name)
+            patched[name] = _patched(inner if isinstance(inner, dict) else {}, value, (*path, name))
         else:
-            found[name] = value
-    return found
+            patched[name] = value
+    return patched
 
 
 def _still_there(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any]:
@@ -188,12 +189,12 @@ def _still_there(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any
     mine = {layer_id: values for layer_id, values in (differs.get("layers") or {}).items()
             if layer_id in data["layers"] or (isinstance(values, dict) and "kind" in values)}
     there = {*data["layers"], *mine, "outline", "control"}
-    found = {**differs, **({"layers": mine} if "layers" in differs else {})}
+    kept_data = {**differs, **({"layers": mine} if "layers" in differs else {})}
     for name in ("states", "formulas"):
-        if isinstance(found.get(name), dict):
+        if isinstance(kept_data.get(name), dict):
             kept = {
                 condition: {part: values for part, values in parts.items() if part in there}
                 if isinstance(parts, dict) else parts
-                for condition, parts in found[name].items()}
-            found[name] = {condition: parts for condition, parts in kept.items() if parts != {}}
-    return found
+                for condition, parts in kept_data[name].items()}
+            kept_data[name] = {condition: parts for condition, parts in kept.items() if parts != {}}
+    return kept_data

@@ -81,7 +81,7 @@ class Kit(Frozen):
         for what, names in (
             ("control id", [control.id for control in self.controls]),
             ("palette name", [swatch.name for swatch in self.palette]
-             + [one.name for one in self.values]),
+             + [entry.name for entry in self.values]),
             ("scheme", list(self.schemes)),
             ("picture", [asset.id for asset in self.assets]),
         ):
@@ -161,7 +161,7 @@ def check_names(kit: Kit, controls: Iterable[Control]) -> None:
             try:
                 kit.asset(value) if name == "picture" else kit.colour(value)
             except NotFoundError as error:
-                at = next(n for n, one in enumerate(kit.controls) if one is control)
+                at = next(n for n, other in enumerate(kit.controls) if other is control)
                 raise DocumentError(f"controls[{at}].{place}", str(error)) from None
 
 

@@ -90,7 +90,7 @@ def own_copy(control: Control, state: str) -> Control:
     other = state
     while other in control.links:
         other = control.links[other]
-    links = {one: to for one, to in control.links.items() if one != state}
+    links = {condition: to for condition, to in control.links.items() if condition != state}
     states, formulas = copied_states(control), dict(control.formulas)
     if other in states:
         states[state] = {part: dict(values) for part, values in states[other].items()}
@@ -109,12 +109,12 @@ def _without_formula(control: Control, state: str, part_id: str, name: str) -> C
 
 def with_formulas(control: Control, state: str, part_id: str, formulas: dict[str, str]) -> Control:
     """The control with these formulas, and no others, for a part in a state."""
-    whole = {one: dict(parts) for one, parts in control.formulas.items()}
+    whole = {name: dict(parts) for name, parts in control.formulas.items()}
     whole.setdefault(state, {})[part_id] = formulas
-    kept = {one: {part: found for part, found in parts.items() if found}
-            for one, parts in whole.items()}
+    kept = {name: {part: paths for part, paths in parts.items() if paths}
+            for name, parts in whole.items()}
     return control.model_copy(update={
-        "formulas": {one: parts for one, parts in kept.items() if parts}})
+        "formulas": {name: parts for name, parts in kept.items() if parts}})
 
 
 def clear_changes(
@@ -126,7 +126,7 @@ def clear_changes(
     if part_id is not None:
         control = own_copy(control, state)
     states = copied_states(control)
-    formulas = {one: dict(parts) for one, parts in control.formulas.items()}
+    formulas = {condition: dict(parts) for condition, parts in control.formulas.items()}
     if part_id is None:
         states.pop(state, None)
         formulas.pop(state, None)
@@ -137,10 +137,11 @@ def clear_changes(
         states.get(state, {}).get(part_id, {}).pop(name, None)
         control = _without_formula(control, state, part_id, name)
         formulas = dict(control.formulas)
-    links = {one: to for one, to in control.links.items() if part_id is not None or one != state}
+    links = {condition: to for condition, to in control.links.items()
+             if part_id is not None or condition != state}
     return replace_control(kit, control.model_copy(update={
         "states": pruned(states), "links": links,
-        "formulas": {one: parts for one, parts in formulas.items() if parts}}))
+        "formulas": {condition: parts for condition, parts in formulas.items() if parts}}))
 
 
 def copied_states(control: Control) -> dict[str, dict[str, dict[str, Any]]]:
@@ -161,29 +162,29 @@ def set_field(kit: Kit, control_id: str, name: str, value: Any) -> Kit:
 
 
 def set_id(kit: Kit, old: str, new: str) -> Kit:
-    """Gives a control another id, in everything that names it: what derives from it or holds its
+    """Gives a control another id, in everything that names it: what derives from it or embeds its
     look. Shipped files and classes are called by it. Raises :class:`DocumentError`.
     """
     control = kit.control(old)
-    if any(one.id == new for one in kit.controls):
+    if any(other.id == new for other in kit.controls):
         raise DocumentError("", f"another control has the id “{new}”")
     renamed = control_with(control, id=new)
 
-    def followed(one: Control) -> Control:
-        if one.id == control.id:
+    def followed(other: Control) -> Control:
+        if other.id == control.id:
             return renamed
-        base = {"base": new} if one.base == control.id else {}
+        base = {"base": new} if other.base == control.id else {}
         layers = tuple(
             layer.model_copy(update={"control": new})
-            if getattr(layer, "control", None) == control.id else layer for layer in one.layers)
-        states = copied_states(one)
+            if getattr(layer, "control", None) == control.id else layer for layer in other.layers)
+        states = copied_states(other)
         for parts in states.values():
             for values in parts.values():
                 if values.get("control") == control.id:
                     values["control"] = new
-        if not base and layers == one.layers and states == one.states:
-            return one
-        return one.model_copy(update={**base, "layers": layers, "states": states})
+        if not base and layers == other.layers and states == other.states:
+            return other
+        return other.model_copy(update={**base, "layers": layers, "states": states})
 
     return kit.model_copy(update={"controls": tuple(map(followed, kit.controls))})
 
@@ -263,8 +264,8 @@ def copy_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
     for changes in states.values():
         if layer_id in changes:
             changes[twin.id] = dict(changes[layer_id])
-    formulas = {one: {**parts, **({twin.id: parts[layer_id]} if layer_id in parts else {})}
-                for one, parts in control.formulas.items()}
+    formulas = {condition: {**parts, **({twin.id: parts[layer_id]} if layer_id in parts else {})}
+                for condition, parts in control.formulas.items()}
     layers = (*control.layers[: at + 1], twin, *control.layers[at + 1 :])
     return replace_control(
         kit, control_with(control, layers=layers, states=states, formulas=formulas))
@@ -279,15 +280,15 @@ def insert_layer(
     """
     control = kit.control(control_id)
     new = layer.model_copy(update={"id": _free_layer_id(control, layer.name)})
-    ids = [one.id for one in control.layers]
+    ids = [layer.id for layer in control.layers]
     at = ids.index(above) + 1 if above in ids else len(ids)
     changed = copied_states(control)
     for state, values in states.items():
         changed.setdefault(state, {})[new.id] = dict(values)
     layers = (*control.layers[:at], new, *control.layers[at:])
-    driven = {one: dict(parts) for one, parts in control.formulas.items()}
-    for condition, found in (formulas or {}).items():
-        driven.setdefault(condition, {})[new.id] = dict(found)
+    driven = {condition: dict(parts) for condition, parts in control.formulas.items()}
+    for condition, paths in (formulas or {}).items():
+        driven.setdefault(condition, {})[new.id] = dict(paths)
     return replace_control(
         kit, control_with(control, layers=layers, states=changed, formulas=driven))
 
@@ -298,8 +299,8 @@ def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
     states = copied_states(control)
     for changes in states.values():
         changes.pop(layer_id, None)
-    formulas = {one: {part: found for part, found in parts.items() if part != layer_id}
-                for one, parts in control.formulas.items()}
+    formulas = {condition: {part: paths for part, paths in parts.items() if part != layer_id}
+                for condition, parts in control.formulas.items()}
     layers = tuple(layer for layer in control.layers if layer.id != layer_id)
     content = control.content
     if content is not None:
@@ -307,7 +308,7 @@ def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
             "items": tuple(item for item in content.items if item != layer_id)})
     return replace_control(kit, control_with(
         control, layers=layers, states=pruned(states), content=content,
-        formulas={one: parts for one, parts in formulas.items() if parts}))
+        formulas={condition: parts for condition, parts in formulas.items() if parts}))
 
 
 def move_layer(kit: Kit, control_id: str, layer_id: str, position: int) -> Kit:

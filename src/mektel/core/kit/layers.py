@@ -12,6 +12,7 @@ from typing import Annotated, Literal, get_args, get_type_hints
 from pydantic import Field
 
 from mektel.core.kit.forms import Area, Brief, Join, Outlined, OwnOutline
+from mektel.core.kit.instance import Instance
 from mektel.core.kit.value_types import (
     Amount,
     Blend,
@@ -307,21 +308,16 @@ class Label(LayerBase, Painted):
     shadow_blur: Blur = 2.0
 
 
-class HeldLook(LayerBase):
-    """The look of another control, by its id, with its middle at a spot of this one's box.
+class EmbeddedLook(LayerBase, Instance):
+    """The look of another control's instance, with its middle at a spot of this one's box.
 
     It ``shows`` the states that this control is in (``same``; but for focus, which is this
-    control's alone), or stays in one. ``variation``
-    names a set of arguments of that control, ``text`` is laid in instead of its own. A width or
-    height of 0 is its own.
+    control's alone), or stays in one. A width or height of 0 is its own.
     """
 
     kind: Literal["look"] = "look"
-    control: Annotated[str, Field(max_length=64)] = ""
     shows: Literal[
         "same", "rest", "hover", "pressed", "focus", "disabled", "checked", "busy"] = "same"
-    variation: Annotated[str, Field(max_length=80)] = ""
-    text: Annotated[str, Field(max_length=200)] | None = None
     at: Spot = MIDDLE
     width: Length = 0.0
     height: Length = 0.0
@@ -329,14 +325,14 @@ class HeldLook(LayerBase):
 
 Layer = Annotated[
     Shadow | InnerShadow | Glow | InnerGlow | Fill | Line | Bevel | Gloss | Lens | Picture | Symbol
-    | Icon | Light | Progress | HeldLook | Label,
+    | Icon | Light | Progress | EmbeddedLook | Label,
     Field(discriminator="kind"),
 ]
 KINDS: dict[str, type[LayerBase]] = {
     kind.model_fields["kind"].default: kind
     for kind in (
         Shadow, InnerShadow, Glow, InnerGlow, Fill, Line, Bevel, Gloss, Lens, Picture, Symbol,
-        Icon, Light, Progress, HeldLook, Label,
+        Icon, Light, Progress, EmbeddedLook, Label,
     )
 }
 

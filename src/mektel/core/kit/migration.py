@@ -39,24 +39,24 @@ def _from_1(data: Data) -> Data:
 def _control_1(control: Data, layer_id: str) -> Data:
     """A control, or what one derived from another differs in: there lists are keyed by name."""
     parts = {**PARTS_1, "outline": layer_id}
-    found = _renamed(control, {"body": "outline", "kind": "behaviour", "stretch": "slices"})
-    found = _at(found, "outline", _outline_1)
-    found = _at(found, "content", lambda content: _at(
+    made = _renamed(control, {"body": "outline", "kind": "behaviour", "stretch": "slices"})
+    made = _at(made, "outline", _outline_1)
+    made = _at(made, "content", lambda content: _at(
         _renamed(content, {"least": "min", "most": "max"}), "items",
         lambda items: [_part_1(item, layer_id) for item in items]
         if isinstance(items, list) else items))
-    found = _each(found, "parameters", lambda one: _renamed(one, {"low": "min", "high": "max"}))
-    found = _each(found, "layers", lambda layer: _values_1(
+    made = _each(made, "parameters", lambda entry: _renamed(entry, {"low": "min", "high": "max"}))
+    made = _each(made, "layers", lambda layer: _values_1(
         {**layer, "id": layer_id} if layer.get("id") == "outline" else layer))
-    if isinstance(found.get("layers"), dict):
-        found["layers"] = _renamed(found["layers"], {"outline": layer_id})
-    if isinstance(found.get("layers in order"), list):
-        found["layers in order"] = [_part_1(one, layer_id) for one in found["layers in order"]]
+    if isinstance(made.get("layers"), dict):
+        made["layers"] = _renamed(made["layers"], {"outline": layer_id})
+    if isinstance(made.get("layers in order"), list):
+        made["layers in order"] = [_part_1(part, layer_id) for part in made["layers in order"]]
     for name, change in (("states", _values_1), ("formulas", _formulas_1(layer_id))):
-        found = _each(found, name, lambda by_part, change=change: {  # type: ignore[misc]
+        made = _each(made, name, lambda by_part, change=change: {  # type: ignore[misc]
             part: change(values) if isinstance(values, dict) else values
             for part, values in _renamed(by_part, parts).items()})
-    return _at(found, "differs", lambda differs: _control_1(differs, layer_id)
+    return _at(made, "differs", lambda differs: _control_1(differs, layer_id)
                if isinstance(differs, dict) else differs)
 
 
@@ -77,12 +77,12 @@ def _outline_1(outline: Any) -> Any:
 def _formulas_1(layer_id: str) -> Callable[[Data], Data]:
     """Formulas of a part by the path of the value that they drive."""
     def change(formulas: Data) -> Data:
-        found = {}
+        renamed = {}
         for path, text in formulas.items():
             first, *rest = path.split(".")
             new = ".".join([VALUES_1.get(first, first), *rest]).replace(".how", ".operation")
-            found[new] = _text_1(text, layer_id) if isinstance(text, str) else text
-        return found
+            renamed[new] = _text_1(text, layer_id) if isinstance(text, str) else text
+        return renamed
 
     return change
 
@@ -132,10 +132,10 @@ def _each(data: Data, name: str, change: Callable[[Data], Data]) -> Data:
     """``data`` with every object of the list, or keyed list, under a name changed."""
     entries = data.get(name)
     if isinstance(entries, list | tuple):
-        made: Any = [change(one) if isinstance(one, dict) else one for one in entries]
+        made: Any = [change(entry) if isinstance(entry, dict) else entry for entry in entries]
     elif isinstance(entries, dict):
-        made = {key: change(one) if isinstance(one, dict) else one
-                for key, one in entries.items()}
+        made = {key: change(entry) if isinstance(entry, dict) else entry
+                for key, entry in entries.items()}
     else:
         return data
     return {**data, name: made}

@@ -50,6 +50,7 @@ def layer_to_text(kit: Kit, control_id: str, layer_id: str) -> str:
 def _names(data: Any) -> list[str]:
     if isinstance(data, dict):
         own = [v for k, v in data.items() if is_colour(k) and isinstance(v, str)]
+        own += [v for v in data.get("arguments", {}).values() if isinstance(v, str)]
         return own + [name for value in data.values() for name in _names(value)]
     if isinstance(data, list):
         return [name for value in data for name in _names(value)]
@@ -85,11 +86,11 @@ def paste_layer(kit: Kit, control_id: str, text: str, above: str | None) -> Kit:
         pictures: dict[str, str] = {}
         for asset in copied.assets:
             kit, pictures[asset.id] = _with_asset(kit, asset)
-        layer, states = (_elsewhere(renamed_colours(one, other), pictures) for one in (
+        layer, states = (_elsewhere(renamed_colours(values, other), pictures) for values in (
             copied.layer.model_dump(), copied.states))
         made = insert_layer(
             kit, control_id, type(copied.layer).model_validate(layer), states, above,
-            {one: dict(found) for one, found in copied.formulas.items()})
+            {condition: dict(paths) for condition, paths in copied.formulas.items()})
         return checked(made, before)
 
 
@@ -113,14 +114,14 @@ def add_asset(kit: Kit, name: str, content: bytes) -> tuple[Kit, str]:
 
 
 def _with_asset(kit: Kit, asset: Asset) -> tuple[Kit, str]:
-    for one in kit.assets:
-        if one.png == asset.png:
-            return kit, one.id
-    whole = len(asset.png) + sum(len(one.png) for one in kit.assets)
+    for other in kit.assets:
+        if other.png == asset.png:
+            return kit, other.id
+    whole = len(asset.png) + sum(len(other.png) for other in kit.assets)
     if whole > MOST_PICTURE_BYTES:
         raise DocumentError("", (
             f"the pictures of this kit would come to {whole // 2**20} MB; "
             f"{MOST_PICTURE_BYTES // 2**20} MB is the most. Take in smaller ones, or remove some"))
     new = asset.model_copy(update={
-        "id": identifier(asset.id, [one.id for one in kit.assets], "picture")})
+        "id": identifier(asset.id, [other.id for other in kit.assets], "picture")})
     return kit.model_copy(update={"assets": (*kit.assets, new)}), new.id

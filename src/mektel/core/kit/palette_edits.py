@@ -46,7 +46,7 @@ def in_scheme(kit: Kit, scheme: str) -> Kit:
 
 def set_swatch(kit: Kit, name: str, colour: str, scheme: str = "") -> Kit:
     """Sets a palette colour, or adds it; in a scheme other than the first, only there."""
-    swatch = next((one for one in kit.palette if one.name == name), None)
+    swatch = next((entry for entry in kit.palette if entry.name == name), None)
     try:
         if swatch is None:
             return _checked(kit, palette=(*kit.palette, Swatch(name=name, colour=colour)))
@@ -56,7 +56,7 @@ def set_swatch(kit: Kit, name: str, colour: str, scheme: str = "") -> Kit:
         changed = Swatch.model_validate({**dict(swatch), **values})
     except ValidationError as error:
         raise DocumentError(name, fault_of(error)[1]) from None
-    palette = tuple(changed if one.name == name else one for one in kit.palette)
+    palette = tuple(changed if entry.name == name else entry for entry in kit.palette)
     return _followed(kit.model_copy(update={"palette": palette}))
 
 
@@ -76,28 +76,28 @@ def _followed(kit: Kit) -> Kit:
     if not any(swatch.formula for swatch in kit.palette):
         return kit
     palette = []
-    for one in kit.palette:
-        if one.formula:
+    for swatch in kit.palette:
+        if swatch.formula:
             try:
                 values = {
-                    scheme: _colour_in(kit, one.name, scheme, ())
+                    scheme: _colour_in(kit, swatch.name, scheme, ())
                     for scheme in ("", *kit.schemes[1:])
                 }
                 colour = values.pop("")
-                one = one.model_copy(update={"colour": colour, "schemes": values})
+                swatch = swatch.model_copy(update={"colour": colour, "schemes": values})
             except (FormulaError, DocumentError):
                 pass  # its last value stays
-        palette.append(one)
+        palette.append(swatch)
     return kit.model_copy(update={"palette": tuple(palette)})
 
 
 def _colour_in(kit: Kit, name: str, scheme: str, under_way: tuple[str, ...]) -> str:
     if name in under_way:
         raise DocumentError(name, f"it follows itself: {' → '.join([*under_way, name])}")
-    swatch = next(one for one in kit.palette if one.name == name)
+    swatch = next(entry for entry in kit.palette if entry.name == name)
     if not swatch.formula:
         return swatch.schemes.get(scheme, swatch.colour)
-    by_name = {one.name.replace("-", "_"): one.name for one in kit.palette}
+    by_name = {entry.name.replace("-", "_"): entry.name for entry in kit.palette}
 
     class Colours:
         def name(self, word: str) -> Value:
@@ -108,10 +108,10 @@ def _colour_in(kit: Kit, name: str, scheme: str, under_way: tuple[str, ...]) -> 
         def field(self, part: str, value: str) -> Value:
             raise FormulaError("a palette colour can follow palette colours only.")
 
-    found = evaluate(parse(swatch.formula), Colours())
-    if not isinstance(found, str) or not found.startswith("#"):
+    colour = evaluate(parse(swatch.formula), Colours())
+    if not isinstance(colour, str) or not colour.startswith("#"):
         raise FormulaError(f"“{swatch.formula}” is no colour.")
-    return found
+    return colour
 
 
 def set_palette_value(kit: Kit, figure: PaletteValue) -> Kit:
@@ -244,8 +244,8 @@ def _control_with_name(
     if control.formulas and old.replace("-", "_") not in own:
         fields["formulas"] = {
             condition: {
-                part: {path: formula(text) for path, text in found.items()}
-                for part, found in parts.items()
+                part: {path: formula(text) for path, text in paths.items()}
+                for part, paths in parts.items()
             }
             for condition, parts in control.formulas.items()
         }
@@ -260,7 +260,7 @@ def _with_name(value: Any, old: str, new: str, key: str = "") -> Any:
 def users_of(kit: Kit, name: str) -> list[str]:
     """The names of the controls, and palette entries, that use a palette entry."""
     word = name.replace("-", "_")
-    found = [
+    users = [
         swatch.name
         for swatch in kit.palette
         if swatch.formula and word in parse(swatch.formula).names
@@ -276,8 +276,8 @@ def users_of(kit: Kit, name: str) -> list[str]:
             for _, _, _, text in formulas_of(control)
         )
         if plain or driven:
-            found.append(control.name)
-    return found
+            users.append(control.name)
+    return users
 
 
 def _checked(kit: Kit, **fields: Any) -> Kit:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import tokenize
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from pydantic import ValidationError
@@ -16,6 +16,7 @@ from mektel.core.kit.control import CONTROL, Control, check_formula, fault_of, i
 from mektel.core.kit.document import Kit
 from mektel.core.kit.edit import control_with, own_copy, replace_control, with_formulas
 from mektel.core.kit.forms import Area
+from mektel.core.kit.instance import Instance
 from mektel.core.kit.layers import OUTLINE, measure_of
 from mektel.core.kit.parameters import TAKEN, Parameter, ParameterType, Variation
 from mektel.core.kit.paths import value_at
@@ -33,9 +34,9 @@ def add_parameter(kit: Kit, control_id: str, parameter: Parameter) -> Kit:
 def set_parameter(kit: Kit, control_id: str, which: str, /, **fields: Any) -> Kit:
     """Changes a parameter. A new name goes into every formula and variation that has the old."""
     control = kit.control(control_id)
-    found = parameter_of(control, which)
+    before = parameter_of(control, which)
     try:
-        changed = Parameter.model_validate({**dict(found), **fields})
+        changed = Parameter.model_validate({**dict(before), **fields})
     except ValidationError as error:
         raise DocumentError(which, fault_of(error)[1]) from None
     parameters = tuple(
@@ -61,7 +62,34 @@ def set_parameter(kit: Kit, control_id: str, which: str, /, **fields: Any) -> Ki
             )
             for variation in control.variations
         )
-    return replace_control(kit, control_with(control, **more))
+    kit = replace_control(kit, control_with(control, **more))
+    return kit if changed.name == which else _in_instances(
+        kit, control_id, lambda given: {
+            changed.name if key == which else key: value for key, value in given.items()})
+
+
+def _in_instances(
+    kit: Kit, control_id: str, change: Callable[[dict[str, Any]], dict[str, Any]]
+) -> Kit:
+    """The kit with the arguments of every instance of a control changed, at rest and in states."""
+    def is_instance(control: Control, part_id: str) -> bool:
+        layer = next((layer for layer in control.layers if layer.id == part_id), None)
+        return isinstance(layer, Instance) and layer.control == control_id
+
+    for control in kit.controls:
+        layers = tuple(
+            layer.model_copy(update={"arguments": change(layer.arguments)})
+            if isinstance(layer, Instance) and layer.control == control_id and layer.arguments
+            else layer for layer in control.layers)
+        states = {
+            condition: {
+                part_id: {**values, "arguments": change(values["arguments"])}
+                if "arguments" in values and is_instance(control, part_id) else values
+                for part_id, values in parts.items()}
+            for condition, parts in control.states.items()}
+        if layers != control.layers or states != control.states:
+            kit = replace_control(kit, control_with(control, layers=layers, states=states))
+    return kit
 
 
 def remove_parameter(kit: Kit, control_id: str, name: str) -> Kit:
@@ -78,20 +106,17 @@ def remove_parameter(kit: Kit, control_id: str, name: str) -> Kit:
         )
         for variation in control.variations
     )
-    return replace_control(
-        kit,
-        control_with(
-            control,
-            parameters=tuple(p for p in control.parameters if p.name != name),
-            variations=variations,
-        ),
-    )
+    kit = replace_control(kit, control_with(
+        control, parameters=tuple(p for p in control.parameters if p.name != name),
+        variations=variations))
+    return _in_instances(kit, control_id, lambda given: {
+        key: value for key, value in given.items() if key != name})
 
 
 def parameter_of(control: Control, name: str) -> Parameter:
-    for one in control.parameters:
-        if one.name == name:
-            return one
+    for parameter in control.parameters:
+        if parameter.name == name:
+            return parameter
     known = ", ".join(parameter.name for parameter in control.parameters) or "none"
     raise DocumentError("", f"there is no parameter “{name}”. There is: {known}")
 
@@ -118,7 +143,7 @@ def renamed(formula: str, old: str, new: str) -> str:
     >>> renamed('face.blur + blur * 2', "blur", "soft")
     'face.blur + soft * 2'
     """
-    found, after_dot = list(formula), False
+    letters, after_dot = list(formula), False
     starts = [0]  # of each line: a formula in brackets may go on
     for line in formula.splitlines(keepends=True):
         starts.append(starts[-1] + len(line))
@@ -128,8 +153,8 @@ def renamed(formula: str, old: str, new: str) -> str:
             spots.append(starts[token.start[0] - 1] + token.start[1])
         after_dot = token.string == "."
     for at in reversed(spots):
-        found[at : at + len(old)] = new
-    return "".join(found)
+        letters[at : at + len(old)] = new
+    return "".join(letters)
 
 
 def set_formula(kit: Kit, control_id: str, state: str, part_id: str, path: str, text: str) -> Kit:
@@ -147,9 +172,9 @@ def set_formula(kit: Kit, control_id: str, state: str, part_id: str, path: str, 
             raise DocumentError("", str(error)) from None
         # One formula for a whole value and another for a part of it would fight.
         formulas = {
-            one: kept
-            for one, kept in formulas.items()
-            if not one.startswith(f"{path}.") and not path.startswith(f"{one}.")
+            other: kept
+            for other, kept in formulas.items()
+            if not other.startswith(f"{path}.") and not path.startswith(f"{other}.")
         }
         formulas[path] = text.strip()
     else:
@@ -161,6 +186,11 @@ def lift(kit: Kit, control_id: str, state: str, part_id: str, path: str) -> tupl
     """Makes a value a parameter that drives it; the kit, and the parameter's name."""
     control = kit.control(control_id)
     parameter = proposed_parameter(control, state, part_id, path)
+    if path.startswith("arguments."):
+        # As the control has it that the instance is of.
+        inner = parameter_of(kit.control(control.part(part_id).control), path.split(".")[1])
+        parameter = inner.model_copy(update={
+            "name": parameter.name, "default": parameter.default, "required": False})
     kit = add_parameter(kit, control_id, parameter)
     return set_formula(kit, control_id, state, part_id, path, parameter.name), parameter.name
 
@@ -198,8 +228,8 @@ def proposed_parameter(control: Control, state: str, part_id: str, path: str) ->
         limits = {"min": measure.low, "max": measure.high}
     else:
         kind = {"icon": "icon", "picture": "picture", "family": "font"}.get(name, "text")  # type: ignore[assignment]
-    words = _words(control, part_id, path, condition)
-    return Parameter(name=_free(control, words), type=kind, default=value, **limits)
+    proposal = _words(control, part_id, path, condition)
+    return Parameter(name=_free(control, proposal), type=kind, default=value, **limits)
 
 
 def _measure_at(part: Any, path: str) -> Measure:
@@ -218,10 +248,10 @@ def _words(control: Control, part_id: str, path: str, condition: str) -> str:
     number = next((f"{int(step) + 1}" for step in path.split(".") if step.isdigit()), "")
     part = "" if part_id == OUTLINE else part_id.replace("-", "_")
     value = "" if steps[-1] in ("colour", "stops") and part else steps[-1]
-    words = [part, value, number if "stops" in steps else ""]
+    name_parts = [part, value, number if "stops" in steps else ""]
     if condition != REST:
-        words.append(condition.replace("+", "_"))
-    return "_".join(word for word in words if word)[:36] or "value"
+        name_parts.append(condition.replace("+", "_"))
+    return "_".join(word for word in name_parts if word)[:36] or "value"
 
 
 def _free(control: Control, name: str) -> str:
@@ -229,10 +259,10 @@ def _free(control: Control, name: str) -> str:
     base, count = name, 2
     if name in TAKEN and name != "text":
         base = f"{name}_value"
-    found = base
-    while found in taken:
-        found, count = f"{base}_{count}", count + 1
-    return found
+    candidate = base
+    while candidate in taken:
+        candidate, count = f"{base}_{count}", count + 1
+    return candidate
 
 
 def set_variations(kit: Kit, control_id: str, variations: tuple[Variation, ...]) -> Kit:
@@ -242,13 +272,13 @@ def set_variations(kit: Kit, control_id: str, variations: tuple[Variation, ...])
 def set_argument(kit: Kit, control_id: str, at: int, name: str, value: Any) -> Kit:
     """One argument of one variation; None lets the default hold again. ``text`` is its text."""
     control = kit.control(control_id)
-    one = control.variations[at]
+    variation = control.variations[at]
     if name == "text":
-        changed = Variation(name=one.name, arguments=one.arguments, text=value)
+        changed = Variation(name=variation.name, arguments=variation.arguments, text=value)
     else:
-        arguments = {k: v for k, v in one.arguments.items() if k != name}
+        arguments = {k: v for k, v in variation.arguments.items() if k != name}
         if value is not None:
             arguments[name] = value
-        changed = Variation(name=one.name, arguments=arguments, text=one.text)
+        changed = Variation(name=variation.name, arguments=arguments, text=variation.text)
     new = (*control.variations[:at], changed, *control.variations[at + 1 :])
     return set_variations(kit, control_id, new)

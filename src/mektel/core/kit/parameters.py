@@ -52,7 +52,7 @@ def _checked_parameter_name(name: str) -> str:
 
 def _plain(value: Any) -> Any:
     if isinstance(value, list):
-        return tuple(_plain(one) for one in value)
+        return tuple(_plain(entry) for entry in value)
     if isinstance(value, int) and not isinstance(value, bool):
         return float(value)
     return value
@@ -144,4 +144,4 @@ def arguments_for(parameters: tuple[Parameter, ...], given: dict[str, Any]) -> d
         problem = argument_problem(known[name], value)
         if problem:
             raise ArgumentError(f"{name}: {problem}.")
-    return {name: _plain(given.get(name, one.default)) for name, one in known.items()}
+    return {name: _plain(given.get(name, parameter.default)) for name, parameter in known.items()}

@@ -1,4 +1,4 @@
-"""Paths to values within a layer: ``colour``, ``offset.1``, ``stops.0.colour``."""
+"""Paths to values within a layer: ``colour``, ``offset.1``, ``stops.0.colour``, ``arguments.x``."""
 
 from __future__ import annotations
 
@@ -20,6 +20,10 @@ def _step(value: Any, step: str, path: str) -> Any:
         if step.isdigit() and int(step) < len(value):
             return value[int(step)]
         raise NotFoundError("value", path, [str(at) for at in range(len(value))])
+    if isinstance(value, dict):
+        if step in value:
+            return value[step]
+        raise NotFoundError("value", path, list(value))
     fields = list(type(value).model_fields) if hasattr(type(value), "model_fields") else []
     if step not in fields:
         raise NotFoundError("value", path, fields)
@@ -55,6 +59,8 @@ def put_at(value: Any, steps: list[str], new: Any) -> Any:
             return tuple(new for _ in value)
         return new
     step, rest = steps[0], steps[1:]
+    if isinstance(value, dict):
+        return {**value, step: put_at(value[step], rest, new)}
     if isinstance(value, tuple):
         at = int(step)
         return (*value[:at], put_at(value[at], rest, new), *value[at + 1 :])

@@ -63,7 +63,7 @@ def copy_state(
     control = own_copy(own_copy(control, condition), other)
     states = copied_states(control)
     given = states.get(other, {})
-    formulas = {one: dict(parts) for one, parts in control.formulas.items()}
+    formulas = {condition: dict(parts) for condition, parts in control.formulas.items()}
     driven = formulas.get(other, {})
     if part_id is None:
         states[condition] = {part: dict(values) for part, values in given.items()}
@@ -71,13 +71,13 @@ def copy_state(
     else:
         states.setdefault(condition, {})[part_id] = dict(given.get(part_id, {}))
         formulas.setdefault(condition, {})[part_id] = dict(driven.get(part_id, {}))
-    kept = {one: {part: values for part, values in parts.items() if values}
-            for one, parts in states.items()}
-    driven_kept = {one: {part: found for part, found in parts.items() if found}
-                   for one, parts in formulas.items()}
+    kept = {condition: {part: values for part, values in parts.items() if values}
+            for condition, parts in states.items()}
+    driven_kept = {condition: {part: paths for part, paths in parts.items() if paths}
+                   for condition, parts in formulas.items()}
     return replace_control(kit, control.model_copy(update={
-        "states": {one: parts for one, parts in kept.items() if parts},
-        "formulas": {one: parts for one, parts in driven_kept.items() if parts}}))
+        "states": {condition: parts for condition, parts in kept.items() if parts},
+        "formulas": {condition: parts for condition, parts in driven_kept.items() if parts}}))
 
 
 def derive_state(
@@ -99,14 +99,14 @@ def derive_state(
         changed = states.get(condition, {}).get(layer.id, {})
         for path in paths:
             changed.pop(path.split(".")[0], None)
-        found = dict(control.formulas.get(condition, {}).get(layer.id, {}))
+        formulas = dict(control.formulas.get(condition, {}).get(layer.id, {}))
         if paths:
             control = with_formulas(
-                control, condition, layer.id, {**found, **dict.fromkeys(paths, text)})
-    kept = {one: {part: values for part, values in parts.items() if values}
-            for one, parts in states.items()}
+                control, condition, layer.id, {**formulas, **dict.fromkeys(paths, text)})
+    kept = {condition: {part: values for part, values in parts.items() if values}
+            for condition, parts in states.items()}
     control = control.model_copy(
-        update={"states": {one: parts for one, parts in kept.items() if parts}})
+        update={"states": {condition: parts for condition, parts in kept.items() if parts}})
     return replace_control(kit, control)
 
 
@@ -128,5 +128,5 @@ def set_behaviour(kit: Kit, control_id: str, behaviour: str) -> Kit:
 def unreachable(control: Control) -> list[str]:
     """Conditions with changes that a control of this behaviour never meets."""
     can = set(states_of(control.behaviour))
-    return [one for one in {**control.states, **control.links, **control.formulas}
-            if one != REST and not parse_flags(one) <= can]
+    return [condition for condition in {**control.states, **control.links, **control.formulas}
+            if condition != REST and not parse_flags(condition) <= can]

@@ -73,16 +73,16 @@ def arrange(items: Sequence[Item], flow: Flow, box: Box) -> list[Box]:
     boxes: dict[int, Box] = {}
     at = left if flow.direction == "row" else top
     for number in reversed(order) if flow.mirrored and flow.direction == "row" else order:
-        one = items[number]
+        item = items[number]
         if flow.direction == "row":
-            x, y = at, top + (down - one.height) * cross
+            x, y = at, top + (down - item.height) * cross
             if flow.align == "baseline":
-                y = top + base - one.baseline
-            at += one.width + flow.gap
+                y = top + base - item.baseline
+            at += item.width + flow.gap
         elif flow.direction == "column":
-            x, y = left + (across - one.width) * cross, at
-            at += one.height + flow.gap
+            x, y = left + (across - item.width) * cross, at
+            at += item.height + flow.gap
         else:
-            x, y = left + (across - one.width) * 0.5, top + (down - one.height) * 0.5
-        boxes[number] = (x, y, one.width, one.height)
+            x, y = left + (across - item.width) * 0.5, top + (down - item.height) * 0.5
+        boxes[number] = (x, y, item.width, item.height)
     return [boxes[number] for number in order]

@@ -3,7 +3,7 @@ pose -> a :class:`Look`: only numbers, in paint order.
 """
 
 from mektel.core.kit.conditions import parse_flags
-from mektel.core.look.holding import holdable, holders, holds_looks
+from mektel.core.look.embedding import embeddable, embeds_looks, hosts_of
 from mektel.core.look.look import (
     BevelLook,
     FillLook,
@@ -45,10 +45,10 @@ __all__ = [
     "Settled",
     "ShadowLook",
     "StrokeLook",
+    "embeddable",
+    "embeds_looks",
     "followed",
-    "holdable",
-    "holders",
-    "holds_looks",
+    "hosts_of",
     "look_of",
     "natural_size",
     "parse_flags",

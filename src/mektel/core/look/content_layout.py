@@ -99,10 +99,10 @@ def with_content_moved(control: Control) -> Control:
     """The control's content moved by ``content_offset``, in every condition that changes it."""
     if not moves_content(control):
         return control
-    moving = [one for one, parts in control.states.items() if OFFSET in parts.get(OUTLINE, {})]
+    moving = [name for name, parts in control.states.items() if OFFSET in parts.get(OUTLINE, {})]
     base = control.outline.content_offset
-    held = control.content.items if control.content else ()
-    ids = [layer.id for layer in control.layers if layer.id in held or (
+    items = control.content.items if control.content else ()
+    ids = [layer.id for layer in control.layers if layer.id in items or (
         layer.kind in SIZED)]
     states = {condition: {part: dict(values) for part, values in parts.items()}
               for condition, parts in control.states.items()}
@@ -195,6 +195,6 @@ def following_text(control: Control, text: str) -> tuple[dict[str, float], float
     order = [*reversed(items)] if flow.mirrored else [*items]
     at = order.index(labels[0])
     before, after = {"start": (0.0, 1.0), "centre": (-0.5, 0.5), "end": (-1.0, 0.0)}[content.place]
-    found = {name: before if number < at else after
+    shares = {name: before if number < at else after
              for number, name in enumerate(order) if number != at}
-    return {name: share for name, share in found.items() if share}, wide, more
+    return {name: share for name, share in shares.items() if share}, wide, more

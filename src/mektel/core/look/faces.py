@@ -77,15 +77,15 @@ BUILT_IN: dict[str, Face] = {"flat": flat, "thick": thick}
 @lru_cache(maxsize=1)
 def faces() -> dict[str, Face]:
     """Every face by name: those that ship, and the plug-ins that could be loaded."""
-    found = dict(BUILT_IN)
+    installed = dict(BUILT_IN)
     for point in entry_points(group=GROUP):
         try:
             face = point.load()
         except Exception:
             continue  # a plug-in that does not load is as one that is not there
         if callable(face):
-            found.setdefault(point.name, face)
-    return found
+            installed.setdefault(point.name, face)
+    return installed
 
 
 def face_words(name: str) -> str:
@@ -114,7 +114,7 @@ def _with_all_layers(control: Control, made: Control) -> Control:
     before = ""
     for layer in control.layers:
         if layer.id not in there:
-            at = next((n + 1 for n, one in enumerate(layers) if one.id == before), 0)
+            at = next((n + 1 for n, layer in enumerate(layers) if layer.id == before), 0)
             layers.insert(at, layer.model_copy(update={"visible": False}))
         before = layer.id
     return made.model_copy(update={"layers": tuple(layers)})

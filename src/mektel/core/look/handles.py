@@ -9,7 +9,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from mektel.core.kit import OUTLINE, Control, HeldLook, Kit, Stop, parse_flags
+from mektel.core.kit import OUTLINE, Control, EmbeddedLook, Kit, Stop, parse_flags
 from mektel.core.kit.layers import Drawn, Light, Painted
 from mektel.core.look.outlines import control_outline, own_outline
 from mektel.core.look.paints import free_ends
@@ -30,7 +30,7 @@ class Handle:
     kind: str
     x: float
     y: float
-    words: str
+    caption: str
     colour: str = ""
 
 
@@ -88,28 +88,28 @@ def handles(
     box = paint_box(settled(kit, control), state, part_id)
     if part_id == OUTLINE:
         return _of_body(part, box)
-    found: list[Handle] = []
+    shown: list[Handle] = []
     laid = laid_at(kit, control, state, part_id)
     if laid is not None:
-        found.append(Handle("move", "spot", *laid, "move"))
-    elif isinstance(part, Drawn | Light | HeldLook):
-        found.append(Handle("at", "spot", *box.at(*part.at), "place"))
+        shown.append(Handle("move", "spot", *laid, "move"))
+    elif isinstance(part, Drawn | Light | EmbeddedLook):
+        shown.append(Handle("at", "spot", *box.at(*part.at), "place"))
     elif part.kind in ("fill", "line") and part.style != "solid":
-        found += _of_gradient(kit, part, box)
+        shown += _of_gradient(kit, part, box)
     if hasattr(part, "offset"):
         x, y = box.middle
-        found.append(Handle("offset", "spot", x + part.offset[0], y + part.offset[1], "offset"))
+        shown.append(Handle("offset", "spot", x + part.offset[0], y + part.offset[1], "offset"))
     if part.kind in ("bevel", "lens"):
-        found.append(Handle("light", "light", *_around(box.middle, part.light, box.arm),
+        shown.append(Handle("light", "light", *_around(box.middle, part.light, box.arm),
                             "light from here"))
     if part.kind == "label" and laid is None:
         x, y = box.middle
-        found.append(Handle("move", "spot", x + part.move[0], y + part.move[1], "move"))
+        shown.append(Handle("move", "spot", x + part.move[0], y + part.move[1], "move"))
     if is_turned(part) or turning:
         pivot = box.at(*part.pivot)
-        found.append(Handle("pivot", "centre", *pivot, "pivot"))
-        found.append(Handle("rotate", "light", *_around(pivot, part.rotate, box.arm), "rotation"))
-    return found
+        shown.append(Handle("pivot", "centre", *pivot, "pivot"))
+        shown.append(Handle("rotate", "light", *_around(pivot, part.rotate, box.arm), "rotation"))
+    return shown
 
 
 def laid_at(kit: Kit, control: Control, state: str, part_id: str) -> Point | None:
@@ -125,39 +125,39 @@ def laid_at(kit: Kit, control: Control, state: str, part_id: str) -> Point | Non
 
 
 def _of_body(body: Any, box: Box) -> list[Handle]:
-    found = []
+    shown = []
     if body.form in ("box", "cut", "notch"):
         for at, radius in enumerate(body.radii):
-            held = min(radius, box.width / 2, box.height / 2)
-            x = box.x + held if at in (0, 3) else box.x + box.width - held
-            y = box.y + held if at in (0, 1) else box.y + box.height - held
-            found.append(Handle(f"radius-{at}", "corner", x, y, "corner radius"))
+            inset = min(radius, box.width / 2, box.height / 2)
+            x = box.x + inset if at in (0, 3) else box.x + box.width - inset
+            y = box.y + inset if at in (0, 1) else box.y + box.height - inset
+            shown.append(Handle(f"radius-{at}", "corner", x, y, "corner radius"))
     across, down = body.padding
-    found.append(Handle("padding-x", "edge", box.x + across, box.y + box.height / 2, "padding"))
-    found.append(Handle("padding-y", "edge", box.x + box.width / 2, box.y + down, "padding"))
-    return found
+    shown.append(Handle("padding-x", "edge", box.x + across, box.y + box.height / 2, "padding"))
+    shown.append(Handle("padding-y", "edge", box.x + box.width / 2, box.y + down, "padding"))
+    return shown
 
 
 def _of_gradient(kit: Kit, part: Painted, box: Box) -> list[Handle]:
-    found = []
+    shown = []
     start, end = gradient_line(part, box)
     if part.style == "linear":
-        found += [Handle("start", "end", *start, "gradient starts"),
+        shown += [Handle("start", "end", *start, "gradient starts"),
                   Handle("end", "end", *end, "gradient ends")]
     else:
         centre = box.at(*part.centre)
-        found.append(Handle("centre", "centre", *centre, "centre"))
+        shown.append(Handle("centre", "centre", *centre, "centre"))
         if part.style == "radial":
             rx, ry = part.reach[0] * box.width, part.reach[1] * box.height
-            found += [Handle("reach-x", "end", centre[0] + rx, centre[1], "radius across"),
+            shown += [Handle("reach-x", "end", centre[0] + rx, centre[1], "radius across"),
                       Handle("reach-y", "end", centre[0], centre[1] + ry, "radius down")]
         else:
-            found.append(Handle("angle", "light", *_around(centre, part.angle, box.arm * 1.35),
+            shown.append(Handle("angle", "light", *_around(centre, part.angle, box.arm * 1.35),
                                 "gradient starts"))
     for at, stop in enumerate(part.stops):
-        found.append(Handle(f"{STOP}{at}", "stop", *_on_line(part, box, stop.position),
+        shown.append(Handle(f"{STOP}{at}", "stop", *_on_line(part, box, stop.position),
                             f"stop at {stop.position * 100:.4g} %", kit.colour(stop.colour)))
-    return found
+    return shown
 
 
 def gradient_line(part: Painted, box: Box) -> tuple[Point, Point]:
@@ -185,8 +185,8 @@ def position_on_line(part: Painted, box: Box, x: float, y: float) -> tuple[float
     (x0, y0), (x1, y1) = gradient_line(part, box)
     dx, dy = x1 - x0, y1 - y0
     share = ((x - x0) * dx + (y - y0) * dy) / max(dx * dx + dy * dy, 1e-9)
-    held = min(1.0, max(0.0, share))
-    return round(held, 3), math.hypot(x - x0 - dx * held, y - y0 - dy * held)
+    limited = min(1.0, max(0.0, share))
+    return round(limited, 3), math.hypot(x - x0 - dx * limited, y - y0 - dy * limited)
 
 
 def _around(centre: Point, degrees: float, reach: float) -> Point:
@@ -213,9 +213,9 @@ def dragged(
     if handle.startswith("radius-"):
         return _radius(part, box, int(handle[-1]), x, y, alone)
     if handle == "padding-x":
-        return Dragged("padding", (_held(x - box.x, box.width / 2), part.padding[1]))
+        return Dragged("padding", (_limited(x - box.x, box.width / 2), part.padding[1]))
     if handle == "padding-y":
-        return Dragged("padding", (part.padding[0], _held(y - box.y, box.height / 2)))
+        return Dragged("padding", (part.padding[0], _limited(y - box.y, box.height / 2)))
     if handle.startswith(STOP):
         at = int(handle.removeprefix(STOP))
         place, _ = position_on_line(part, box, x, y)
@@ -256,13 +256,13 @@ def dragged(
 def _radius(body: Any, box: Box, at: int, x: float, y: float, alone: bool) -> Dragged:
     across = x - box.x if at in (0, 3) else box.x + box.width - x
     down = y - box.y if at in (0, 1) else box.y + box.height - y
-    radius = _held((across + down) / 2, min(box.width, box.height) / 2)
+    radius = _limited((across + down) / 2, min(box.width, box.height) / 2)
     together = len(set(body.radii)) == 1 and not alone
-    radii = tuple(radius if together or n == at else one for n, one in enumerate(body.radii))
+    radii = tuple(radius if together or n == at else old for n, old in enumerate(body.radii))
     return Dragged("radii", radii)
 
 
-def _held(value: float, most: float) -> float:
+def _limited(value: float, most: float) -> float:
     return round(min(most, max(0.0, value)), 1)
 
 
@@ -277,7 +277,7 @@ def _reach(share: float) -> float:
 def snapped(x: float, y: float, box: Box, reach: float) -> tuple[Point, list[tuple[str, float]]]:
     """A point drawn to the box's edges and middle, else to whole px; and the guides it met."""
     guides: list[tuple[str, float]] = []
-    found = []
+    snapped_to = []
     for axis, value, lines in (
         ("x", x, (box.x, box.x + box.width / 2, box.x + box.width)),
         ("y", y, (box.y, box.y + box.height / 2, box.y + box.height)),
@@ -285,7 +285,7 @@ def snapped(x: float, y: float, box: Box, reach: float) -> tuple[Point, list[tup
         near = min(lines, key=lambda line: abs(line - value))
         if abs(near - value) <= reach:
             guides.append((axis, near))
-            found.append(near)
+            snapped_to.append(near)
         else:
-            found.append(round(value))
-    return (found[0], found[1]), guides
+            snapped_to.append(round(value))
+    return (snapped_to[0], snapped_to[1]), guides

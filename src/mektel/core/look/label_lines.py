@@ -59,11 +59,11 @@ def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     box, across = scene.box, scene.pose.outline.padding[0]
     if part.box is not None:
         box, across = own_box(part.box, scene.box), 0.0
-    words = shown_text(part, own_text(part, scene.pose.text))
+    text = shown_text(part, own_text(part, scene.pose.text))
     room = box.width - 2 * across
-    size = fitted_size(part, words, room)
-    lines = broken(part, words, room) if part.flow == "wrap" else [words]
-    shaped = [shape_line(one, part.family, part.weight, size, part.spacing) for one in lines]
+    size = fitted_size(part, text, room)
+    lines = broken(part, text, room) if part.flow == "wrap" else [text]
+    shaped = [shape_line(line, part.family, part.weight, size, part.spacing) for line in lines]
     # Whole px from line to line, as browsers set them.
     pitch = round(part.line_height * size) if part.flow == "wrap" else shaped[0].height
     top = box.y + (box.height - pitch * len(lines)) / 2
@@ -71,11 +71,11 @@ def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     left = box.x + across + _start(part, room - widest)
     paint = paint_of(scene, part, (left, top, widest, pitch * len(lines)), opacity)
     faces = []
-    for at, (words, line) in enumerate(zip(lines, shaped, strict=True)):
+    for at, (text, line) in enumerate(zip(lines, shaped, strict=True)):
         baseline = top + pitch * at + (pitch - line.height) / 2 + line.ascent
         x = box.x + across + _start(part, room - line.advance)
         faces.append(LabelLook(
-            part.id, words, part.family, part.weight, size, part.spacing, paint, x, baseline,
+            part.id, text, part.family, part.weight, size, part.spacing, paint, x, baseline,
         ))
     return [*_beneath(scene, part, faces), *faces]
 
@@ -86,7 +86,7 @@ def _start(part: Label, spare: float) -> float:
 
 
 def _beneath(scene: Scene, part: Label, faces: list[LabelLook]) -> list[LabelLook]:
-    found: list[LabelLook] = []
+    copies_beneath: list[LabelLook] = []
     shadow = scene.rgba(part.shadow_colour)
 
     def copies(dx: float, dy: float, **changes: Any) -> list[LabelLook]:
@@ -95,11 +95,11 @@ def _beneath(scene: Scene, part: Label, faces: list[LabelLook]) -> list[LabelLoo
                 for f in faces]
 
     if shadow[3] > 0:
-        found += copies(*part.shadow_offset, paint=shadow, sigma=part.shadow_blur / 2)
+        copies_beneath += copies(*part.shadow_offset, paint=shadow, sigma=part.shadow_blur / 2)
     if part.relief != "flat":
         way = 1 if part.relief == "raised" else -1
         for dx, dy, colour in RAISED:
-            found += copies(dx, dy * way, paint=colour)
+            copies_beneath += copies(dx, dy * way, paint=colour)
     if part.edge > 0:
-        found += copies(0.0, 0.0, paint=scene.rgba(part.edge_colour))
-    return found
+        copies_beneath += copies(0.0, 0.0, paint=scene.rgba(part.edge_colour))
+    return copies_beneath

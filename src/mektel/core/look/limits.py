@@ -40,8 +40,8 @@ def check_outline(outline: AnyOutline) -> None:
 def _check(extent: tuple[float, ...], count: int) -> None:
     reach = max(map(abs, extent))
     if not math.isfinite(reach) or reach > LARGEST_REACH:
-        words = f"{reach:.0f} px" if math.isfinite(reach) else "without end"
-        raise TooLargeError(f"it would reach {words}; {LARGEST_REACH:.0f} px from the control is "
+        length = f"{reach:.0f} px" if math.isfinite(reach) else "without end"
+        raise TooLargeError(f"it would reach {length}; {LARGEST_REACH:.0f} px from the control is "
                             "the most. Make it smaller, or move it nearer")
     if count > MOST_CORNERS:
         raise TooLargeError(f"its outline has {count} corners; {MOST_CORNERS} is the most")
@@ -51,7 +51,7 @@ def _corners(look: Any) -> int:
     if isinstance(look, GroupLook):
         return sum(_corners(member) for member in look.members)
     outlines = [value for value in vars(look).values() if isinstance(value, FreeOutline)]
-    return sum(_outline_corners(one) for one in outlines)
+    return sum(_outline_corners(outline) for outline in outlines)
 
 
 def _outline_corners(outline: AnyOutline) -> int:

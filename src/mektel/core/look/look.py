@@ -309,14 +309,14 @@ class Look:
     @property
     def sees_behind(self) -> bool:
         """Whether its pixels depend on what it stands on."""
-        return any(isinstance(one, LensLook) for one in self.primitives())
+        return any(isinstance(primitive, LensLook) for primitive in self.primitives())
 
 
 def _primitives(looks: tuple[Any, ...]) -> list[Primitive]:
-    found: list[Primitive] = []
+    flat: list[Primitive] = []
     for look in looks:
-        found += _primitives(look.members) if isinstance(look, GroupLook) else [look]
-    return found
+        flat += _primitives(look.members) if isinstance(look, GroupLook) else [look]
+    return flat
 
 
 def _box(outline: AnyOutline, more: float = 0.0) -> Box:

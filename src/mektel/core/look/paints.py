@@ -70,20 +70,20 @@ def free_ends(angle: float, width: float, height: float) -> tuple[float, ...]:
 @lru_cache(maxsize=512)
 def in_oklab(stops: ColourStops) -> ColourStops:
     """Stops that follow OKLab between the given ones (premultiplied, as CSS Color 4 has it)."""
-    found: list[tuple[float, RGBA]] = [stops[0]]
-    for (at, one), (to, two) in pairwise(stops):
+    mixed: list[tuple[float, RGBA]] = [stops[0]]
+    for (at, first), (to, two) in pairwise(stops):
         if to > at:
-            a, b = to_oklab(one), to_oklab(two)
+            a, b = to_oklab(first), to_oklab(two)
             for step in range(1, STEPS):
                 share = step / STEPS
-                alpha = one[3] + (two[3] - one[3]) * share
+                alpha = first[3] + (two[3] - first[3]) * share
                 lab = [
-                    (p * one[3] * (1 - share) + q * two[3] * share) / alpha if alpha else p
+                    (p * first[3] * (1 - share) + q * two[3] * share) / alpha if alpha else p
                     for p, q in zip(a, b, strict=True)
                 ]
-                found.append((at + (to - at) * share, (*from_oklab(lab), alpha)))
-        found.append((to, two))
-    return tuple(found)
+                mixed.append((at + (to - at) * share, (*from_oklab(lab), alpha)))
+        mixed.append((to, two))
+    return tuple(mixed)
 
 
 def to_oklab(colour: RGBA) -> list[float]:

@@ -1,7 +1,7 @@
 """A pose: every part of a control with all its values, while some states hold at a size.
 
 Nothing is implicit in it: links, formulas and arguments are worked out, what states change is laid
-on, hidden layers are there too, and looks that are held stand in the layer that holds them. What a
+on, hidden layers are there too, and embedded looks stand in the layer that embeds them. What a
 pose is drawn as is its look (:func:`mektel.core.look.resolve.look_of`).
 """
 
@@ -17,12 +17,12 @@ from mektel.core.kit import (
     REST,
     Control,
     ControlOutline,
-    HeldLook,
+    EmbeddedLook,
     Kit,
     combined_states,
     parse_flags,
 )
-from mektel.core.look.holding import ITS_OWN, MOST_LAYERS, placed_members
+from mektel.core.look.embedding import ITS_OWN, MOST_LAYERS, placed_members
 from mektel.core.look.outlines import control_outline
 from mektel.core.look.settle import NOTHING, Problem, Settled, settle
 from mektel.core.remember import Remembered
@@ -32,7 +32,7 @@ Flags = frozenset[str]
 
 @dataclass(frozen=True, eq=False)
 class PosedLayer:
-    """A layer's total values; of one that holds a look, that look's layers in their places.
+    """A layer's total values; of one that embeds a look, that look's layers in their places.
 
     ``source`` is the control whose look the layer is part of; empty for the control's own.
     """
@@ -42,7 +42,7 @@ class PosedLayer:
     source: str = ""
 
     def walk(self, path: tuple[str, ...] = ()) -> Iterator[tuple[tuple[str, ...], PosedLayer]]:
-        """This layer and all that it holds, each with the ids that lead to it, in paint order."""
+        """This layer and all that it embeds, each with the ids that lead to it, in paint order."""
         own = (*path, self.values.id)
         yield own, self
         for member in self.members:
@@ -63,7 +63,7 @@ class Pose:
     text: str
 
     def walk(self) -> Iterator[tuple[tuple[str, ...], PosedLayer]]:
-        """Every layer and all that they hold, each with the ids that lead to it."""
+        """Every layer and all that they embed, each with the ids that lead to it."""
         for layer in self.layers:
             yield from layer.walk()
 
@@ -83,8 +83,8 @@ def pose(
 
     Raises :class:`mektel.core.kit.ArgumentError` for an argument that no parameter takes.
     """
-    found = settle(kit, control, size, arguments, text=text)
-    return pose_of(kit, found, frozenset(flags), size, text)
+    settled_control = settle(kit, control, size, arguments, text=text)
+    return pose_of(kit, settled_control, frozenset(flags), size, text)
 
 
 def pose_of(
@@ -108,11 +108,11 @@ def _pose(
     for layer in control.layers:
         values = control.part_in(layer.id, flags)
         made = PosedLayer(values)
-        if isinstance(values, HeldLook) and values.control and settled.find is not None:
+        if isinstance(values, EmbeddedLook) and values.control and settled.find is not None:
             try:
                 made = _with_look(kit, settled, values, flags, box)
             except (MektelError, ArithmeticError, ValueError):
-                made = PosedLayer(values)  # told as a problem of the settled control
+                made = PosedLayer(values)  # reported by problems_of
             count += sum(1 for _ in made.walk()) - 1
             if count > MOST_LAYERS:
                 made = PosedLayer(values)
@@ -121,30 +121,30 @@ def _pose(
 
 
 def _with_look(
-    kit: Kit, settled: Settled, layer: HeldLook, flags: Flags, box: tuple[float, float]
+    kit: Kit, settled: Settled, layer: EmbeddedLook, flags: Flags, box: tuple[float, float]
 ) -> PosedLayer:
     assert settled.find is not None
     inner = settled.find(layer)
     shown = flags - ITS_OWN if layer.shows == "same" else parse_flags(layer.shows)
-    held = pose_of(kit, inner.settled, shown, inner.size, inner.text)
-    holder = control_outline(settled.control.outline, *box, settled.control.size)
+    inner_pose = pose_of(kit, inner.settled, shown, inner.size, inner.text)
+    host = control_outline(settled.control.outline, *box, settled.control.size)
     return PosedLayer(
-        layer.model_copy(update={"opacity": layer.opacity * held.outline.opacity}),
-        placed_members(layer, inner, held, (holder.width, holder.height)))
+        layer.model_copy(update={"opacity": layer.opacity * inner_pose.outline.opacity}),
+        placed_members(layer, inner, inner_pose, (host.width, host.height)))
 
 
 def problems_of(
     kit: Kit, control: Control, arguments: Mapping[str, Any] = NOTHING
 ) -> tuple[Problem, ...]:
-    """Formulas without a value, and layers whose look cannot be held, at rest or in a state."""
+    """Formulas without a value, and layers whose look cannot be embedded, at rest or in a state."""
     settled = settle(kit, control, None, arguments)
     control = settled.control
     if settled.find is None:
         return settled.problems
-    found = list(settled.problems)
+    problems = list(settled.problems)
     count = len(control.layers)
     for layer in control.layers:
-        if not isinstance(layer, HeldLook):
+        if not isinstance(layer, EmbeddedLook):
             continue
         conditions = [REST, *(state for state, parts in control.states.items()
                               if layer.id in parts)]
@@ -160,28 +160,28 @@ def problems_of(
                 raise MektelError(f"more than {MOST_LAYERS} layers would come together here.")
         except (MektelError, ArithmeticError, ValueError) as error:
             why = str(error) if isinstance(error, MektelError) else "it has no size to lie in."
-            found.append(Problem(REST, layer.id, "control", why))
-    return tuple(found)
+            problems.append(Problem(REST, layer.id, "control", why))
+    return tuple(problems)
 
 
 def conditions_of(settled: Settled) -> tuple[str, ...]:
-    """Every condition under which a part of the control, or of a look that it holds, may differ."""
+    """Every condition under which a part of the control, or of an embedded look, may differ."""
     control = settled.control
     own = list(control.states)
     inner: set[str] = set()
     for layer in control.layers:
-        if not isinstance(layer, HeldLook) or settled.find is None:
+        if not isinstance(layer, EmbeddedLook) or settled.find is None:
             continue
         for condition in (REST, *own):
             values = control.part_in(layer.id, parse_flags(condition))
             if values.shows != "same" or not values.control:
                 continue
             try:
-                held = settled.find(values)
+                inner_found = settled.find(values)
             except (MektelError, ArithmeticError, ValueError):
                 continue
-            inner |= {one for one in conditions_of(held.settled)
-                      if not parse_flags(one) & ITS_OWN}
+            inner |= {condition for condition in conditions_of(inner_found.settled)
+                      if not parse_flags(condition) & ITS_OWN}
     return tuple(dict.fromkeys([*own, *sorted(inner)]))
 
 
@@ -190,10 +190,10 @@ def distinct_sets(settled: Settled, more: Iterable[str] = ()) -> dict[Flags, Fla
 
     ``more`` are conditions under which something else differs.
     """
-    conditions = [parse_flags(one) for one in {*conditions_of(settled), *more}]
+    conditions = [parse_flags(condition) for condition in {*conditions_of(settled), *more}]
     first: dict[frozenset[Flags], Flags] = {}
-    found = {}
+    sets = {}
     for flags in combined_states(settled.control.behaviour):
-        holding = frozenset(one for one in conditions if one <= flags)
-        found[flags] = first.setdefault(holding, flags)
-    return found
+        holding = frozenset(condition for condition in conditions if condition <= flags)
+        sets[flags] = first.setdefault(holding, flags)
+    return sets

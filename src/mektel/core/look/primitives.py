@@ -52,7 +52,7 @@ def layer_look(scene: Scene, part: Any) -> Primitive | GroupLook | None:
 
 
 def group_of(scene: Scene, part: LayerBase, looks: list[Any]) -> GroupLook | None:
-    """The layers of a held look, moved, turned, faded and blended as one."""
+    """The layers of an embedded look, moved, turned, faded and blended as one."""
     if not looks:
         return None
     looks = [moved(look, *part.move) for look in looks]

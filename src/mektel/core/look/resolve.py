@@ -18,8 +18,8 @@ from mektel.core.look.scene import Scene
 from mektel.core.look.settle import NOTHING, Settled, settle
 from mektel.core.remember import Remembered
 
-_looks = Remembered(512)
-_margins = Remembered()
+_looks = Remembered(256)
+_margins = Remembered(256)
 
 
 def resolve(
@@ -60,7 +60,7 @@ def _look_of(pose: Pose) -> Look:
             ControlOutline(offset=outline.offset), width, height, pose.designed)
 
     def looks(layers: tuple[PosedLayer, ...], top: str = "") -> list[LayerLook]:
-        found: list[LayerLook] = []
+        drawn: list[LayerLook] = []
         shown = [layer for layer in layers if layer.values.visible and layer.values.opacity > 0]
         for at, layer in enumerate(shown):
             scene = Scene(pose, box, [other.values for other in shown[at + 1 :]])
@@ -73,8 +73,8 @@ def _look_of(pose: Pose) -> Look:
                     made = layer_look(scene, layer.values)
                 if made is not None:
                     check_size(made)
-                    found.append(made)
-        return found
+                    drawn.append(made)
+        return drawn
 
     return Look(width, height, box, tuple(looks(pose.layers)), outline.opacity, tuple(refused))
 

@@ -20,7 +20,7 @@ from mektel.core.kit import (
     OUTLINE,
     REST,
     Control,
-    HeldLook,
+    EmbeddedLook,
     Kit,
     PaletteValue,
     Swatch,
@@ -36,8 +36,8 @@ from mektel.core.look.content_layout import (
     natural,
     with_content_moved,
 )
+from mektel.core.look.embedding import Inner, embedded_control, embeds_looks, with_sizes
 from mektel.core.look.faces import drawn_as
-from mektel.core.look.holding import Inner, held_control, holds_looks, with_sizes
 from mektel.core.remember import Remembered
 
 NOTHING: Mapping[str, Any] = {}
@@ -62,7 +62,7 @@ class Problem:
 class Settled:
     """A control of plain values: nothing in it is left to work out.
 
-    ``find`` gives the controls whose looks its layers hold; None where none does.
+    ``find`` gives the controls whose looks its layers embed; None where none does.
     """
 
     control: Control
@@ -72,51 +72,51 @@ class Settled:
 
 @dataclass(frozen=True, eq=False)
 class Finder:
-    """Finds what a layer holds, settled as its variation and text make it.
+    """Finds what a layer embeds, settled as its variation and text make it.
 
-    ``around`` is the holder's size (width, height) in px, ``under_way`` the ids of all holders.
+    ``around`` is the host's size (width, height) in px, ``under_way`` the ids of all hosts.
     """
 
     kit: Kit
     around: tuple[float, float]
     under_way: tuple[str, ...]
 
-    def __call__(self, layer: HeldLook) -> Inner:
+    def __call__(self, layer: EmbeddedLook) -> Inner:
         kit, around, under_way = self.kit, self.around, self.under_way
-        other = held_control(kit, layer, under_way)
-        variation = next((one for one in other.variations if one.name == layer.variation), None)
+        other = embedded_control(kit, layer, under_way)
+        variations = {variation.name: variation for variation in other.variations}
+        variation = variations.get(layer.variation)
         if layer.variation and variation is None:
-            raise NotFoundError("variation", layer.variation,
-                                [one.name for one in other.variations])
-        arguments = variation.arguments if variation else NOTHING
+            raise NotFoundError("variation", layer.variation, list(variations))
+        arguments = {**(variation.arguments if variation else NOTHING), **layer.arguments}
         text = layer.text if layer.text is not None else variation.text if variation else None
         own = settle(kit, other, None, arguments, around, text, under_way).control
-        words = own.text if text is None else text
-        wide, high = natural(own, words)
+        said = own.text if text is None else text
+        wide, high = natural(own, said)
         box = (layer.width or wide, layer.height or high)
-        return Inner(settle(kit, other, box, arguments, around, text, under_way), box, words)
+        return Inner(settle(kit, other, box, arguments, around, text, under_way), box, said)
 
 
 def settle(
     kit: Kit, control: Control, size: tuple[float, float] | None = None,
     arguments: Mapping[str, Any] = NOTHING, parent: tuple[float, float] | None = None,
-    text: str | None = None, holders: tuple[str, ...] = (),
+    text: str | None = None, hosts: tuple[str, ...] = (),
 ) -> Settled:
     """The control as these arguments make it at this size (px); ``parent`` is what it stands in,
-    ``holders`` the controls that hold its look.
+    ``hosts`` the controls that embed its look.
 
     Raises :class:`ArgumentError` for an argument that no parameter takes. A formula that cannot
     be computed is a problem of the result, and its value stays as it was.
     """
-    holds, moves = holds_looks(control), moves_content(control)
+    holds, moves = embeds_looks(control), moves_content(control)
     if not (holds or moves or control.links or control.formulas or arguments or kit.face
             or control.content):
         return Settled(control)
     key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.face,
-           text if control.content else None, holders if holds else ())
+           text if control.content else None, hosts if holds else ())
     frozen = (kit.palette, kit.values, control, *((kit.controls,) if holds else ()))
     return _settled.get(frozen, key,
-                        lambda: _settle(kit, control, size, arguments, parent, text, holders))
+                        lambda: _settle(kit, control, size, arguments, parent, text, hosts))
 
 
 def settled(kit: Kit, control: Control) -> Control:
@@ -124,25 +124,25 @@ def settled(kit: Kit, control: Control) -> Control:
     return settle(kit, control).control
 
 
-_settled = Remembered()
+_settled = Remembered(256)
 
 
 def _settle(
     kit: Kit, control: Control, size: tuple[float, float] | None, arguments: Mapping[str, Any],
-    parent: tuple[float, float] | None, text: str | None, holders: tuple[str, ...],
+    parent: tuple[float, float] | None, text: str | None, hosts: tuple[str, ...],
 ) -> Settled:
     linked = without_links(control)
     work = _Work(kit, linked, size, arguments_for(control.parameters, dict(arguments)), parent)
     work.run()
     made = work.control
-    find = Finder(kit, size or made.size, (*holders, control.id)) if holds_looks(control) else None
+    find = Finder(kit, size or made.size, (*hosts, control.id)) if embeds_looks(control) else None
     if find is not None:
         made = with_sizes(made, find)
-    words = made.text if text is None else text
-    placed = laid_out(made, words, size)
+    said = made.text if text is None else text
+    placed = laid_out(made, said, size)
     if made.content is not None and size is None and text is None:
-        placed = placed.model_copy(update={"size": fitted(made, words, *placed.size)})
-        placed = laid_out(made.model_copy(update={"size": placed.size}), words)
+        placed = placed.model_copy(update={"size": fitted(made, said, *placed.size)})
+        placed = laid_out(made.model_copy(update={"size": placed.size}), said)
     placed = drawn_as(kit, with_content_moved(placed))
     return Settled(_lean(placed), find, tuple(work.problems))
 
@@ -208,7 +208,7 @@ class _Work:
         # The size comes first: other formulas speak of it.
         for path, text in self.source.formulas.get(REST, {}).get(CONTROL, {}).items():
             self._put_control(path, text)
-        order = [REST, *(one for one, _ in in_order(tuple(c for c in self.source.formulas
+        order = [REST, *(name for name, _ in in_order(tuple(c for c in self.source.formulas
                                                           if c != REST)))]
         for condition in order:
             for part_id, formulas in self.source.formulas.get(condition, {}).items():
@@ -272,14 +272,14 @@ class _Work:
         key = (condition, part_id, path)
         if key in self.known:
             return self.known[key]
-        words = f"{part_id}.{path}"
+        place = f"{part_id}.{path}"
         if len(self.under_way) >= LONGEST_CHAIN:
             raise FormulaError(
                 f"more than {LONGEST_CHAIN} formulas lean on each other in a row.")
-        if words in self.under_way:
-            chain = " → ".join([*self.under_way[self.under_way.index(words) :], words])
+        if place in self.under_way:
+            chain = " → ".join([*self.under_way[self.under_way.index(place) :], place])
             raise FormulaError(f"it depends on itself: {chain}.")
-        self.under_way.append(words)
+        self.under_way.append(place)
         try:
             formula = parse(self.source.formulas[condition][part_id][path])
             value = evaluate(formula, _Scope(self, condition, part_id, path))
@@ -306,10 +306,10 @@ class _Work:
         return plain_at(self.kit, self.source.part(part_id), path)
 
     def palette_value(self, name: str) -> Value:
-        found = self.palette[name]
-        if isinstance(found, Swatch):
-            return found.colour
-        return plain_value(self.kit, found.value)
+        entry = self.palette[name]
+        if isinstance(entry, Swatch):
+            return entry.colour
+        return plain_value(self.kit, entry.value)
 
 
 @dataclass(frozen=True)
@@ -343,9 +343,9 @@ class _Scope:
         work = self.work
         if part in work.parts:
             return work.current(self.condition, work.parts[part], name)
-        found = work.palette.get(part)
-        if isinstance(found, PaletteValue) and found.type == "text-style":
-            return plain_at(work.kit, found.value, name)
+        entry = work.palette.get(part)
+        if isinstance(entry, PaletteValue) and entry.type == "text-style":
+            return plain_at(work.kit, entry.value, name)
         raise FormulaError(f"there is no layer “{part}”; there is {', '.join(work.parts)}.")
 
 
@@ -368,8 +368,8 @@ def plain_value(kit: Kit, value: Any, colour: bool = False) -> Value:
             return kit.colour(value)
         return value
     if isinstance(value, tuple | list):
-        return tuple(plain_value(kit, one, colour) if isinstance(one, str | int | float) else one
-                     for one in value)
+        return tuple(plain_value(kit, item, colour) if isinstance(item, str | int | float) else item
+                     for item in value)
     return (value,)
 
 
@@ -385,7 +385,7 @@ def _fitting(part: Any, path: str, value: Value) -> Any:
     if isinstance(before, int) and not isinstance(before, bool) and isinstance(value, float):
         return round(value)
     if isinstance(before, tuple) and isinstance(value, tuple) and path == "stops" and all(
-            isinstance(one, str) for one in value):
+            isinstance(entry, str) for entry in value):
         return colours_as_stops(value)
     return value
 
@@ -401,7 +401,7 @@ def colours_as_stops(colours: tuple[Any, ...]) -> tuple[Any, ...]:
     from mektel.core.kit import Stop
 
     last = max(1, len(colours) - 1)
-    found = [Stop(position=at / last, colour=one) for at, one in enumerate(colours)]
-    if len(found) == 1:
-        found.append(Stop(position=1, colour=colours[0]))
-    return tuple(found)
+    stops = [Stop(position=at / last, colour=colour) for at, colour in enumerate(colours)]
+    if len(stops) == 1:
+        stops.append(Stop(position=1, colour=colours[0]))
+    return tuple(stops)

@@ -43,8 +43,8 @@ def edge_profile(start: float, length: float, sigma: float, count: int) -> Float
         phi = np.exp(-0.5 * z * z) / np.sqrt(2 * np.pi)
         return np.asarray(sigma * (z * 0.5 * (1 + erf(z / np.sqrt(2))) + phi))
 
-    found = np.diff(integral(start) - integral(start + length))
-    return np.maximum(found, 0).astype(np.float32)  # rounding leaves a hair below nothing
+    profile = np.diff(integral(start) - integral(start + length))
+    return np.maximum(profile, 0).astype(np.float32)  # rounding leaves a hair below nothing
 
 
 def gaussian_matrix(source: int, fine: int, first: int, count: int, sigma: float) -> Floats:

@@ -67,7 +67,7 @@ def check_cost(look: Look, scale: float, margins: Margins) -> None:
     total = sum((cost for _, cost in costs), whole)
     if total.seconds <= MOST_SECONDS and total.bytes + whole.bytes <= MOST_BYTES:
         return
-    dearest = max(costs, key=lambda one: one[1].seconds + one[1].bytes / MOST_BYTES,
+    dearest = max(costs, key=lambda cost: cost[1].seconds + cost[1].bytes / MOST_BYTES,
                   default=("", whole))[0]
     size = f"{math.ceil(width)} × {math.ceil(height)} pixels"
     raise CostError(
@@ -129,7 +129,7 @@ def _outlines(look: Any, scale: float, area: float) -> Cost:
             cost += Cost(DISTANCES * share * (1 + len(outline.joins)) / 1e6, 80.0 * share)
     sigma = getattr(look, "sigma", 0.0) * scale
     if sigma > 0:
-        free = any(isinstance(one, FreeOutline) for one in vars(look).values())
+        free = any(isinstance(value, FreeOutline) for value in vars(look).values())
         if free or not isinstance(look, ShadowLook | InnerShadowLook):
             side = math.sqrt(area) + 6 * sigma
             cost += _times(BLUR, side * side)

@@ -37,7 +37,7 @@ def paint(
         for member in look.members:
             draw(member, within)
         planes = within.planes
-    elif all(isinstance(one, FillLook) and one.clip is None for one in look.members):
+    elif all(isinstance(member, FillLook) and member.clip is None for member in look.members):
         planes = _turned_fills(look, surface, rows, columns)
     else:
         planes = _turned(look, surface, rows, columns, draw)

@@ -19,7 +19,7 @@ from mektel.core.shape.stroke import stroke_coverage
 from mektel.core.text import Line
 
 Floats = NDArray[np.float32]
-LARGEST = 96 * 1024 * 1024
+LARGEST = 48 * 1024 * 1024
 # Pixels beyond which a free outline's distances are worked out at every second one.
 LARGE_FIELD = 40_000
 
@@ -35,9 +35,9 @@ class Masks:
 
     def get(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
         with self._lock:
-            found = self._kept.get(key)
-            if found is not None:
-                return found
+            mask = self._kept.get(key)
+            if mask is not None:
+                return mask
             other = self._making.get(key)
             if other is None:
                 self._making[key] = threading.Event()

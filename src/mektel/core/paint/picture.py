@@ -69,7 +69,7 @@ def _sampled(source: Floats, places: NDArray[np.float64], axis: int) -> Floats:
     count = source.shape[axis]
     step = float(np.median(np.abs(np.diff(places)))) if len(places) > 1 else 1.0
     reach = max(1, round(step))
-    found = 0.0
+    total = 0.0
     for part in range(reach):
         at = places - 0.5 + ((part + 0.5) / reach - 0.5) * (step if reach > 1 else 0)
         at = np.clip(at, 0, count - 1)
@@ -78,9 +78,9 @@ def _sampled(source: Floats, places: NDArray[np.float64], axis: int) -> Floats:
         shape = [1, 1, 1]
         shape[axis] = -1
         share = share.reshape(shape)
-        found = found + (source.take(low, axis) * (1 - share)
+        total = total + (source.take(low, axis) * (1 - share)
                          + source.take(np.minimum(low + 1, count - 1), axis) * share)
-    return np.asarray(found / reach, np.float32)
+    return np.asarray(total / reach, np.float32)
 
 
 def _sliced(

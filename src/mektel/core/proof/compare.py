@@ -23,11 +23,12 @@ class Difference:
     worst: int
 
 
-def difference(one: Pixels, two: Pixels) -> Difference:
+def difference(first: Pixels, second: Pixels) -> Difference:
     """Compares two pictures of shape ``(h, w, 3 or 4)``; raises ValueError if shapes differ."""
-    if one.shape != two.shape:
-        raise ValueError(f"pictures of different size: {one.shape[1::-1]} and {two.shape[1::-1]}")
-    apart = np.abs(one.astype(np.int16) - two.astype(np.int16))
+    if first.shape != second.shape:
+        raise ValueError(
+            f"pictures of different size: {first.shape[1::-1]} and {second.shape[1::-1]}")
+    apart = np.abs(first.astype(np.int16) - second.astype(np.int16))
     return Difference(
         round(float(apart.mean()), 4), float(np.percentile(apart, 99.9)), int(apart.max())
     )
@@ -57,24 +58,24 @@ EDGE = 0.6
 SMALLEST = 2
 
 
-def local_difference(one: Pixels, two: Pixels, scale: float = 1.0) -> LocalDifference:
+def local_difference(first: Pixels, second: Pixels, scale: float = 1.0) -> LocalDifference:
     """Compares two pictures of shape ``(h, w, 3)``, with ``scale`` pixels per px, round every
     pixel.
     """
     from scipy.ndimage import maximum_filter, minimum_filter, uniform_filter
 
-    steps = _steps(one, two)
+    steps = _steps(first, second)
     rows, columns = (np.flatnonzero((steps > SMALLEST).any(axis=(axis, 2))) for axis in (1, 0))
     if not len(rows):
         return LocalDifference(0.0, 0.0, 0, (0, 0))
     # Only what differs is looked at, with as much round it as a block reaches.
     top, left = max(0, rows[0] - BLOCK), max(0, columns[0] - BLOCK)
     area = (slice(top, rows[-1] + BLOCK + 1), slice(left, columns[-1] + BLOCK + 1))
-    first, second = (picture[area].astype(np.float32) for picture in (one, two))
-    apart = second - first
+    before, after = (picture[area].astype(np.float32) for picture in (first, second))
+    apart = after - before
     # Each block by its middle; beyond the edge the pictures go on as they end.
     means = uniform_filter(apart, (BLOCK, BLOCK, 0), mode="nearest")
-    slope = sum(np.abs(np.gradient(first, axis=axis)) for axis in (0, 1))
+    slope = sum(np.abs(np.gradient(before, axis=axis)) for axis in (0, 1))
     allowed = EDGE * scale * uniform_filter(slope, (BLOCK, BLOCK, 0), mode="nearest")
     tones = np.maximum(0, np.abs(means) - allowed).max(axis=2)
     differing = uniform_filter(np.abs(apart), (BLOCK, BLOCK, 0), mode="nearest")
@@ -83,7 +84,7 @@ def local_difference(one: Pixels, two: Pixels, scale: float = 1.0) -> LocalDiffe
     if steps.max() > STRAY_STEP:
         size = (2 * REACH + 1, 2 * REACH + 1, 1)
         strays = np.zeros(apart.shape[:2], bool)
-        for here, there in ((first, second), (second, first)):
+        for here, there in ((before, after), (after, before)):
             low, high = minimum_filter(there, size), maximum_filter(there, size)
             strays |= (np.maximum(low - here, here - high) > STRAY_STEP).any(axis=2)
         stray = int(strays.sum())
@@ -92,19 +93,19 @@ def local_difference(one: Pixels, two: Pixels, scale: float = 1.0) -> LocalDiffe
                            (int(x) + int(left), int(y) + int(top)))
 
 
-def _steps(one: Pixels, two: Pixels) -> Pixels:
+def _steps(first: Pixels, second: Pixels) -> Pixels:
     """Absolute difference of each channel, uint8."""
-    return np.subtract(np.maximum(one, two), np.minimum(one, two))
+    return np.subtract(np.maximum(first, second), np.minimum(first, second))
 
 
-def mean_difference(one: Pixels, two: Pixels) -> float:
+def mean_difference(first: Pixels, second: Pixels) -> float:
     """The mean of :func:`difference` alone."""
-    return float(_steps(one, two).mean())
+    return float(_steps(first, second).mean())
 
 
-def difference_picture(one: Pixels, two: Pixels, gain: float = 8.0) -> Pixels:
+def difference_picture(first: Pixels, second: Pixels, gain: float = 8.0) -> Pixels:
     """The difference made visible, ``gain`` times as strong, opaque RGBA of the same size."""
-    apart = np.abs(one[:, :, :3].astype(np.float32) - two[:, :, :3].astype(np.float32))
-    out = np.full((*one.shape[:2], 4), 255, np.uint8)
+    apart = np.abs(first[:, :, :3].astype(np.float32) - second[:, :, :3].astype(np.float32))
+    out = np.full((*first.shape[:2], 4), 255, np.uint8)
     out[:, :, :3] = np.minimum(apart * gain, 255)
     return out

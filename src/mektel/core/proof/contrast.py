@@ -35,11 +35,11 @@ def label_contrast(look: Look, backdrop: tuple[float, float, float, float]) -> L
     """Contrast of the weakest label with the pixels behind it, or None without a label.
 
     The darkest, lightest and middle of what lies behind the label's box are tried and the worst
-    is told, so that a gradient face is judged where it is weakest.
+    counts, so that a gradient face is judged where it is weakest.
     """
-    found = [one for label, below in _labels(look.layers)
-             if (one := _contrast(look, label, below, backdrop)) is not None]
-    return min(found, key=lambda one: one.ratio / one.needed, default=None)
+    contrasts = [measured for label, below in _labels(look.layers)
+             if (measured := _contrast(look, label, below, backdrop)) is not None]
+    return min(contrasts, key=lambda measured: measured.ratio / measured.needed, default=None)
 
 
 def state_contrasts(
@@ -47,17 +47,17 @@ def state_contrasts(
 ) -> dict[str, LabelContrast]:
     """:func:`label_contrast` of every state that has a label; disabled ones are exempt (WCAG 2.2).
 
-    A state that is too dear to draw is left out: that is told where it would be shown.
+    A state that is too dear to draw is left out: a finding says so.
     """
-    found = {}
+    contrasts = {}
     for state in shown_states(control.behaviour):
         if "disabled" in state:
             continue
         with contextlib.suppress(CostError):
-            one = label_contrast(resolve(kit, control, parse_flags(state)), backdrop)
-            if one is not None:
-                found[state] = one
-    return found
+            contrast = label_contrast(resolve(kit, control, parse_flags(state)), backdrop)
+            if contrast is not None:
+                contrasts[state] = contrast
+    return contrasts
 
 
 def _labels(layers: tuple[Any, ...]) -> Iterator[tuple[LabelLook, tuple[Any, ...]]]:

@@ -55,12 +55,12 @@ def codes() -> tuple[str, ...]:
 def findings(kit: Kit) -> list[Finding]:
     """Everything that is wrong in a kit, control by control."""
     _load()
-    found = [one for control in kit.controls for one in findings_of(kit, control)]
-    return found + [one for made in _of_kits.values() for one in made(kit)]
+    all_findings = [finding for control in kit.controls for finding in findings_of(kit, control)]
+    return all_findings + [finding for made in _of_kits.values() for finding in made(kit)]
 
 
 def findings_of(kit: Kit, control: Control) -> list[Finding]:
     """What is wrong with one control; what it shows meanwhile is its last good look."""
     _load()
-    found = [one for made in _of_controls.values() for one in made(kit, control)]
-    return list(dict.fromkeys(found))
+    all_findings = [finding for made in _of_controls.values() for finding in made(kit, control)]
+    return list(dict.fromkeys(all_findings))

@@ -13,7 +13,7 @@ MOST = 2000
 
 def dashes(contours: tuple[Contour, ...], width: float, dash: float, gap: float) -> list[Points]:
     """Strips of shape (n, 2) with flat ends, so stretched that whole dashes and gaps close."""
-    found: list[Points] = []
+    strips: list[Points] = []
     for contour in contours:
         points = np.array([*contour, contour[0]])
         steps = np.hypot(*np.diff(points, axis=0).T)
@@ -31,8 +31,8 @@ def dashes(contours: tuple[Contour, ...], width: float, dash: float, gap: float)
             inner = along[(along > start) & (along < end)]
             places = np.concatenate([[start], inner, [end]])
             line = np.stack([np.interp(places, along, points[:, axis]) for axis in (0, 1)], axis=1)
-            found.append(_strip(line, width))
-    return found
+            strips.append(_strip(line, width))
+    return strips
 
 
 def _strip(line: Points, width: float) -> Points:

@@ -85,28 +85,30 @@ def rounded(corners: Points, radius: float) -> Points:
     """A polygon with circular fillets, each as large as its edges allow at most."""
     if radius <= 0:
         return corners
-    found: list[tuple[float, float]] = []
+    points: list[tuple[float, float]] = []
     count = len(corners)
     for at in range(count):
         before, here, after = corners[at - 1], corners[at], corners[(at + 1) % count]
-        one, two = before - here, after - here
-        length = min(np.hypot(*one), np.hypot(*two))
-        one, two = one / np.hypot(*one), two / np.hypot(*two)
-        angle = math.acos(float(np.clip(one @ two, -1, 1)))
+        back_along, onward = before - here, after - here
+        length = min(np.hypot(*back_along), np.hypot(*onward))
+        back_along /= np.hypot(*back_along)
+        onward /= np.hypot(*onward)
+        angle = math.acos(float(np.clip(back_along @ onward, -1, 1)))
         if angle < 1e-3 or angle > math.pi - 1e-3:
-            found.append((float(here[0]), float(here[1])))
+            points.append((float(here[0]), float(here[1])))
             continue
         back = min(radius / math.tan(angle / 2), length / 2)
-        start, end = here + one * back, here + two * back
+        start, end = here + back_along * back, here + onward * back
         reach = back * math.tan(angle / 2)
-        centre = here + (one + two) / np.hypot(*(one + two)) * math.hypot(back, reach)
+        between = back_along + onward
+        centre = here + between / np.hypot(*between) * math.hypot(back, reach)
         first = math.atan2(start[1] - centre[1], start[0] - centre[0])
         sweep = math.atan2(end[1] - centre[1], end[0] - centre[0]) - first
         sweep = (sweep + math.pi) % (2 * math.pi) - math.pi
         for step in range(CORNER + 1):
             turn = first + sweep * step / CORNER
-            found.append((centre[0] + reach * math.cos(turn), centre[1] + reach * math.sin(turn)))
-    return np.array(found)
+            points.append((centre[0] + reach * math.cos(turn), centre[1] + reach * math.sin(turn)))
+    return np.array(points)
 
 
 def _filling(points: Points, width: float, height: float) -> Points:
@@ -116,7 +118,7 @@ def _filling(points: Points, width: float, height: float) -> Points:
 
 def _with_corners(box: Outline, bend: object, steps: int) -> Points:
     """Walks the box clockwise; ``bend(t)`` is (share across, share down) from its corner."""
-    found = []
+    corners = []
     right, bottom = box.x + box.width, box.y + box.height
     places = [(box.x, box.y, 1, 1), (right, box.y, -1, 1), (right, bottom, -1, -1),
               (box.x, bottom, 1, -1)]
@@ -125,8 +127,8 @@ def _with_corners(box: Outline, bend: object, steps: int) -> Points:
         spots = [bend(step / steps) for step in range(steps + 1)]  # type: ignore[operator]
         # From the vertical side to the horizontal one, or back, so that the walk is clockwise.
         spots = [(b, a) for a, b in spots] if at in (0, 2) else spots
-        found += [(x + across * rx * a, y + down * ry * b) for a, b in spots]
-    return np.array(found)
+        corners += [(x + across * rx * a, y + down * ry * b) for a, b in spots]
+    return np.array(corners)
 
 
 def form_contours(

@@ -59,12 +59,12 @@ class FreeOutline:
     def moved(self, dx: float, dy: float) -> FreeOutline:
         if not dx and not dy:
             return self
-        rings = tuple(np.add(one, (dx, dy)).tobytes() for one in self.arrays())
+        rings = tuple(np.add(ring, (dx, dy)).tobytes() for ring in self.arrays())
         joins = tuple(replace(j, other=j.other.moved(dx, dy)) for j in self.joins)
         return FreeOutline(rings, self.grow, joins)
 
     def scaled(self, scale: float) -> FreeOutline:
-        rings = tuple((one * scale).tobytes() for one in self.arrays())
+        rings = tuple((ring * scale).tobytes() for ring in self.arrays())
         joins = tuple(
             Joined(j.operation, j.softness * scale, j.other.scaled(scale)) for j in self.joins
         )
@@ -114,7 +114,7 @@ def free(outline: AnyOutline) -> FreeOutline:
 
 
 def from_points(contours: list[NDArray[np.float64]]) -> FreeOutline:
-    return FreeOutline(tuple(np.asarray(one, np.float64).tobytes() for one in contours))
+    return FreeOutline(tuple(np.asarray(ring, np.float64).tobytes() for ring in contours))
 
 
 def _edges(
@@ -124,7 +124,7 @@ def _edges(
     if not contours:
         return np.zeros((0, 2)), np.zeros((0, 2))
     return (np.concatenate(contours),
-            np.concatenate([np.roll(one, -1, axis=0) for one in contours]))
+            np.concatenate([np.roll(ring, -1, axis=0) for ring in contours]))
 
 
 @lru_cache(maxsize=1024)
@@ -174,13 +174,13 @@ def distance_at(
 
 
 def smooth_minimum(
-    one: NDArray[np.float64], two: NDArray[np.float64], softness: float
+    first: NDArray[np.float64], second: NDArray[np.float64], softness: float
 ) -> NDArray[np.float64]:
     """The quadratic polynomial smooth minimum; equals the minimum where they differ by more."""
     if softness <= 0:
-        return np.minimum(one, two)
-    share = np.clip(0.5 + 0.5 * (two - one) / softness, 0, 1)
-    return np.asarray(two + (one - two) * share - softness * share * (1 - share))
+        return np.minimum(first, second)
+    share = np.clip(0.5 + 0.5 * (second - first) / softness, 0, 1)
+    return np.asarray(second + (first - second) * share - softness * share * (1 - share))
 
 
 def _polygon_distance(
@@ -192,8 +192,8 @@ def _polygon_distance(
         return np.full(len(x), 1e9)
     starts, ends = _edges(contours)
     measure = _to_each if len(starts) <= FEW_EDGES else _to_nearest
-    found = measure(starts, ends - starts, x, y, reach)
-    return np.where(_inside(starts, ends, x, y), -found, found)
+    distance = measure(starts, ends - starts, x, y, reach)
+    return np.where(_inside(starts, ends, x, y), -distance, distance)
 
 
 def _to_each(
@@ -227,7 +227,7 @@ def _to_nearest(
     tree = cKDTree(set_points)
     limit = np.inf if not np.isfinite(reach) else reach + 1.5
     rough, nearest = tree.query(spots, distance_upper_bound=limit)
-    found = np.full(len(x), 1e9)
+    distance = np.full(len(x), 1e9)
     near = np.isfinite(rough)
     best = np.full(int(near.sum()), np.inf)
     for shift in (-1, 0, 1):
@@ -236,8 +236,8 @@ def _to_nearest(
         share = np.clip(along / np.maximum(lengths[edge] ** 2, 1e-12), 0, 1)
         foot = starts[edge] + edges[edge] * share[:, None]
         best = np.minimum(best, np.hypot(*(spots[near] - foot).T))
-    found[near] = best
-    return found
+    distance[near] = best
+    return distance
 
 
 def _inside(
@@ -316,8 +316,8 @@ def distance_field(
 ) -> NDArray[np.float64]:
     """Signed distance at every pixel's middle, (height, width); right within ``reach``."""
     rows, columns = np.mgrid[0:height, 0:width]
-    found = distance_at(outline, columns.ravel() + 0.5, rows.ravel() + 0.5, reach)
-    return found.reshape(height, width)
+    distance = distance_at(outline, columns.ravel() + 0.5, rows.ravel() + 0.5, reach)
+    return distance.reshape(height, width)
 
 
 # Cells from an edge within which its distance must be right for it to be traced.
@@ -325,12 +325,12 @@ NEAR_EDGE = 3.0
 
 
 # A point of two floats in tuples takes some 160 bytes.
-@within_bytes(48 * 2**20, lambda contours: 160 * sum(map(len, contours)) + 1)
+@within_bytes(16 * 2**20, lambda contours: 160 * sum(map(len, contours)) + 1)
 def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
     """The edge of any outline as closed polygons in px: traced where it was grown or joined."""
     whole = free(outline)
     if not whole.grow and not whole.joins:
-        return tuple(tuple((x, y) for x, y in one.tolist()) for one in whole.arrays())
+        return tuple(tuple((x, y) for x, y in ring.tolist()) for ring in whole.arrays())
     from contourpy import contour_generator
 
     x0, y0, x1, y1 = whole.bounds

@@ -101,12 +101,12 @@ def _fitted(
 ) -> Outline:
     """Radii that overlap are all scaled down by one factor (CSS Backgrounds 3, 4.5)."""
     factor = 1.0
-    for length, one, two in (
+    for length, first, second in (
         (width, rx[0], rx[1]), (width, rx[3], rx[2]),
         (height, ry[0], ry[3]), (height, ry[1], ry[2]),
     ):
-        if one + two > length:
-            factor = min(factor, length / (one + two))
+        if first + second > length:
+            factor = min(factor, length / (first + second))
     a = (rx[0], rx[1], rx[2], rx[3])
     b = (ry[0], ry[1], ry[2], ry[3])
     return Outline(x, y, width, height, _times(a, factor), _times(b, factor))

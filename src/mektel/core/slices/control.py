@@ -15,7 +15,7 @@ from mektel.core.slices.stretch import stretch_zones
 
 # So far may a gradient be from a straight line before stretching it shows.
 TOLERANCE = 2
-_found = Remembered()
+_insets_kept = Remembered(64)
 
 
 @dataclass(frozen=True)
@@ -42,7 +42,7 @@ def picture_insets(pixels: Pixels) -> tuple[float, float, float, float]:
 
 def control_insets(kit: Kit, control: Control) -> Insets:
     """The insets of a control's box within which nothing may be stretched."""
-    return _found.get((kit.palette, kit.assets, control), (), lambda: _insets(kit, control))
+    return _insets_kept.get((kit.palette, kit.assets, control), (), lambda: _insets(kit, control))
 
 
 def _insets(kit: Kit, control: Control) -> Insets:

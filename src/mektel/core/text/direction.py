@@ -55,12 +55,12 @@ def visual_runs(text: str) -> tuple[Run, ...]:
 
 def _turned(runs: list[tuple[int, int, int]], level: int) -> list[tuple[int, int, int]]:
     """Stretches of runs of at least this level, turned round."""
-    found: list[tuple[int, int, int]] = []
+    turned: list[tuple[int, int, int]] = []
     stretch: list[tuple[int, int, int]] = []
     for run in runs:
         if run[2] >= level:
             stretch.insert(0, run)
         else:
-            found += [*stretch, run]
+            turned += [*stretch, run]
             stretch = []
-    return found + stretch
+    return turned + stretch

@@ -58,8 +58,8 @@ class _FlatteningPen:
             a, b, c = (1 - t) ** 2, 2 * t * (1 - t), t * t
             self._points.append((a * x0 + b * x1 + c * x2, a * y0 + b * y1 + c * y2))
 
-    def curveTo(self, one: Any, two: Any, end: tuple[float, float]) -> None:
-        (x0, y0), (x1, y1), (x2, y2), (x3, y3) = self._points[-1], one, two, end
+    def curveTo(self, control1: Any, control2: Any, end: tuple[float, float]) -> None:
+        (x0, y0), (x1, y1), (x2, y2), (x3, y3) = self._points[-1], control1, control2, end
         for step in range(1, CHORDS + 1):
             t = step / CHORDS
             a, b, c, d = (1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3

@@ -19,7 +19,7 @@ from mektel.formats.css.lengths import (
     radii,
     shadows,
 )
-from mektel.formats.css.rules import CssError, Declared, Sheet, split_by, words
+from mektel.formats.css.rules import CssError, Declared, Sheet, components, split_by
 from mektel.formats.css.text import LABEL, Text, label_values, text_of, transition_of
 
 SIZES = ("width", "height", "min-width", "min-height")
@@ -61,9 +61,9 @@ class Reader:
     def __init__(self, sheet: Sheet, state: str) -> None:
         self.sheet = sheet
         self.declared = sheet.merged(state)
-        for name, one in self.declared.items():
+        for name, declared in self.declared.items():
             if name not in KNOWN:
-                sheet.leave(one.line, f"{name}: {one.text[:60]}")
+                sheet.leave(declared.line, f"{name}: {declared.text[:60]}")
 
     def take(self, name: str, read: Callable[[Declared], Any], otherwise: Any) -> Any:
         declared = self.declared.get(name)
@@ -107,14 +107,15 @@ def build(sheet: Sheet, state: str) -> Built:
 
 
 def _size(reader: Reader, scale: Scale, built: Built) -> None:
-    found = []
+    sides = []
     for side in ("width", "height"):
-        value = reader.take(side, lambda d: length(words(d.tokens)[0], scale), None)
+        value = reader.take(side, lambda d: length(components(d.tokens)[0], scale), None)
         if value is None:
-            value = reader.take(f"min-{side}", lambda d: length(words(d.tokens)[0], scale), None)
-        found.append(None if value is None else min(2000.0, max(4.0, value)))
-    built.sized = None not in found
-    width, height = found
+            value = reader.take(
+                f"min-{side}", lambda d: length(components(d.tokens)[0], scale), None)
+        sides.append(None if value is None else min(2000.0, max(4.0, value)))
+    built.sized = None not in sides
+    width, height = sides
     known = reader.sheet.size or (4.0, 4.0)
     built.size = (width or known[0], height or known[1])
 
@@ -125,7 +126,7 @@ def _edge(reader: Reader, scale: Scale, text: Text, name: str) -> Border:
 
     def whole(declared: Declared) -> None:
         edge.style, edge.width, edge.colour = "none", 3.0, text.colour
-        for token in words(declared.tokens):
+        for token in components(declared.tokens):
             tone = colour(token, text.colour)
             if is_length(token):
                 edge.width = length(token, scale)
@@ -137,24 +138,24 @@ def _edge(reader: Reader, scale: Scale, text: Text, name: str) -> Border:
                 raise CssError(tinycss2.serialize([token]))
 
     def width(declared: Declared) -> None:
-        sides = [length(token, scale) for token in four(words(declared.tokens))]
+        sides = [length(token, scale) for token in four(components(declared.tokens))]
         if len(set(sides)) > 1:
             raise CssError("sides of different widths")
         edge.width = sides[0]
 
     def tone(declared: Declared) -> None:
-        tones = [colour(token, text.colour) for token in words(declared.tokens)]
+        tones = [colour(token, text.colour) for token in components(declared.tokens)]
         if tones[0] is None or len(set(tones)) > 1:
             raise CssError(f"{declared.text}; one colour is taken for all sides")
         edge.colour = tones[0]
 
     def style(declared: Declared) -> None:
-        edge.style = words(declared.tokens)[0].lower_value
+        edge.style = components(declared.tokens)[0].lower_value
 
     readers = {name: whole, f"{name}-width": width, f"{name}-color": tone, f"{name}-style": style}
-    for one in reader.declared:
-        if one in readers:
-            reader.take(one, readers[one], None)
+    for property_name in reader.declared:
+        if property_name in readers:
+            reader.take(property_name, readers[property_name], None)
     if edge.style in ("none", "hidden"):
         edge.width = 0.0
     if edge.style == "auto":
@@ -182,34 +183,35 @@ def _body(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
     for at, name in enumerate(CORNERS):
         pair = reader.take(name, lambda d: [
             length(token, scale, size[n])
-            for n, token in enumerate((words(d.tokens)[0], words(d.tokens)[-1]))], None)
+            for n, token in enumerate((components(d.tokens)[0], components(d.tokens)[-1]))], None)
         if pair is not None:
             across[at], down[at] = pair
-    held = [min(2000.0, max(0.0, value)) for value in across]
+    limited = [min(2000.0, max(0.0, value)) for value in across]
     held_y = [min(2000.0, max(0.0, value)) for value in down]
     padding = reader.take("padding", lambda d: [
-        length(token, scale, size[0]) for token in four(words(d.tokens))], [1.0, 6.0, 1.0, 6.0])
+        length(token, scale, size[0]) for token in four(components(d.tokens))
+    ], [1.0, 6.0, 1.0, 6.0])
     for at, side in enumerate(("top", "right", "bottom", "left")):
         padding[at] = reader.take(
-            f"padding-{side}", lambda d: length(words(d.tokens)[0], scale), padding[at])
+            f"padding-{side}", lambda d: length(components(d.tokens)[0], scale), padding[at])
     if padding[0] != padding[2] or padding[1] != padding[3]:
-        line = next(one.line for n, one in reader.declared.items() if n.startswith("padding"))
+        line = next(entry.line for n, entry in reader.declared.items() if n.startswith("padding"))
         reader.sheet.leave(line, "padding that differs from side to side; its mean is taken")
     built.outline = {
-        "form": "box", "radii": tuple(held),
-        "radii_y": None if held == held_y else tuple(held_y),
+        "form": "box", "radii": tuple(limited),
+        "radii_y": None if limited == held_y else tuple(held_y),
         "padding": ((padding[1] + padding[3]) / 2 + border.width,
                     (padding[0] + padding[2]) / 2 + border.width),
         "opacity": reader.take("opacity", _share, 1.0),
     }
     if reader.has("mix-blend-mode"):
-        one = reader.declared["mix-blend-mode"]
-        if one.text != "normal":
-            reader.sheet.leave(one.line, "mix-blend-mode of the whole: a control stands alone")
+        blend = reader.declared["mix-blend-mode"]
+        if blend.text != "normal":
+            reader.sheet.leave(blend.line, "mix-blend-mode of the whole: a control stands alone")
 
 
 def _share(declared: Declared) -> float:
-    token = words(declared.tokens)[0]
+    token = components(declared.tokens)[0]
     value = token.value / 100 if token.type == "percentage" else token.value
     return min(1.0, max(0.0, float(value)))
 
@@ -217,13 +219,14 @@ def _share(declared: Declared) -> float:
 def _shadows(
     reader: Reader, scale: Scale, built: Built, text: Text, inset: bool, border: float = 0.0
 ) -> None:
-    found = [one for one in reader.take(
-        "box-shadow", lambda d: shadows(d, scale, text.colour), []) if one.inset == inset]
-    for at, one in reversed(list(enumerate(found, 1))):
+    listed = [shadow for shadow in reader.take(
+        "box-shadow", lambda d: shadows(d, scale, text.colour), []) if shadow.inset == inset]
+    for at, shadow in reversed(list(enumerate(listed, 1))):
         values: dict[str, Any] = {
-            "kind": "inner-shadow" if inset else "shadow", "colour": one.colour,
-            "name": f"{'Inner shadow' if inset else 'Shadow'}{f' {at}' if len(found) > 1 else ''}",
-            "offset": (one.x, one.y), "blur": min(400.0, one.blur), "spread": one.spread,
+            "kind": "inner-shadow" if inset else "shadow", "colour": shadow.colour,
+            "name": f"{'Inner shadow' if inset else 'Shadow'}{f' {at}' if len(listed) > 1 else ''}",
+            "offset": (shadow.x, shadow.y), "blur": min(400.0, shadow.blur),
+            "spread": shadow.spread,
         }
         if inset and border > 0:
             # Inner shadows fall within the border.
@@ -246,12 +249,12 @@ def _inside(built: Built, border: float) -> dict[str, Any]:
 def _glass(reader: Reader, scale: Scale, built: Built) -> None:
     def read(declared: Declared) -> float:
         total = 0.0
-        for token in words(declared.tokens):
+        for token in components(declared.tokens):
             if token.type == "ident" and token.lower_value == "none":
                 return 0.0
             if token.type != "function" or token.lower_name != "blur":
                 raise CssError(tinycss2.serialize([token]))
-            total = length(words(token.arguments)[0], scale)
+            total = length(components(token.arguments)[0], scale)
         return total
 
     sigma = reader.take("backdrop-filter", read, 0.0)
@@ -264,19 +267,19 @@ def _glass(reader: Reader, scale: Scale, built: Built) -> None:
 
 def _filters(reader: Reader, scale: Scale, built: Built, text: Text) -> None:
     def read(declared: Declared) -> list[dict[str, Any]]:
-        found = []
-        for token in words(declared.tokens):
+        layers = []
+        for token in components(declared.tokens):
             if token.type == "ident" and token.lower_value == "none":
                 continue
             if token.type != "function" or token.lower_name != "drop-shadow":
                 raise CssError(tinycss2.serialize([token]))
-            one = shadows(Declared(token.arguments, declared.line), scale, text.colour)[0]
+            shadow = shadows(Declared(token.arguments, declared.line), scale, text.colour)[0]
             # Here the third length is the Gaussian's sigma itself (Filter Effects 1).
-            found.append({
-                "kind": "shadow", "name": "Drop shadow", "colour": one.colour,
-                "offset": (one.x, one.y), "blur": min(400.0, 2 * one.blur), "spread": 0.0,
+            layers.append({
+                "kind": "shadow", "name": "Drop shadow", "colour": shadow.colour,
+                "offset": (shadow.x, shadow.y), "blur": min(400.0, 2 * shadow.blur), "spread": 0.0,
             })
-        return found
+        return layers
 
     for at, values in enumerate(reader.take("filter", read, []), 1):
         built.layers[f"drop-{at}"] = values
@@ -289,29 +292,29 @@ def _backgrounds(
     tone = ""
 
     def whole(declared: Declared) -> tuple[list[Any], str]:
-        found, last = [], ""
+        layers, last = [], ""
         for part in split_by(declared.tokens, ","):
-            for token in words(part):
+            for token in components(part):
                 shade = colour(token, text.colour)
                 if is_gradient(token):
-                    found.append(token)
+                    layers.append(token)
                 elif shade is not None:
                     last = shade
                 elif token.type != "ident" or token.lower_value not in ("none", "no-repeat"):
                     reader.sheet.leave(
                         declared.line, f"{tinycss2.serialize([token])} in background")
-        return found, last
+        return layers, last
 
     for name in sorted((n for n in BACKGROUND if reader.has(n)), key=list(reader.declared).index):
-        found, shade = reader.take(name, whole, ([], ""))
+        last_images, shade = reader.take(name, whole, ([], ""))
         if name == "background":
-            images, tone = found, shade
+            images, tone = last_images, shade
         elif name == "background-image":
-            images = found
+            images = last_images
         else:
             tone = shade
     modes = reader.take("background-blend-mode", lambda d: [
-        t.lower_value for t in words(d.tokens) if t.type == "ident"], [])
+        t.lower_value for t in components(d.tokens) if t.type == "ident"], [])
     width, height = built.size
     # Gradients span the padding box and are repeated under the border, where that shows them.
     inset = border.width
@@ -339,7 +342,7 @@ def _backgrounds(
 
 def _outline(reader: Reader, scale: Scale, text: Text) -> dict[str, Any] | None:
     outline = _edge(reader, scale, text, "outline")
-    gap = reader.take("outline-offset", lambda d: length(words(d.tokens)[0], scale), 0.0)
+    gap = reader.take("outline-offset", lambda d: length(components(d.tokens)[0], scale), 0.0)
     return _line("Focus ring", outline, "outside", gap) if outline.width > 0 else None
 
 
@@ -350,12 +353,13 @@ def _transform(reader: Reader, scale: Scale, built: Built) -> None:
     def read(declared: Declared) -> None:
         nonlocal turn
         width, height = built.size
-        for token in words(declared.tokens):
+        for token in components(declared.tokens):
             if token.type == "ident" and token.lower_value == "none":
                 continue
             if token.type != "function":
                 raise CssError(tinycss2.serialize([token]))
-            values = [words(part)[0] for part in split_by(token.arguments, ",") if words(part)]
+            given = map(components, split_by(token.arguments, ","))
+            values = [tokens[0] for tokens in given if tokens]
             name = token.lower_name
             if name in ("translate", "translatex", "translatey"):
                 if name == "translatey":
@@ -367,7 +371,7 @@ def _transform(reader: Reader, scale: Scale, built: Built) -> None:
             elif name == "rotate":
                 turn += angle(values[0])
             elif name in ("scale", "scalex", "scaley"):
-                both = [float(one.value) for one in (values * 2)[:2]]
+                both = [float(value.value) for value in (values * 2)[:2]]
                 factors[0] *= both[0] if name != "scaley" else 1.0
                 factors[1] *= both[1] if name != "scalex" else 1.0
             else:
@@ -379,6 +383,6 @@ def _transform(reader: Reader, scale: Scale, built: Built) -> None:
         from mektel.formats.css.gradients import position
 
         pivot = reader.take("transform-origin", lambda d: position(
-            words(d.tokens), built.size, scale), (0.5, 0.5))
+            components(d.tokens), built.size, scale), (0.5, 0.5))
         for values in built.layers.values():
             values |= {"rotate": turn, "scale": (factors[0], factors[1]), "pivot": pivot}

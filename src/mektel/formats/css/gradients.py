@@ -10,7 +10,7 @@ import tinycss2
 
 from mektel.core.kit import Stop
 from mektel.formats.css.lengths import Scale, angle, colour, is_length, length
-from mektel.formats.css.rules import CssError, split_by, words
+from mektel.formats.css.rules import CssError, components, split_by
 
 NAMES = ("linear-gradient", "radial-gradient", "conic-gradient")
 SIDES = {"top": 0.0, "right": 90.0, "bottom": 180.0, "left": 270.0}
@@ -25,7 +25,7 @@ def is_gradient(token: Any) -> bool:
 def fill_values(token: Any, box: Box, scale: Scale, current: str) -> dict[str, Any]:
     """Style, geometry, spread, mixing and stops. Raises :class:`CssError` naming what is odd."""
     name = token.lower_name.removeprefix("repeating-")
-    parts = [words(part) for part in split_by(token.arguments, ",")]
+    parts = [components(part) for part in split_by(token.arguments, ",")]
     style = name.split("-")[0]
     values: dict[str, Any] = {"style": style}
     if token.lower_name.startswith("repeating-"):
@@ -97,7 +97,7 @@ def position(tokens: list[Any], box: Box, scale: Scale) -> tuple[float, float]:
         else:
             axis = 0 if spot[0] is None and token is tokens[0] else 1
             spot[axis] = length(token, scale, box[axis]) / box[axis]
-    return tuple(0.5 if one is None else one for one in spot)  # type: ignore[return-value]
+    return tuple(0.5 if share is None else share for share in spot)  # type: ignore[return-value]
 
 
 def _ellipse(head: list[Any], box: Box, scale: Scale) -> tuple[dict[str, Any], float]:
@@ -146,27 +146,27 @@ def _extent(
 
 def _turn(head: list[Any], box: Box, scale: Scale) -> dict[str, Any]:
     names = [token.lower_value if token.type == "ident" else "" for token in head]
-    found: dict[str, Any] = {"angle": 0.0}
+    turn: dict[str, Any] = {"angle": 0.0}
     if "from" in names:
-        found["angle"] = angle(head[names.index("from") + 1]) % 360
+        turn["angle"] = angle(head[names.index("from") + 1]) % 360
     if "at" in names:
-        found["centre"] = position(head[names.index("at") + 1 :], box, scale)
-    return found
+        turn["centre"] = position(head[names.index("at") + 1 :], box, scale)
+    return turn
 
 
 def _stops(
     parts: list[list[Any]], reach: float, turning: bool, scale: Scale, current: str
 ) -> tuple[Stop, ...]:
-    found: list[tuple[float | None, str]] = []
+    placed: list[tuple[float | None, str]] = []
     for part in parts:
         tone = colour(part[0], current) if part else None
         if tone is None:
             raise CssError(f"{tinycss2.serialize(part) or 'nothing'} in a gradient")
         places = [_place(token, reach, turning, scale) for token in part[1:]]
-        found += [(place, tone) for place in places] or [(None, tone)]
-    if len(found) < 2:
+        placed += [(place, tone) for place in places] or [(None, tone)]
+    if len(placed) < 2:
         raise CssError("a gradient needs two colours")
-    return tuple(Stop(position=at, colour=tone) for at, tone in _spaced(found))
+    return tuple(Stop(position=at, colour=tone) for at, tone in _spaced(placed))
 
 
 def _place(token: Any, reach: float, turning: bool, scale: Scale) -> float:
@@ -193,5 +193,5 @@ def _spaced(stops: list[tuple[float | None, str]]) -> list[tuple[float, str]]:
         low, high = places[first] or 0.0, places[last] or 0.0
         for at in range(first + 1, last):
             places[at] = low + (high - low) * (at - first) / (last - first)
-    held = [min(3.0, max(-2.0, place or 0.0)) for place in places]
-    return [(at, tone) for at, (_, tone) in zip(held, stops, strict=True)]
+    limited = [min(3.0, max(-2.0, place or 0.0)) for place in places]
+    return [(at, tone) for at, (_, tone) in zip(limited, stops, strict=True)]

@@ -26,7 +26,7 @@ from mektel.core.kit.layers import LayerBase, value_names
 from mektel.core.look import natural_size, propose_states
 from mektel.formats.css.declarations import Built, build
 from mektel.formats.css.lengths import colour
-from mektel.formats.css.rules import CssError, Sheet, parse, words
+from mektel.formats.css.rules import CssError, Sheet, components, parse
 from mektel.formats.kitfile import read_limited
 
 LARGEST_FILE = 512 * 1024
@@ -72,7 +72,7 @@ def _palette(sheet: Sheet) -> tuple[tuple[Swatch, ...], dict[str, str]]:
     """Custom properties that are colours, and by which name a colour goes."""
     palette: list[Swatch] = []
     for name, declared in sheet.variables.items():
-        tokens = words(declared.tokens)
+        tokens = components(declared.tokens)
         tone = colour(tokens[0]) if len(tokens) == 1 else None
         if tone is not None and len(palette) >= MOST_PALETTE:
             sheet.leave(declared.line, f"{name}: more than {MOST_PALETTE} colours have a name")
@@ -102,8 +102,8 @@ def _joined(
         everywhere[layer_id] = {**first, "visible": layer_id in rest.layers}
     layers = [_named(values, names) for values in everywhere.values()]
     try:
-        made = [_taken(KINDS[one["kind"]], {**one, "id": layer_id}, sheet)
-                for layer_id, one in zip(order, layers, strict=True)]
+        made = [_taken(KINDS[layer["kind"]], {**layer, "id": layer_id}, sheet)
+                for layer_id, layer in zip(order, layers, strict=True)]
         body: ControlOutline = _taken(ControlOutline, rest.outline, sheet)
         changes = {
             state: _changes(built, body, made, names, sheet) for state, built in states.items()}
@@ -112,7 +112,7 @@ def _joined(
         return Control.model_validate({
             "behaviour": behaviour, "id": identifier(title, [], "control"), "name": title[:80],
             "text": title[:80], "size": rest.size, "outline": body, "layers": made,
-            "states": {state: found for state, found in changes.items() if found},
+            "states": {state: changed for state, changed in changes.items() if changed},
             "transition": rest.transition,
         })
     except ValidationError as error:
@@ -139,34 +139,34 @@ def _taken(model: type[Any], values: dict[str, Any], sheet: Sheet) -> Any:
 def _changes(
     built: Built, body: ControlOutline, layers: list[LayerBase], names: dict[str, str], sheet: Sheet
 ) -> dict[str, dict[str, Any]]:
-    found: dict[str, dict[str, Any]] = {}
+    changes: dict[str, dict[str, Any]] = {}
     wanted = _taken(ControlOutline, built.outline, sheet)
     differing = {n: getattr(wanted, n) for n in value_names(body)
                  if getattr(wanted, n) != getattr(body, n)}
     if differing:
-        found[OUTLINE] = differing
+        changes[OUTLINE] = differing
     for layer in layers:
         if layer.id not in built.layers:
             if layer.visible:
-                found[layer.id] = {"visible": False}
+                changes[layer.id] = {"visible": False}
             continue
         values = _named({**built.layers[layer.id], "id": layer.id, "visible": True}, names)
         other = _taken(type(layer), values, sheet)
         differing = {n: getattr(other, n) for n in value_names(layer)
                      if getattr(other, n) != getattr(layer, n)}
         if differing:
-            found[layer.id] = differing
-    return found
+            changes[layer.id] = differing
+    return changes
 
 
 def _named(values: dict[str, Any], names: dict[str, str]) -> dict[str, Any]:
     """Colours that a custom property names are linked to the palette."""
-    found = dict(values)
+    renamed = dict(values)
     for key, value in values.items():
         if isinstance(value, str) and key.endswith("colour"):
-            found[key] = names.get(value, value)
-    if "stops" in found:
-        found["stops"] = tuple(
+            renamed[key] = names.get(value, value)
+    if "stops" in renamed:
+        renamed["stops"] = tuple(
             stop.model_copy(update={"colour": names.get(stop.colour, stop.colour)})
-            for stop in found["stops"])
-    return found
+            for stop in renamed["stops"])
+    return renamed

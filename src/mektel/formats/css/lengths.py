@@ -8,7 +8,7 @@ from typing import Any
 import tinycss2
 
 from mektel.core.colour import ColourError, colour_from_text
-from mektel.formats.css.rules import CssError, Declared, split_by, words
+from mektel.formats.css.rules import CssError, Declared, components, split_by
 
 ROOT_EM = 16.0
 PER_INCH = {"in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "pt": 96 / 72, "pc": 16.0}
@@ -79,11 +79,11 @@ class ShadowValue:
 
 def shadows(declared: Declared, scale: Scale, current: str) -> list[ShadowValue]:
     """The list of ``box-shadow`` or ``text-shadow``, front first."""
-    found = []
+    shadow_list = []
     for part in split_by(declared.tokens, ","):
         lengths: list[float] = []
         tone, inset = current, False
-        for token in words(part):
+        for token in components(part):
             shade = colour(token, current)
             if is_length(token):
                 lengths.append(length(token, scale))
@@ -98,8 +98,8 @@ def shadows(declared: Declared, scale: Scale, current: str) -> list[ShadowValue]
         if len(lengths) < 2:
             raise CssError("a shadow needs two offsets")
         x, y, blur, spread = (*lengths, 0.0, 0.0)[:4]
-        found.append(ShadowValue(x, y, max(0.0, blur), spread, tone, inset))
-    return found
+        shadow_list.append(ShadowValue(x, y, max(0.0, blur), spread, tone, inset))
+    return shadow_list
 
 
 def radii(
@@ -109,7 +109,7 @@ def radii(
     parts = split_by(declared.tokens, "/")
     both = []
     for at, side in enumerate(size):
-        tokens = words(parts[min(at, len(parts) - 1)])
+        tokens = components(parts[min(at, len(parts) - 1)])
         both.append(tuple(length(token, scale, side) for token in four(tokens)))
     return both[0], both[1]
 

@@ -64,7 +64,7 @@ class Sheet:
     @property
     def first_line(self) -> int:
         """Where the first declaration stands: for what several of them give together."""
-        return min((one.line for state in self.states.values() for one in state.values()),
+        return min((declared.line for state in self.states.values() for declared in state.values()),
                    default=1)
 
     def leave(self, line: int, what: str) -> None:
@@ -147,40 +147,40 @@ def _split(selector: str) -> tuple[str, str | None]:
     plain = re.sub(r"\[aria-busy=[\"']?true[\"']?\]", ":busy", plain)
     plain = re.sub(r":not\(:disabled\)", "", plain)
     plain, *pseudo = plain.split(":")
-    found = [STATES.get(one) for one in pseudo]
-    if None in found:
+    conditions = [STATES.get(name) for name in pseudo]
+    if None in conditions:
         return plain, None
-    return plain, condition_of(state for state in found if state)
+    return plain, condition_of(state for state in conditions if state)
 
 
 def _take_variables(content: list[Any], sheet: Sheet) -> None:
-    for one in content:
-        if one.type == "declaration" and one.name.startswith("--"):
-            sheet.variables[one.name] = Declared(one.value, one.source_line)
-        elif one.type == "declaration":
-            sheet.leave(one.source_line, f"{one.name} of the whole page")
+    for node in content:
+        if node.type == "declaration" and node.name.startswith("--"):
+            sheet.variables[node.name] = Declared(node.value, node.source_line)
+        elif node.type == "declaration":
+            sheet.leave(node.source_line, f"{node.name} of the whole page")
 
 
 def _take(content: list[Any], state: str, sheet: Sheet) -> None:
-    found = sheet.states.setdefault(state, {})
-    for one in content:
-        if one.type == "error":
-            sheet.leave(one.source_line, f"not CSS: {one.message}")
-        elif one.type != "declaration":
-            sheet.leave(one.source_line, "a rule within a rule")
-        elif one.name.startswith("--"):
-            sheet.variables.setdefault(one.name, Declared(one.value, one.source_line))
-        elif one.lower_name not in NO_LOOK:
-            if len(found) >= MOST_DECLARATIONS:
+    declarations = sheet.states.setdefault(state, {})
+    for node in content:
+        if node.type == "error":
+            sheet.leave(node.source_line, f"not CSS: {node.message}")
+        elif node.type != "declaration":
+            sheet.leave(node.source_line, "a rule within a rule")
+        elif node.name.startswith("--"):
+            sheet.variables.setdefault(node.name, Declared(node.value, node.source_line))
+        elif node.lower_name not in NO_LOOK:
+            if len(declarations) >= MOST_DECLARATIONS:
                 raise CssError(f"more than {MOST_DECLARATIONS} declarations")
-            found.pop(one.lower_name, None)  # a later one counts where it stands
-            found[one.lower_name] = Declared(one.value, one.source_line)
+            declarations.pop(node.lower_name, None)  # a later one counts where it stands
+            declarations[node.lower_name] = Declared(node.value, node.source_line)
 
 
 def _with_variables(tokens: list[Any], sheet: Sheet, depth: int) -> list[Any]:
     if depth > DEEPEST_VARIABLES:
         raise CssError("custom properties that refer to each other without end")
-    found: list[Any] = []
+    replaced: list[Any] = []
     for token in tokens:
         sheet.expanded += 1
         if sheet.expanded > MOST_EXPANDED:
@@ -189,19 +189,19 @@ def _with_variables(tokens: list[Any], sheet: Sheet, depth: int) -> list[Any]:
             parts = split_by(token.arguments, ",")
             name = tinycss2.serialize(parts[0]).strip()
             if name in sheet.variables:
-                found += _with_variables(sheet.variables[name].tokens, sheet, depth + 1)
+                replaced += _with_variables(sheet.variables[name].tokens, sheet, depth + 1)
             elif len(parts) > 1:
                 rest = [t for part in parts[1:] for t in part]
-                found += _with_variables(rest, sheet, depth + 1)
+                replaced += _with_variables(rest, sheet, depth + 1)
             else:
                 raise CssError(f"{name} is not given a value")
         elif token.type == "function":
             inner = _with_variables(token.arguments, sheet, depth)
-            found.append(tinycss2.ast.FunctionBlock(
+            replaced.append(tinycss2.ast.FunctionBlock(
                 token.source_line, token.source_column, token.name, inner))
         else:
-            found.append(token)
-    return found
+            replaced.append(token)
+    return replaced
 
 
 def split_by(tokens: list[Any], mark: str) -> list[list[Any]]:
@@ -215,6 +215,6 @@ def split_by(tokens: list[Any], mark: str) -> list[list[Any]]:
     return parts
 
 
-def words(tokens: list[Any]) -> list[Any]:
+def components(tokens: list[Any]) -> list[Any]:
     """Tokens without white space and comments."""
     return [token for token in tokens if token.type not in ("whitespace", "comment")]

@@ -14,7 +14,7 @@ from mektel.formats.css.lengths import (
     length,
     shadows,
 )
-from mektel.formats.css.rules import CssError, Declared, split_by, words
+from mektel.formats.css.rules import CssError, Declared, components, split_by
 
 if TYPE_CHECKING:
     from mektel.formats.css.declarations import Reader
@@ -49,7 +49,7 @@ def text_of(reader: Reader) -> Text:
 
     def whole(declared: Declared) -> None:
         family: list[Any] = []
-        for token in words(declared.tokens):
+        for token in components(declared.tokens):
             if text.size != ROOT_EM or family:
                 family.append(token)
             elif token.type == "number":
@@ -63,24 +63,24 @@ def text_of(reader: Reader) -> Text:
 
     reader.take("font", whole, None)
     text.size = reader.take(
-        "font-size", lambda d: length(words(d.tokens)[0], root, ROOT_EM), text.size)
+        "font-size", lambda d: length(components(d.tokens)[0], root, ROOT_EM), text.size)
     text.size = min(400.0, max(4.0, text.size))
-    reader.take("font-family", lambda d: _family(reader, d, words(d.tokens), text), None)
+    reader.take("font-family", lambda d: _family(reader, d, components(d.tokens), text), None)
     text.weight = reader.take("font-weight", _weight, text.weight)
     text.weight = min(WEIGHTS, key=lambda known: abs(known - text.weight))
     scale = Scale(text.size)
     text.spacing = reader.take("letter-spacing", lambda d: 0.0 if d.text == "normal" else length(
-        words(d.tokens)[0], scale), 0.0)
+        components(d.tokens)[0], scale), 0.0)
     text.align = ALIGN.get(reader.take("text-align", lambda d: d.text, "center"), "centre")
     case = reader.take("text-transform", lambda d: d.text, "none")
     if case == "uppercase":
         text.case = "capitals"
     elif case != "none":
         reader.sheet.leave(reader.declared["text-transform"].line, f"text-transform: {case}")
-    found = reader.take("text-shadow", lambda d: shadows(d, scale, text.colour), [])
-    if found:
-        text.shadow = found[0]
-    if len(found) > 1:
+    text_shadows = reader.take("text-shadow", lambda d: shadows(d, scale, text.colour), [])
+    if text_shadows:
+        text.shadow = text_shadows[0]
+    if len(text_shadows) > 1:
         reader.sheet.leave(reader.declared["text-shadow"].line, "all but the first text-shadow")
     if reader.has("font-style") and reader.declared["font-style"].text != "normal":
         reader.sheet.leave(reader.declared["font-style"].line, "no slanted font ships with Mektel")
@@ -88,14 +88,14 @@ def text_of(reader: Reader) -> Text:
 
 
 def _one_colour(declared: Declared) -> str:
-    found = colour(words(declared.tokens)[0])
-    if found is None:
+    tone = colour(components(declared.tokens)[0])
+    if tone is None:
         raise CssError(declared.text)
-    return found
+    return tone
 
 
 def _weight(declared: Declared) -> int:
-    token = words(declared.tokens)[0]
+    token = components(declared.tokens)[0]
     if token.type == "ident":
         return NAMED_WEIGHTS.get(token.lower_value, 400)
     return round(token.value)
@@ -103,7 +103,7 @@ def _weight(declared: Declared) -> int:
 
 def _family(reader: Reader, declared: Declared, tokens: list[Any], text: Text) -> None:
     for part in split_by(tokens, ","):
-        name = " ".join(str(token.value) for token in words(part)
+        name = " ".join(str(token.value) for token in components(part)
                         if token.type in ("ident", "string")).strip()
         if name in FAMILIES:
             text.family = name
@@ -130,18 +130,18 @@ def transition_of(reader: Reader) -> dict[str, Any] | None:
     """The first transition's time and easing, for all values."""
 
     def read(declared: Declared) -> dict[str, Any] | None:
-        found: dict[str, Any] = {}
-        for token in words(split_by(declared.tokens, ",")[0]):
+        transition: dict[str, Any] = {}
+        for token in components(split_by(declared.tokens, ",")[0]):
             if token.type == "dimension" and token.lower_unit in ("s", "ms"):
                 seconds = token.value * (1 if token.lower_unit == "s" else 0.001)
-                found.setdefault("seconds", float(seconds))
+                transition.setdefault("seconds", float(seconds))
             elif token.type == "ident" and token.lower_value in EASINGS:
-                found["easing"] = token.lower_value
+                transition["easing"] = token.lower_value
             elif token.type == "ident" and token.lower_value == "none":
                 return None
             elif token.type == "function":
                 raise CssError(f"{token.name}(); easing by name is known")
-        return found if found.get("seconds") else None
+        return transition if transition.get("seconds") else None
 
     result: dict[str, Any] | None = reader.take("transition", read, None)
     return result

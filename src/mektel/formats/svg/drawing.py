@@ -59,12 +59,12 @@ class Node:
         return default
 
     def walk(self) -> list[Node]:
-        found, todo = [], [self]
+        nodes, todo = [], [self]
         while todo:
             node = todo.pop()
-            found.append(node)
+            nodes.append(node)
             todo.extend(reversed(node.children))
-        return found
+        return nodes
 
     def all_text(self) -> str:
         return "".join(node.text for node in self.walk() if node.tag in ("text", "tspan"))
@@ -91,10 +91,10 @@ class Drawing:
 
     def referred(self, value: str) -> Node | None:
         """The element that ``url(#name)`` or ``#name`` points at."""
-        words = value.strip()
-        if words.startswith("url("):
-            words = words[4:].rstrip(")").strip("\"' ")
-        return self.by_id.get(words[1:]) if words.startswith("#") else None
+        reference = value.strip()
+        if reference.startswith("url("):
+            reference = reference[4:].rstrip(")").strip("\"' ")
+        return self.by_id.get(reference[1:]) if reference.startswith("#") else None
 
 
 class _Builder(ContentHandler):
@@ -158,8 +158,8 @@ def read_drawing(content: bytes, source: str) -> Drawing:
         raise DrawingError(f"{source}: {error}") from None
     root = builder.root
     if root is None or root.tag != "svg":
-        found = f"<{root.tag}>" if root else "nothing"
-        raise DrawingError(f"{source}: the outermost element is {found}, not <svg>.")
+        what = f"<{root.tag}>" if root else "nothing"
+        raise DrawingError(f"{source}: the outermost element is {what}, not <svg>.")
     nodes = root.walk()
     drawing = Drawing(root, {n.get("id"): n for n in nodes if n.get("id")})
     _merge_styles(drawing, nodes)
@@ -180,16 +180,16 @@ def _merge_styles(drawing: Drawing, nodes: list[Node]) -> None:
                 continue
             declared = _declarations(tinycss2.serialize(rule.content))
             for selector in tinycss2.serialize(rule.prelude).split(","):
-                words = selector.strip()
-                if words.lstrip(".#").replace("-", "").replace("_", "").isalnum():
-                    rank = 2 if words[0] == "#" else 1 if words[0] == "." else 0
+                simple = selector.strip()
+                if simple.lstrip(".#").replace("-", "").replace("_", "").isalnum():
+                    rank = 2 if simple[0] == "#" else 1 if simple[0] == "." else 0
                     count += 1
-                    rules.setdefault(words, []).append(((rank, count), declared))
+                    rules.setdefault(simple, []).append(((rank, count), declared))
                 else:
-                    drawing.leave(node, "only element, .class and #id are read", f"“{words}”")
+                    drawing.leave(node, "only element, .class and #id are read", f"“{simple}”")
     for node in nodes:
-        own = {node.tag, f"#{node.get('id')}", *(f".{one}" for one in node.get("class").split())}
-        mine = [rule for one in own for rule in rules.get(one, ())]
+        own = {node.tag, f"#{node.get('id')}", *(f".{name}" for name in node.get("class").split())}
+        mine = [rule for name in own for rule in rules.get(name, ())]
         for _, declared in sorted(mine, key=lambda rule: rule[0]):
             node.attributes.update(declared)
         if node.get("style"):
@@ -200,8 +200,8 @@ def _merge_styles(drawing: Drawing, nodes: list[Node]) -> None:
 
 
 def _declarations(text: str) -> dict[str, str]:
-    found = {}
+    declared = {}
     for item in tinycss2.parse_declaration_list(text, skip_comments=True, skip_whitespace=True):
         if item.type == "declaration":
-            found[item.lower_name] = tinycss2.serialize(item.value).strip()
-    return found
+            declared[item.lower_name] = tinycss2.serialize(item.value).strip()
+    return declared

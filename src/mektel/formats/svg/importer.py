@@ -65,22 +65,22 @@ def import_svg(content: bytes, name: str, source: str) -> tuple[Control, list[Fi
 
 
 def _control_of(drawing: Drawing, name: str, source: str) -> tuple[Control, list[Finding]]:
-    found = _Found()
-    _collect(drawing, drawing.root, 1.0, found)
-    if not found.shapes:
+    shapes = _Found()
+    _collect(drawing, drawing.root, 1.0, shapes)
+    if not shapes.shapes:
         reasons = "".join(f"\n  {entry}" for entry in drawing.leftovers[:5])
         raise DrawingError(
             f"{source}: no rounded box, capsule or ellipse in it that could be the button’s "
             f"outline.{reasons}"
         )
-    body = _body(drawing, found)
+    body = _body(drawing, shapes)
     builder = _Builder(drawing, body)
-    for node, shape, opacity in found.shapes:
+    for node, shape, opacity in shapes.shapes:
         with _left_where_odd(drawing, node):
             builder.add_shape(node, shape, opacity)
     builder.layers += builder._inner
     builder._inner = []
-    for node, opacity in found.texts:
+    for node, opacity in shapes.texts:
         with _left_where_odd(drawing, node):
             builder.add_text(node, opacity)
     try:
@@ -106,7 +106,7 @@ def _left_where_odd(drawing: Drawing, node: Node) -> Iterator[None]:
         drawing.leave(node, "its values cannot be read")
 
 
-def _collect(drawing: Drawing, node: Node, opacity: float, found: _Found) -> None:
+def _collect(drawing: Drawing, node: Node, opacity: float, shapes: _Found) -> None:
     for child in node.children:
         if child.tag in SILENT:
             continue
@@ -127,12 +127,12 @@ def _collect(drawing: Drawing, node: Node, opacity: float, found: _Found) -> Non
                 "each other"
             )
         if child.tag in GROUPS:
-            _collect(drawing, child, alpha, found)
+            _collect(drawing, child, alpha, shapes)
         elif child.tag == "text":
-            found.texts.append((child, alpha))
+            shapes.texts.append((child, alpha))
         elif child.tag in SHAPES:
             try:
-                found.shapes.append((child, shape_of(child), alpha))
+                shapes.shapes.append((child, shape_of(child), alpha))
             except NotAShapeError as error:
                 drawing.leave(child, str(error))
         else:
@@ -147,12 +147,12 @@ def _paints_twice(node: Node) -> bool:
     return len(painted) > 1 or bool(stroked)
 
 
-def _body(drawing: Drawing, found: _Found) -> Shape:
+def _body(drawing: Drawing, shapes: _Found) -> Shape:
     """The largest shape, unless that is a backdrop as large as the canvas."""
     def area(entry: tuple[Node, Shape, float]) -> float:
         return entry[1].width * entry[1].height
 
-    entries = sorted(found.shapes, key=area, reverse=True)
+    entries = sorted(shapes.shapes, key=area, reverse=True)
     box = [to_number(word) for word in drawing.root.get("viewBox").replace(",", " ").split()]
     width, height = box[2:] if len(box) == 4 else (number(drawing.root, "width"),
                                                    number(drawing.root, "height"))
@@ -163,7 +163,7 @@ def _body(drawing: Drawing, found: _Found) -> Shape:
             for entry in entries:
                 if entry[1].same_place(largest, 2.0):
                     drawing.leave(entry[0], "taken for the drawing’s backdrop")
-                    found.shapes.remove(entry)
+                    shapes.shapes.remove(entry)
             return inner[1]
     # A stroked outline laid half its width inside the face is larger only by that stroke.
     filled = [e for e in entries if e[0].inherited("fill", "black") != "none"]
@@ -186,7 +186,7 @@ class _Builder:
         self._add_to(self.layers, kind, name, **values)
 
     def _add_to(
-        self, held: list[dict[str, Any]], kind: str, name: str, **values: Any
+        self, layers: list[dict[str, Any]], kind: str, name: str, **values: Any
     ) -> None:
         every = [*self.layers, *self._inner]
         if len(every) >= MOST_LAYERS:
@@ -200,7 +200,7 @@ class _Builder:
         except ValidationError as error:
             place, why = fault_of(error)
             raise NotAShapeError(f"its {name.lower()}, {place}: {why}") from None
-        held.append(layer)
+        layers.append(layer)
 
     def add_shape(self, node: Node, shape: Shape, opacity: float) -> None:
         inset = self._even_inset(shape)
@@ -242,9 +242,9 @@ class _Builder:
             for shadow in shadows_of(target, self.drawing, scale_of(node)):
                 kind, name = ("inner-shadow", "Inner shadow") if shadow.inner else (
                     "shadow", "Shadow")
-                held = self._inner if shadow.inner else self.layers
+                layers = self._inner if shadow.inner else self.layers
                 self._add_to(
-                    held, kind, name, colour=shadow.colour, offset=(shadow.dx, shadow.dy),
+                    layers, kind, name, colour=shadow.colour, offset=(shadow.dx, shadow.dy),
                     blur=round(shadow.sigma * 2, 3), spread=shadow.spread,
                 )
 
@@ -294,7 +294,7 @@ class _Builder:
             self.drawing.leave(node, f"its stroke “{paint[:40]}” is no colour")
             return
         alpha = opacity * share(node.inherited("stroke-opacity", "1"))
-        # A stroke lies half on either side of its shape; told as where its outer edge is.
+        # A stroke lies half on either side of its shape; its place is that of its outer edge.
         edge = round(width / 2 - inset, 2)
         place = {0.0: "inside", round(width / 2, 2): "centre", round(width, 2): "outside"}.get(edge)
         gap = 0.0 if place else edge
@@ -304,11 +304,11 @@ class _Builder:
         )
 
     def add_text(self, node: Node, opacity: float) -> None:
-        words = " ".join(node.all_text().split())
-        if not words:
+        text = " ".join(node.all_text().split())
+        if not text:
             return
         if self.label_at is not None:
-            self.drawing.leave(node, "a second text; a label is one line", f"“{words[:40]}”")
+            self.drawing.leave(node, "a second text; a label is one line", f"“{text[:40]}”")
             return
         spans = [n for n in node.walk() if n.tag == "tspan"]
         placed = spans[0] if spans else node
@@ -321,7 +321,7 @@ class _Builder:
         size = min(400.0, max(4.0, to_number(size_text, 16.0) * scale))
         colour = solid(placed.inherited("fill", "black"), 1.0) or "#000000"
         anchor = placed.inherited("text-anchor", "start")
-        self.text = words[:200]
+        self.text = text[:200]
         x, y = number(placed, "x", number(node, "x")), number(placed, "y", number(node, "y"))
         at = matrix_of(node).point_in_matrix_space((x, y))
         self.label_at = (node, at.x - self.body.x, at.y - self.body.y)

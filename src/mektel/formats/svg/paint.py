@@ -16,9 +16,9 @@ CHAIN = 16
 
 def share(text: str, default: float = 1.0) -> float:
     """A number or percentage from 0 to 1."""
-    words = text.strip()
+    typed = text.strip()
     try:
-        value = float(words[:-1]) / 100 if words.endswith("%") else float(words)
+        value = float(typed[:-1]) / 100 if typed.endswith("%") else float(typed)
     except ValueError:
         return default
     return min(1.0, max(0.0, value)) if math.isfinite(value) else default
@@ -26,13 +26,13 @@ def share(text: str, default: float = 1.0) -> float:
 
 def solid(text: str, alpha: float = 1.0, current: str = "#000000") -> str | None:
     """An SVG colour as #RRGGBB or #RRGGBBAA; None for ``none`` and what is no colour."""
-    words = text.strip()
-    if words.lower() == "currentcolor":
-        words = current
-    if not words or words.lower() == "none":
+    typed = text.strip()
+    if typed.lower() == "currentcolor":
+        typed = current
+    if not typed or typed.lower() == "none":
         return None
     try:
-        colour = Color(words)
+        colour = Color(typed)
         value = colour.value
     except (ValueError, TypeError, KeyError):
         return None
@@ -144,13 +144,13 @@ def shadows_of(filter_node: Node, drawing: Drawing, scale: float) -> list[FoundS
     Takes feDropShadow and the usual chains of offset, blur, colour and blend; whatever else the
     filter does is listed.
     """
-    found: list[FoundShadow] = []
+    shadows: list[FoundShadow] = []
     now = FoundShadow()
     started = False
     flood = "#000000"
     for step in filter_node.children:
         if step.tag == "feDropShadow":
-            found.append(
+            shadows.append(
                 FoundShadow(
                     to_number(step.get("dx", "2")) * scale, to_number(step.get("dy", "2")) * scale,
                     _deviation(step, "2") * scale, 0.0, _flood(step),
@@ -183,18 +183,18 @@ def shadows_of(filter_node: Node, drawing: Drawing, scale: float) -> list[FoundS
                 now = replace(now, colour=flood)
         elif step.tag in ("feBlend", "feMerge"):
             if started:
-                found.append(now)
+                shadows.append(now)
             now, started = FoundShadow(), False
         else:
             drawing.leave(step, "this filter step is not taken over")
     if started:
         drawing.leave(filter_node, "it blurs or moves the shape itself, which no layer does")
-    return found
+    return shadows
 
 
 def _deviation(step: Node, default: str) -> float:
-    words = step.get("stdDeviation", default).replace(",", " ").split()
-    return max((to_number(word) for word in words), default=0.0)
+    deviations = step.get("stdDeviation", default).replace(",", " ").split()
+    return max((to_number(word) for word in deviations), default=0.0)
 
 
 def _flood(step: Node) -> str:

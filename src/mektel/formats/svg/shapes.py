@@ -64,8 +64,8 @@ def matrix_of(node: Node) -> Matrix:
         chain.append(walk)
         walk = walk.parent
     matrix = Matrix() if walk is None else walk.placed
-    for one in reversed(chain):
-        text = one.get("transform")
+    for ancestor in reversed(chain):
+        text = ancestor.get("transform")
         if text:
             try:
                 matrix = Matrix(text) * matrix
@@ -75,7 +75,7 @@ def matrix_of(node: Node) -> Matrix:
                 raise NotAShapeError(f"the transform “{text[:40]}” cannot be read") from None
             if not all(math.isfinite(n) and abs(n) < 1e6 for n in numbers):
                 raise NotAShapeError(f"the transform “{text[:40]}” leads too far away")
-        one.placed = matrix
+        ancestor.placed = matrix
     return matrix
 
 
@@ -134,7 +134,7 @@ def _rect(node: Node) -> Shape:
 
 
 def _path(text: str) -> Shape:
-    """A path that goes once round a rounded box, told by trying that box's distance."""
+    """A path that goes once round a rounded box, recognised by that box's distance."""
     try:
         path = Path(text)
         segments: list[Any] = [s for s in path if not isinstance(s, Move | Close)]

@@ -34,7 +34,7 @@ class Corner:
 
 def corners_of(sheet: Sheet) -> dict[tuple[Any, ...], Corner]:
     """Every corner that a blurred shadow has in any state, by its radii and blur."""
-    found = {}
+    corners = {}
     for part in sheet.layers:
         if part.kind not in BLURRED or has_paths(part):
             continue
@@ -51,8 +51,8 @@ def corners_of(sheet: Sheet) -> dict[tuple[Any, ...], Corner]:
             for rx, ry in zip(shape.rx, shape.ry, strict=True):
                 if rx > 0 and ry > 0:
                     key = (number(rx), number(ry), number(values.blur))
-                    found[key] = bake_corner(rx, ry, values.blur)
-    return found
+                    corners[key] = bake_corner(rx, ry, values.blur)
+    return corners
 
 
 @lru_cache(maxsize=256)
@@ -66,7 +66,7 @@ def bake_corner(rx: float, ry: float, blur: float) -> Corner:
     round_ = replace(sharp, rx=(rx, 0, 0, 0), ry=(ry, 0, 0, 0))
     columns, rows = round((rx + 2 * reach) * density), round((ry + 2 * reach) * density)
     masks = [
-        blurred_coverage(one.moved(reach, reach).scaled(density), sigma * density, columns, rows)
-        for one in (sharp, round_)
+        blurred_coverage(edge.moved(reach, reach).scaled(density), sigma * density, columns, rows)
+        for edge in (sharp, round_)
     ]
     return Corner(reach, mask_png_bytes(masks[0] - masks[1]))

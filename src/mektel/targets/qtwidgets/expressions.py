@@ -51,14 +51,14 @@ def python_of(node: ast.AST, palette: Iterable[str] = ()) -> str:
         case ast.Compare(left=left, ops=ops, comparators=others):
             signs = (COMPARISONS[type(op)] for op in ops)
             rest = "".join(
-                f" {sign} {of(one)}" for sign, one in zip(signs, others, strict=True))
+                f" {sign} {of(operand)}" for sign, operand in zip(signs, others, strict=True))
             return f"({of(left)}{rest})"
         case ast.IfExp(test=test, body=body, orelse=other):
             return f"({of(body)} if {of(test)} else {of(other)})"
         case ast.Subscript(value=inner, slice=at):
             return f"{of(inner)}[int({of(at)})]"
         case ast.Tuple(elts=entries):
-            return f"({''.join(f'{of(one)}, ' for one in entries)})"
+            return f"({''.join(f'{of(operand)}, ' for operand in entries)})"
         case ast.Call(func=ast.Name(id=name), args=args):
             return f"{CALLED.get(name, name)}({', '.join(map(of, args))})"
     raise TypeError(type(node).__name__)
@@ -66,7 +66,7 @@ def python_of(node: ast.AST, palette: Iterable[str] = ()) -> str:
 
 def called(drivers: Iterable[Driver]) -> list[str]:
     """The functions that expressions call, as the file that is shipped for them has them."""
-    nodes = [node for one in drivers for node in ast.walk(one.tree)]
+    nodes = [node for driver in drivers for node in ast.walk(driver.tree)]
     own = {CALLED.get(node.func.id, node.func.id) for node in nodes
            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name)}
     operators = {ast.FloorDiv: "whole", ast.Mod: "modulo"}

@@ -130,12 +130,12 @@ class QtInstrument(Instrument):
 
     def outline(self, state: PartState) -> Groups:
         simple = is_simple(state)
-        found = self._values(state, ALWAYS[OUTLINE], still=set() if simple else {"radii"})
+        group = self._values(state, ALWAYS[OUTLINE], still=set() if simple else {"radii"})
         if state.values.opacity < 1 or "opacity" in state.part.varied:
-            found["opacity"] = self._held(state, "opacity")
+            group["opacity"] = self._value(state, "opacity")
         if not simple:
-            found["paths"] = {"shape": rings(self.sheet.shape(state.flags), state)}
-        return {OUTLINE: present(found)}
+            group["paths"] = {"shape": rings(self.sheet.shape(state.flags), state)}
+        return {OUTLINE: present(group)}
 
     def shadow(self, state: PartState) -> Groups:
         glow = {"cut": True} if state.part.kind == "glow" else {}
@@ -151,7 +151,7 @@ class QtInstrument(Instrument):
         return self._part(state, self._area(state, "fill"))
 
     def line(self, state: PartState) -> Groups:
-        if any(one.values.dash > 0 for one in state.part.distinct):
+        if any(other.values.dash > 0 for other in state.part.distinct):
             return self._part(state, self._strips(state), own=True)
         return self._part(state, self._area(state, "line"))
 
@@ -167,8 +167,8 @@ class QtInstrument(Instrument):
         look = state.drawn
         if isinstance(look, LineLook):
             # A ring within another is a hole where it turns the other way.
-            ring = [*(_turned(one, 1) for one in rings(look.outer, state)),
-                    *(_turned(one, -1) for one in rings(look.inner, state))]
+            ring = [*(_turned(ring, 1) for ring in rings(look.outer, state)),
+                    *(_turned(ring, -1) for ring in rings(look.inner, state))]
             return {"kind": "fill", "grow": 0, **self._paint(state), "paths": {
                 "area": ring, "box": _paint_box(look.outer, state)}}
         if not isinstance(look, FillLook):
@@ -189,8 +189,8 @@ class QtInstrument(Instrument):
     def strokes(self, state: PartState) -> Groups:
         values = state.values
         return self._part(state, {
-            **self._paint(state), "kind": "strokes", "at": self._held(state, "at"),
-            "size": self._held(state, "size"),
+            **self._paint(state), "kind": "strokes", "at": self._value(state, "at"),
+            "size": self._value(state, "size"),
             "width": number(values.thickness * values.size / 24),
             "commands": self._commands(state),
         })
@@ -208,7 +208,7 @@ class QtInstrument(Instrument):
         posed = dict(self.sheet.pose(state.flags).walk())[state.part.path].values
         x0, y0 = outline.x + posed.at[0] * outline.width, outline.y + posed.at[1] * outline.height
         return self._part(state, {
-            "kind": "fill", "grow": 0, **self._paint(state), "at": self._held(state, "at"),
+            "kind": "fill", "grow": 0, **self._paint(state), "at": self._value(state, "at"),
             "paths": {"area": [
                 [(number(x - x0, 2), number(y - y0, 2)) for x, y in ring]
                 for ring in polygons(look.outline)]},
@@ -216,12 +216,12 @@ class QtInstrument(Instrument):
 
     def label(self, state: PartState) -> Groups:
         values = state.values
-        found = {
+        group = {
             "kind": "label", **self._values(state, ALWAYS["label"]), **self._paint(state),
             "font": font_file(values.family, values.weight).name}
         if values.box is not None:
-            found["box"] = self._own_area(state, "box", values.box)
-        return self._part(state, found)
+            group["box"] = self._own_area(state, "box", values.box)
+        return self._part(state, group)
 
     def group(self, state: PartState) -> Groups:
         return self._part(state, {"kind": "group"})
@@ -234,20 +234,20 @@ class QtInstrument(Instrument):
         return super().bake(state)
 
     def picture(self, state: PartState, picture: BakedPicture | None) -> Groups:
-        found: dict[str, Any] = {"kind": "baked", "picture": picture}
+        group: dict[str, Any] = {"kind": "baked", "picture": picture}
         if state.part.kind in BLURRED:
             # One colour through a mask: it is tinted when drawn, and can be changed.
-            found |= {name: self._held(state, name)
+            group |= {name: self._value(state, name)
                       for name in ("visible", "opacity", "blend", "colour")}
         else:
-            found |= {"visible": True, "opacity": 1}
+            group |= {"visible": True, "opacity": 1}
             if state.values.blend != "normal":
-                found["blend"] = state.values.blend
+                group["blend"] = state.values.blend
         driver = state.drivers.get("picture")
         if driver is not None and driver.parameter:
             self.driver(state, "picture")
-            found["file"] = Followed("", driver)
-        return {state.part.name: present(found)}
+            group["file"] = Followed("", driver)
+        return {state.part.name: present(group)}
 
     def merged(self, flags: Flags, picture: BakedPicture | None) -> Groups:
         return {BENEATH: present(
@@ -272,17 +272,17 @@ class QtInstrument(Instrument):
         """Values that are not as the format has them by default, that vary, or are always there;
         those in ``still`` follow nothing.
         """
-        found: dict[str, Any] = {}
+        group: dict[str, Any] = {}
         fields = type(state.values).model_fields
         for name in value_names(state.values):
             wanted = name in only if only is not None else name not in COMMON | APART
             usual = getattr(state.values, name) == fields[name].default
             if wanted and (not usual or name in always or name in state.part.varied):
-                found[name] = (qt_value(name, getattr(state.values, name)) if name in still
-                               else self._held(state, name))
-        return found
+                group[name] = (qt_value(name, getattr(state.values, name)) if name in still
+                               else self._value(state, name))
+        return group
 
-    def _held(self, state: PartState, name: str) -> Any:
+    def _value(self, state: PartState, name: str) -> Any:
         """A value as Qt has it, with what is driven in it."""
         value = getattr(state.values, name)
         drivers = [path for path in state.drivers
@@ -305,60 +305,60 @@ class QtInstrument(Instrument):
         """How a layer is painted: one colour, or a gradient's stops and geometry as shares."""
         part = state.values
         if part.style == "solid":
-            return {"style": "solid", "colour": self._held(state, "colour")}
-        found: dict[str, Any] = {"style": part.style, "stops": self._stops(state)}
+            return {"style": "solid", "colour": self._value(state, "colour")}
+        group: dict[str, Any] = {"style": part.style, "stops": self._stops(state)}
         if part.style == "radial":
-            found |= {name: self._held(state, name) for name in ("centre", "reach")}
+            group |= {name: self._value(state, name) for name in ("centre", "reach")}
         elif part.style == "conic":
-            found |= {name: self._held(state, name) for name in ("centre", "angle")}
+            group |= {name: self._value(state, name) for name in ("centre", "angle")}
         elif part.ends is not None:
-            found["ends"] = self._held(state, "ends")
+            group["ends"] = self._value(state, "ends")
         else:
-            found["angle"] = self._held(state, "angle")
+            group["angle"] = self._value(state, "angle")
         if part.spread != "pad":
-            found["spread"] = part.spread
-        return found
+            group["spread"] = part.spread
+        return group
 
     def _stops(self, state: PartState) -> Any:
         part = state.values
         stops = tuple((stop.position, rgba(Written, stop.colour)) for stop in part.stops)
         if part.mixing == "oklab":
             return [(number(at), qt_rgba(colour)) for at, colour in in_oklab(stops)]
-        found: list[tuple[Any, Any]] = [(number(at), qt_rgba(colour)) for at, colour in stops]
+        written: list[tuple[Any, Any]] = [(number(at), qt_rgba(colour)) for at, colour in stops]
         for path in [path for path in state.drivers if path.startswith("stops")]:
             driver = self.driver(state, path)
             assert driver is not None
             if path == "stops":
-                return Followed(found, driver, "runtime.stops_of({})")
-            at, colour = found[int(path.split(".")[1])]
+                return Followed(written, driver, "runtime.stops_of({})")
+            at, colour = written[int(path.split(".")[1])]
             if path.endswith("colour"):
                 colour = Followed(colour, driver, "runtime.qt_colour({})")
             else:
                 at = Followed(at, driver)
-            found[int(path.split(".")[1])] = (at, colour)
-        return found
+            written[int(path.split(".")[1])] = (at, colour)
+        return written
 
     def _own_box(self, state: PartState) -> dict[str, Any]:
         own = state.values.outline
-        found: dict[str, Any] = {"form": own.form, "radii": numbers(own.radii)}
+        group: dict[str, Any] = {"form": own.form, "radii": numbers(own.radii)}
         if own.radii_y is not None:
-            found["radii_y"] = numbers(own.radii_y)
-        return found | self._own_area(state, "outline", own)
+            group["radii_y"] = numbers(own.radii_y)
+        return group | self._own_area(state, "outline", own)
 
     def _own_area(self, state: PartState, name: str, area: Area) -> dict[str, Any]:
         """A box of a layer's own, with what is driven in it."""
-        found: dict[str, Any] = {
+        group: dict[str, Any] = {
             side: numbers(getattr(area, side)) for side in ("x", "y", "width", "height")}
         for path in state.drivers:
             first, *steps = path.split(".")
-            if first != name or len(steps) != 2 or steps[0] not in found:
+            if first != name or len(steps) != 2 or steps[0] not in group:
                 continue
             driver = self.driver(state, path)
             assert driver is not None
-            pair, at = list(found[steps[0]]), int(steps[1])
+            pair, at = list(group[steps[0]]), int(steps[1])
             pair[at] = Followed(pair[at], driver)
-            found[steps[0]] = tuple(pair)
-        return found
+            group[steps[0]] = tuple(pair)
+        return group
 
 
 NOTHING: dict[str, Any] = {
@@ -377,7 +377,7 @@ def has_paths(part: Part) -> bool:
     """Whether a layer's outline, in some state, is one that the runtime cannot work out itself."""
     own = [getattr(state.values, "outline", None) for state in part.distinct]
     return not all(map(is_simple, part.distinct)) or not all(map(is_round, own)) or len(
-        {one is None for one in own}) > 1
+        {outline is None for outline in own}) > 1
 
 
 def works_out_gloss(part: Part) -> bool:
@@ -400,11 +400,11 @@ def _paths(state: PartState) -> dict[str, Any]:
                 "box": _paint_box(look.outer, state)}
     if not isinstance(look, FillLook):
         return {"area": []}
-    found: dict[str, Any] = {
+    paths: dict[str, Any] = {
         "area": rings(look.outline, state), "box": _paint_box(look.outline, state)}
     if look.clip is not None:
-        found["clip"] = rings(look.clip, state)
-    return found
+        paths["clip"] = rings(look.clip, state)
+    return paths
 
 
 def _paint_box(outline: AnyOutline, state: PartState) -> tuple[Any, ...]:
@@ -433,12 +433,12 @@ def _turned(ring: list[tuple[float, float]], way: int) -> list[tuple[float, floa
 
 def icon_commands(icon: str) -> list[tuple[Any, ...]]:
     """An icon's lines as moves, lines and curves, about the middle of its 24 units."""
-    found: list[tuple[Any, ...]] = []
+    commands: list[tuple[Any, ...]] = []
     for path in icon_paths(icon):
         for command in path_commands(path):
-            found.append((command[0], *(
+            commands.append((command[0], *(
                 number(value - 12) for spot in command[1:] for value in spot)))
-    return found
+    return commands
 
 
 def qt_value(name: str, value: Any) -> Any:

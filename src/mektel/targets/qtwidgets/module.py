@@ -44,16 +44,16 @@ class Values:
 
 def values_of(drawing: Drawing, source_of: Callable[[Followed], str]) -> Values:
     """Pictures become numbers; what is driven, its value by default and a line of the table."""
-    found = Values({}, {})
+    result = Values({}, {})
 
     def plain(value: Any, states: States, part: str, path: tuple[str | int, ...]) -> Any:
         if isinstance(value, Followed):
-            found.followed.append(FollowedValue(states, part, path, source_of(value)))
+            result.followed.append(FollowedValue(states, part, path, source_of(value)))
             return value.now
         if isinstance(value, BakedPicture):
-            if value not in found.pictures:
-                found.pictures.append(value)
-            return found.pictures.index(value)
+            if value not in result.pictures:
+                result.pictures.append(value)
+            return result.pictures.index(value)
         if isinstance(value, dict):
             return {key: plain(inner, states, part, (*path, key)) for key, inner in value.items()}
         if isinstance(value, tuple | list):
@@ -66,11 +66,11 @@ def values_of(drawing: Drawing, source_of: Callable[[Followed], str]) -> Values:
         return made if states else {
             name: value for name, value in made.items() if value is not None}
 
-    found.rest = {part: group(values, (), part) for part, values in drawing.rest.items()}
-    found.changes = {
+    result.rest = {part: group(values, (), part) for part, values in drawing.rest.items()}
+    result.changes = {
         states: {part: group(values, states, part) for part, values in groups.items()}
         for states, groups in drawing.changes.items()}
-    return found
+    return result
 
 
 def is_isolated(values: Values) -> bool:
@@ -91,7 +91,7 @@ def module_source(
     values = values_of(draw(sheet, instrument), lambda value: value.wrap.format(
         python_of(value.driver.tree, palette)))
     parameters = [parameter for parameter in sheet.parameters if parameter.name != "text"]
-    sizes = {axis: python_of(one.tree) for axis, one in sheet.size_drivers.items()}
+    sizes = {axis: python_of(driver.tree) for axis, driver in sheet.size_drivers.items()}
     text = python_of(sheet.text_driver.tree) if sheet.text_driver else ""
     fields, pngs = _pictures(sheet, values, stem)
     flags = {
@@ -161,11 +161,11 @@ def _icons(sheet: Sheet, values: Values) -> dict[str, list[tuple[Any, ...]]]:
     """The drawings of every icon that a parameter may choose from."""
     wanted: set[str] = set()
     driven = [driver for driver in sheet.driven if driver.path == "icon"]
-    if any(one.path[0] == "commands" for one in values.followed):
-        for one in driven:
-            wanted |= {name for p in sheet.parameters if p.type == "icon" and p.name in one.names
+    if any(driver.path[0] == "commands" for driver in values.followed):
+        for driver in driven:
+            wanted |= {name for p in sheet.parameters if p.type == "icon" and p.name in driver.names
                        for name in (*p.choices, str(p.default))}
-            wanted.add(sheet.part(one.part).rest.values.icon)
+            wanted.add(sheet.part(driver.part).rest.values.icon)
     return {name: icon_commands(name) for name in sorted(wanted)}
 
 

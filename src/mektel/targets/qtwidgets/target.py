@@ -59,7 +59,7 @@ class QtWidgets:
             for name, png in pngs.items():
                 pictures[PICTURES / name] = OutFile(PICTURES / name, png)
         package = package_source(kit.name, {
-            self.class_name(one): self.main_file(one).stem for one in chosen})
+            self.class_name(control): self.main_file(control).stem for control in chosen})
         shared = [OutFile(PurePosixPath("__init__.py"), package.encode(), "python")]
         if any(called(sheet.driven) for sheet in sheets):
             shared.append(OutFile(
@@ -94,11 +94,11 @@ class QtWidgets:
                 run(kit, batch, Path(made), backdrop, scale,
                     lambda shot: (folder / self.main_file(shot.control),
                                   self.class_name(shot.control)),
-                    lambda at, words, done=done: progress(  # type: ignore[misc]
-                        done + at, len(shots), words))
+                    lambda at, text, done=done: progress(  # type: ignore[misc]
+                        done + at, len(shots), text))
                 for at, shot in enumerate(batch):
                     pixels = pixels_from_png((Path(made) / f"{at}.png").read_bytes())
-                    told = json.loads((Path(made) / f"{at}.json").read_text())
-                    taken.append(Taken(shot, pixels, tuple(told["box"]), tuple(told["signals"]),
-                                       tuple(told["hits"]), told["text"]))
+                    report = json.loads((Path(made) / f"{at}.json").read_text())
+                    taken.append(Taken(shot, pixels, tuple(report["box"]), tuple(report["signals"]),
+                                       tuple(report["hits"]), report["text"]))
         return taken

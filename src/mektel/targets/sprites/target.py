@@ -109,9 +109,9 @@ class Sprites:
                 sprites += batch
             sprites.sort(key=lambda sprite: (
                 chosen.index(sprite.control), sprite.density))
-            told = {
+            described = {
                 control.id: _described(
-                    kit, control, [one for one in sprites if one.control is control],
+                    kit, control, [sprite for sprite in sprites if sprite.control is control],
                     {density: regions for density, (_, regions) in sheets.items()})
                 for control in chosen
             }
@@ -119,13 +119,13 @@ class Sprites:
             OutFile(PurePosixPath(f"atlas@{density}x.png"), content.result())
             for density in DENSITIES for content, _ in [sheets[density]]
         ]
-        index = {"format": FORMAT, "kit": kit.name, "controls": told}
+        index = {"format": FORMAT, "kit": kit.name, "controls": described}
         text = json.dumps(index, indent=2, ensure_ascii=False) + "\n"
         return [
             OutFile(PurePosixPath(INDEX), text.encode(), "json"),
             *atlases,
             *(OutFile(sprite.path, sprite.packed[0].result()) for sprite in sprites),
-            *font_files({font for one in chosen for font in sheet_of(kit, one).fonts},
+            *font_files({font for control in chosen for font in sheet_of(kit, control).fonts},
                         PurePosixPath("fonts")),
         ]
 
@@ -169,10 +169,10 @@ class Sprites:
 
 def _places(sprites: list[Sprite]) -> tuple[tuple[int, int], Regions]:
     """How large the sheet of one density is, and where each picture lies on it."""
-    size, places = pack([one.rgba.shape[1::-1] for one in sprites])
+    size, places = pack([sprite.rgba.shape[1::-1] for sprite in sprites])
     return size, {
-        (one.control.id, one.key): [x, y, one.rgba.shape[1], one.rgba.shape[0]]
-        for one, (x, y) in zip(sprites, places, strict=True)}
+        (sprite.control.id, sprite.key): [x, y, sprite.rgba.shape[1], sprite.rgba.shape[0]]
+        for sprite, (x, y) in zip(sprites, places, strict=True)}
 
 
 def _sheet(sprites: list[Sprite], size: tuple[int, int], regions: Regions) -> bytes:
@@ -187,12 +187,12 @@ def _sheet(sprites: list[Sprite], size: tuple[int, int], regions: Regions) -> by
 def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
              ) -> list[Sprite]:
     """A control's pictures of one density; each begins to be packed as soon as it is drawn."""
-    found: list[Sprite] = []
+    sprites: list[Sprite] = []
 
     def keep(state: str, blank: bool, pixels: NDArray[np.uint8]) -> None:
         sprite = Sprite(control, state, blank, density, pixels)
         sprite.packed.append(pool.submit(png_of_straight, sprite.straight))
-        found.append(sprite)
+        sprites.append(sprite)
 
     margins = shared_margins(kit, control)
     labelled = any(isinstance(layer, Label) for layer in control.layers)
@@ -207,9 +207,9 @@ def _sprites(kit: Kit, control: Control, density: int, pool: ThreadPoolExecutor
         empty = resolve(kit, control, flags, text="")
         drawn = tuple(layer for layer in empty.layers if not _is_empty_label(layer))
         pair = render_both(replace(empty, layers=drawn), full, density, margins)
-        for at, one in enumerate(pair):
-            keep(state, at == 0, one.rgba)
-    return found
+        for at, look in enumerate(pair):
+            keep(state, at == 0, look.rgba)
+    return sprites
 
 
 def _is_empty_label(layer: object) -> bool:
@@ -248,8 +248,8 @@ def _described(
         "densities": densities,
     }
     own = {layer.id for layer in control.layers}
-    labels = [one for one in resolve(kit, control).layers
-              if isinstance(one, LabelLook) and one.id in own]
+    labels = [look for look in resolve(kit, control).layers
+              if isinstance(look, LabelLook) and look.id in own]
     if labels:
         colours = {}
         for state in designed_states(control.behaviour, control.states):

@@ -32,7 +32,7 @@ def element_source(sheet: Sheet, tag: str, file: str) -> str:
     fields = _fields(sheet, tag, text_part)
     functions = {*called(sheet.driven), *(
         name for name in ("finite", "stops_of")
-        if any(f"{name}(" in one.source for one in properties))}
+        if any(f"{name}(" in entry.source for entry in properties))}
     return environment().get_template("element.js.j2").render(
         headline=one_line(f"{sheet.name}: a push button of the kit {sheet.kit_name}."),
         file=file, tag=tag, text_comment=one_line(str(escape(sheet.text))),
@@ -40,9 +40,9 @@ def element_source(sheet: Sheet, tag: str, file: str) -> str:
         parts=[part.name for part in sheet.layers], parameters=parameters,
         schemes=sheet.schemes if sheet.palette else (), functions=sorted(functions),
         fields=fields, text_source=js_of(text.tree) if text else "",
-        texts=[one for one in properties if one.kind == "text"],
-        files=[one for one in properties if one.kind == "file"],
-        properties=[one for one in properties if one.kind != "text"],
+        texts=[entry for entry in properties if entry.kind == "text"],
+        files=[entry for entry in properties if entry.kind == "file"],
+        properties=[entry for entry in properties if entry.kind != "text"],
         layers=_layers(sheet, web, text_part), fonts=font_faces(sheet), css=css,
     )
 
@@ -85,12 +85,12 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
 
 
 def _layers(
-    sheet: Sheet, web: WebInstrument, text_part: Part | None, holder: str = ""
+    sheet: Sheet, web: WebInstrument, text_part: Part | None, host: str = ""
 ) -> list[dict[str, Any]]:
-    """The layers' elements, those of a held look within the one that holds it."""
-    found = []
+    """The layers' elements, those of an embedded look within the layer that embeds it."""
+    layers = []
     for part in sheet.layers:
-        if part.holder != holder:
+        if part.host != host:
             continue
         layer: dict[str, Any] = {"part": part.name}
         if part is text_part:
@@ -101,13 +101,13 @@ def _layers(
             layer["paths"] = list(icon_paths(part.rest.values.icon))
         elif part.kind == "look":
             layer["layers"] = _layers(sheet, web, text_part, part.name)
-        found.append(layer)
-    return found
+        layers.append(layer)
+    return layers
 
 
 def required_attributes(sheet: Sheet) -> Markup:
     """Attributes for every argument that has to be given, with its sample."""
-    found = Markup("")
+    attributes = Markup("")
     for parameter in sheet.required:
         if parameter.name != "text" and parameter.type != "action":
             value = (
@@ -115,11 +115,11 @@ def required_attributes(sheet: Sheet) -> Markup:
                 if isinstance(parameter.default, tuple)
                 else parameter.default
             )
-            found += Markup(' {}="{}"').format(
+            attributes += Markup(' {}="{}"').format(
                 parameter.name.replace("_", "-"),
                 f"{value:g}" if isinstance(value, float) else value,
             )
-    return found
+    return attributes
 
 
 @lru_cache(maxsize=1)

@@ -61,17 +61,17 @@ def _joined(left: str, op: ast.operator, right: str) -> str:
 
 
 def _compared(left: ast.AST, ops: list[ast.cmpop], others: list[ast.expr]) -> str:
-    found = []
+    comparisons = []
     for op, other in zip(ops, others, strict=True):
         sign = {"==": "===", "!=": "!=="}.get(COMPARISONS[type(op)], COMPARISONS[type(op)])
-        found.append(f"{js_of(left)} {sign} {js_of(other)}")
+        comparisons.append(f"{js_of(left)} {sign} {js_of(other)}")
         left = other
-    return f"({' && '.join(found)})"
+    return f"({' && '.join(comparisons)})"
 
 
 def called(drivers: Iterable[Driver]) -> list[str]:
     """The functions that expressions call, as the runtime has them."""
-    names = {CALLED.get(node.func.id, node.func.id) for one in drivers
-             for node in ast.walk(one.tree)
+    names = {CALLED.get(node.func.id, node.func.id) for driver in drivers
+             for node in ast.walk(driver.tree)
              if isinstance(node, ast.Call) and isinstance(node.func, ast.Name)}
     return sorted(name for name in names if not name.startswith("Math."))

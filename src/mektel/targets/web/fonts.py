@@ -71,13 +71,13 @@ def whole_metrics(label: Label, sheet: Sheet) -> tuple[int, int]:
 
 def font_faces(sheet: Sheet) -> list[dict[str, Any]]:
     """A font face for every family, weight and pair of metrics of a label in any state."""
-    found: dict[tuple[str, int], dict[str, Any]] = {}
+    faces: dict[tuple[str, int], dict[str, Any]] = {}
     for part in _labels(sheet):
         ascent, descent = _share(part, sheet)
         alias = font_alias(part, sheet)
-        found.setdefault((alias, part.weight), {
+        faces.setdefault((alias, part.weight), {
             "family": alias, "weight": str(part.weight),
             "file": f"fonts/{font_file(part.family, part.weight).name}",
             "ascentOverride": ascent, "descentOverride": descent,
         })
-    return list(found.values())
+    return list(faces.values())

@@ -52,11 +52,11 @@ class WebInstrument(Instrument):
                  "picture": "it is a picture"}
         if part.kind in kinds:
             return kinds[part.kind]
-        found = next((why for state in part.distinct if (why := _reason(part, state))), "")
-        if not found and part.kind == "icon" and (
+        reason = next((why for state in part.distinct if (why := _reason(part, state))), "")
+        if not reason and part.kind == "icon" and (
                 len({state.values.icon for state in part.distinct}) > 1):
             return "only an icon of one form and colour stays a drawing"
-        return found
+        return reason
 
     def how(self, part: Part) -> LayerPlan:
         if part.kind == "lens":
@@ -246,7 +246,7 @@ class WebInstrument(Instrument):
                 "mask-composite": "exclude",
             })
         # Browsers round a border to whole pixels; an inset shadow keeps its width.
-        if all(float(one.values.width).is_integer() for one in state.part.distinct):
+        if all(float(other.values.width).is_integer() for other in state.part.distinct):
             return self._layer(state, declared | {"border": "var(--width) solid var(--colour)"})
         return self._layer(state, declared | {
             "box-shadow": "inset 0 0 0 var(--width) var(--colour)"})
@@ -378,10 +378,10 @@ class WebInstrument(Instrument):
         is in what is declared.
         """
         values, part = state.values, state.part
-        # What a hidden look holds is hidden with it.
-        shown = "inherit" if part.holder else "visible"
+        # What a hidden look embeds is hidden with it.
+        shown = "inherit" if part.host else "visible"
         gone = declared.get("visibility") == "hidden"
-        found = declared | {
+        declared = declared | {
             "visibility": self.ref(state, "visible",
                                    shown if values.visible and not gone else "hidden",
                                    "visibility"),
@@ -393,16 +393,16 @@ class WebInstrument(Instrument):
         else:
             x, y = (px(side) for side in values.move)
         if x:
-            found["translate"] = f"{x} {y}"
+            declared["translate"] = f"{x} {y}"
             if _moves_by_fractions(part, "move"):
-                found["will-change"] = "translate"
+                declared["will-change"] = "translate"
         share = self.sheet.following.get(part.name)
         if share:
-            x, _, y = found.get("translate", "0px 0px").partition(" ")
-            found["translate"] = f"calc({x} + var(--grown, 0px) * {number(share)}) {y or '0px'}"
+            x, _, y = declared.get("translate", "0px 0px").partition(" ")
+            declared["translate"] = f"calc({x} + var(--grown, 0px) * {number(share)}) {y or '0px'}"
         if turned and not baked:
-            found |= self._turn(state)
-        return {selector_of(part): found}
+            declared |= self._turn(state)
+        return {selector_of(part): declared}
 
     def _turn(self, state: PartState) -> Declarations:
         values = state.values
@@ -465,7 +465,7 @@ def _reason(part: Part, state: PartState) -> str:
 
 def _moves_by_fractions(part: Part, name: str) -> bool:
     """Whether a part lies off whole px in some state: a browser would move it to the next ones,
-    unless told that it moves.
+    unless it is declared to move.
     """
     return any(not float(side).is_integer() for state in part.distinct
                for side in getattr(state.values, name))

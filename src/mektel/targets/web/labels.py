@@ -80,9 +80,9 @@ def _padding(web: WebInstrument, state: PartState) -> list[str]:
     left = {"start": 0.0, "centre": sheet.beside / 2, "end": sheet.beside}[sheet.content.place]
     more = (sheet.beside - left, left)
     if across.startswith("var("):
-        sides = [f"calc({across} + {px(one)})" if one else across for one in more]
+        sides = [f"calc({across} + {px(length)})" if length else across for length in more]
     else:
-        sides = [px(outline.values.padding[0] + one) for one in more]
+        sides = [px(outline.values.padding[0] + length) for length in more]
     return [down, sides[0], down, sides[1]]
 
 
@@ -150,12 +150,12 @@ def _in_own_box(web: WebInstrument, state: PartState, exact: float) -> Declarati
     left = span(area.x[0] + share * area.width[0], area.x[1] + share * area.width[1])
     top = span(area.y[0] + area.height[0] / 2, area.y[1] + area.height[1] / 2)
     across = px(part.move[0]) if back == "0px" else f"calc({back} + {px(part.move[0])})"
-    found = {"position": "absolute", "grid-area": "auto", "align-self": "auto",
+    declarations = {"position": "absolute", "grid-area": "auto", "align-self": "auto",
              "justify-self": "auto", "inset": "auto", "left": left, "top": top, "padding": "0",
              "translate": f"{across} calc(-50% + {px(part.move[1] + exact)})"}
     if bound:
-        found |= {"width": span(*area.width), "min-width": "0"}
-    return found
+        declarations |= {"width": span(*area.width), "min-width": "0"}
+    return declarations
 
 
 def _share(state: PartState) -> float:
@@ -204,21 +204,21 @@ def _beneath(part: Any) -> Declarations:
             f"{px(part.edge * math.cos(turn))} {px(part.edge * math.sin(turn))} {edge}"
             for turn in (2 * math.pi * at / count for at in range(count))
         ]
-    found = []
+    copies = []
     if part.relief != "flat":
         way = 1 if part.relief == "raised" else -1
         for dx, dy, (r, g, b, a) in reversed(RAISED):
             tone = f"rgb({round(r * 255)} {round(g * 255)} {round(b * 255)} / {number(a)})"
-            found.append((dx, dy * way, 0.0, tone))
+            copies.append((dx, dy * way, 0.0, tone))
     if has_shadow(part):
-        found.append((*part.shadow_offset, part.shadow_blur, part.shadow_colour.lower()))
+        copies.append((*part.shadow_offset, part.shadow_blur, part.shadow_colour.lower()))
     if part.style == "solid" and not around:
-        texts = [f"{px(x)} {px(y)} {px(blur)} {tone}" for x, y, blur, tone in found]
+        texts = [f"{px(x)} {px(y)} {px(blur)} {tone}" for x, y, blur, tone in copies]
         return {"text-shadow": ", ".join(texts)} if texts else {}
     declared = {"text-shadow": ", ".join(around)} if around else {}
-    if found:
+    if copies:
         declared["filter"] = " ".join(
-            f"drop-shadow({px(x)} {px(y)} {px(blur / 2)} {tone})" for x, y, blur, tone in found)
+            f"drop-shadow({px(x)} {px(y)} {px(blur / 2)} {tone})" for x, y, blur, tone in copies)
     return declared
 
 

@@ -22,8 +22,8 @@ def background(
         kind = f"repeating-{kind}"
         if part.spread == "mirror":
             last = stops[-1].position
-            stops += [Stop(position=min(3.0, 2 * last - one.position), colour=one.colour)
-                      for one in reversed(stops)]
+            stops += [Stop(position=min(3.0, 2 * last - stop.position), colour=stop.colour)
+                      for stop in reversed(stops)]
     angle = None
     if part.style == "radial":
         form = f"{percent(part.reach[0])} {percent(part.reach[1])} at {_at(part)}"

@@ -5,6 +5,9 @@ from __future__ import annotations
 import io
 import os
 import shutil
+import threading
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -31,39 +34,82 @@ EVENTS = ("pointerenter", "pointerleave", "pointerdown", "pointerup", "click")
 
 
 def browser_path() -> str:
-    found = os.environ.get("MEKTEL_BROWSER") or next(
+    browser = os.environ.get("MEKTEL_BROWSER") or next(
         (path for name in BROWSERS if (path := shutil.which(name))), None
     )
-    if not found:
+    if not browser:
         raise TargetError(
             "Running the web element needs Chromium, which is not installed. On Debian: "
             "sudo apt-get install chromium. Or set MEKTEL_BROWSER to its path."
         )
-    return found
+    return browser
+
+
+class _OfThread(threading.local):
+    """What :func:`kept_running` has in this thread: a browser is used where it was started."""
+
+    kept: ExitStack | None = None
+    browser: Any = None
+
+
+_here = _OfThread()
+
+
+@contextmanager
+def kept_running() -> Iterator[None]:
+    """Within it Chromium is started once in this thread, when first wanted, for all runs."""
+    with ExitStack() as kept:
+        _here.kept = kept
+        try:
+            yield
+        finally:
+            _here.kept = _here.browser = None
+
+
+@contextmanager
+def chromium() -> Iterator[Any]:
+    """A running Chromium, as Playwright has it."""
+    if _here.kept is None:
+        with _launched() as browser:
+            yield browser
+        return
+    if _here.browser is None or not _here.browser.is_connected():
+        _here.kept.close()
+        _here.browser = _here.kept.enter_context(_launched())
+    yield _here.browser
+
+
+@contextmanager
+def _launched() -> Iterator[Any]:
+    from playwright.sync_api import sync_playwright
+
+    executable = browser_path()
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=executable, args=FLAGS)
+        yield browser
+        browser.close()
 
 
 def shoot_in_chromium(
     kit: Kit, shots: list[Shot], folder: Path, backdrop: str, progress: Progress, target: Any
 ) -> list[Taken]:
     """One page per control, from the shipped files; no network is used."""
-    from playwright.sync_api import Error, sync_playwright
+    from playwright.sync_api import Error
 
-    executable = browser_path()
     taken: list[Taken] = []
     try:
-        with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path=executable, args=FLAGS)
+        with chromium() as browser:
             for scale in sorted({shot.scale for shot in shots}):
-                page = browser.new_context(device_scale_factor=scale).new_page()
-                shown = ""
-                for shot in (one for one in shots if one.scale == scale):
-                    if not progress(len(taken), len(shots), f"{shot.control.name} in Chromium"):
-                        raise CancelledError("Stopped; the run in Chromium was not finished.")
-                    if shown != shot.control.id:
-                        _show(page, kit, shot, folder, backdrop, target)
-                        shown = shot.control.id
-                    taken.append(_shoot(page, shot, target))
-            browser.close()
+                with browser.new_context(device_scale_factor=scale) as context:
+                    page, shown = context.new_page(), ""
+                    for shot in (shot for shot in shots if shot.scale == scale):
+                        name = shot.control.name
+                        if not progress(len(taken), len(shots), f"{name} in Chromium"):
+                            raise CancelledError("Stopped; the run in Chromium was not finished.")
+                        if shown != shot.control.id:
+                            _show(page, kit, shot, folder, backdrop, target)
+                            shown = shot.control.id
+                        taken.append(_shoot(page, shot, target))
     except Error as error:
         first = str(error).strip().splitlines()[0]
         raise TargetError(f"The element did not run in Chromium: {first}") from None
@@ -104,7 +150,7 @@ def _show(
                     ...root.styleSheets, ...root.adoptedStyleSheets];
                 const rules = sheets.flatMap((one) => [...one.cssRules]);
                 const urls = rules.flatMap((one) => [
-                    ...one.cssText.matchAll(/url\\("(data:[^"]+)"\\)/g)].map((found) => found[1]));
+                    ...one.cssText.matchAll(/url\\("(data:[^"]+)"\\)/g)].map((match) => match[1]));
                 window.pictures = [...new Set(urls)].map((url) => {
                     const picture = new Image();
                     picture.src = url;

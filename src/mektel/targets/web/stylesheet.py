@@ -62,9 +62,9 @@ def _rule_of(changed: dict[str, str | None], total: dict[str, str | None]) -> De
 
 def button_in(states: States, behaviour: str) -> str:
     """The button while these states hold; a busy one shows no press."""
-    found = "button" + "".join(PSEUDO[state] for state in STATES if state in states)
-    return found + ':where(:not([aria-busy="true"]))' if (
-        behaviour == "busy" and "pressed" in states) else found
+    selector = "button" + "".join(PSEUDO[state] for state in STATES if state in states)
+    return selector + ':where(:not([aria-busy="true"]))' if (
+        behaviour == "busy" and "pressed" in states) else selector
 
 
 def _written(selector: str, declared: Declarations) -> str:
@@ -128,12 +128,12 @@ def _blends(sheet: Sheet) -> bool:
 def _pictures_in_place(drawing: Drawing, web: WebInstrument) -> list[tuple[str, Declarations]]:
     """Another picture fills the place of the designed one and keeps its form."""
     rules = []
-    for one in web.properties.values():
-        selector = selector_of(web.sheet.part(one.part)) if one.kind == "file" else ""
+    for entry in web.properties.values():
+        selector = selector_of(web.sheet.part(entry.part)) if entry.kind == "file" else ""
         slices = drawing.rest.get(selector, {}).get("border-image")
         if slices:
             rules.append((f"{selector}[data-file]", {
-                "border-image": "none", "background": f"var({one.name}) center / cover",
+                "border-image": "none", "background": f"var({entry.name}) center / cover",
                 "background-origin": "border-box",
                 "-webkit-mask-box-image": slices, "mask-border": slices}))
     return rules

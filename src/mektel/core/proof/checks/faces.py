@@ -12,8 +12,8 @@ from mektel.core.proof.findings import kit_check
 
 @kit_check("face-not-installed")
 def face_is_installed(kit: Kit) -> Iterator[Finding]:
-    told = face_problem(kit)
-    if told:
-        yield Finding("face-not-installed", Place(), told, Mend(
+    problem = face_problem(kit)
+    if problem:
+        yield Finding("face-not-installed", Place(), problem, Mend(
             "Choose another face in Reuse, or install that one.",
             lambda kit: kit.model_copy(update={"face": AS_DRAWN})))

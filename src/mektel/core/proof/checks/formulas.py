@@ -1,4 +1,4 @@
-"""Formulas without a value, and looks that cannot be held."""
+"""Formulas without a value, and looks that cannot be embedded."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from mektel.core.finding import Finding, Mend, Place
-from mektel.core.kit import REST, Control, HeldLook, Kit
+from mektel.core.kit import REST, Control, EmbeddedLook, Kit
 from mektel.core.kit.edit import remove_layer
 from mektel.core.kit.parameter_edits import set_formula
 from mektel.core.look import problems_of
@@ -15,12 +15,12 @@ from mektel.core.proof.findings import check
 
 @check("formula-without-value")
 def formulas_have_values(kit: Kit, control: Control) -> Iterator[Finding]:
-    held = {layer.id for layer in control.layers if isinstance(layer, HeldLook)}
+    embedding = {layer.id for layer in control.layers if isinstance(layer, EmbeddedLook)}
     for problem in problems_of(kit, control):
         place = Place(control=control.id, part=problem.part, path=problem.path,
                       condition="" if problem.condition == REST else problem.condition)
-        if problem.part in held and problem.path == "control":
-            yield Finding("look-not-held", place, problem.text, Mend(
+        if problem.part in embedding and problem.path == "control":
+            yield Finding("look-not-embedded", place, problem.text, Mend(
                 "Choose another look in that layer, or remove it.",
                 partial(remove_layer, control_id=control.id, layer_id=problem.part)))
         else:

@@ -81,9 +81,9 @@ def shoot(job: dict, backdrop: str) -> tuple:
     QTest.mouseMove(handle, QPoint(2, 2))
     window.close()
     window.deleteLater()
-    told = {"box": [box.x(), box.y(), box.width(), box.height()], "signals": signals,
+    report = {"box": [box.x(), box.y(), box.width(), box.height()], "signals": signals,
             "hits": hits, "text": control.text() if job["text"] is None else None}
-    return picture, told
+    return picture, report
 
 
 def _answers(handle: Any, control: Any, x: float, y: float) -> bool:
@@ -99,9 +99,9 @@ def main() -> None:
     application = QApplication([])
     application.setQuitOnLastWindowClosed(False)
     for at, job in enumerate(work["jobs"]):
-        picture, told = shoot(job, work["backdrop"])
+        picture, report = shoot(job, work["backdrop"])
         picture.save(str(folder / f"{at}.png"))
-        (folder / f"{at}.json").write_text(json.dumps(told))
+        (folder / f"{at}.json").write_text(json.dumps(report))
         print("shot", at + 1, flush=True)
 
 

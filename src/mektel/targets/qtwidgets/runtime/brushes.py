@@ -124,7 +124,7 @@ def _colour_at(stops: Stops, place: float) -> str:
     share = (place - before[0]) / max(after[0] - before[0], 1e-9)
     first, second = QColor(before[1]), QColor(after[1])
     mixed = QColor.fromRgbF(*(
-        min(1.0, max(0.0, one + (other - one) * share)) for one, other in zip(
+        min(1.0, max(0.0, channel + (other - channel) * share)) for channel, other in zip(
             (first.redF(), first.greenF(), first.blueF(), first.alphaF()),
             (second.redF(), second.greenF(), second.blueF(), second.alphaF()), strict=True)))
     return mixed.name(QColor.NameFormat.HexArgb)

@@ -213,9 +213,9 @@ class Control(QAbstractButton):
             if label.get("flow", "one-line") != "one-line":
                 continue
             metrics, share = metrics_of(label, self.design.folder), label["size"] / EM
-            words = shown_text(label, label.get("text", self.text()))
+            text = shown_text(label, label.get("text", self.text()))
             beside = 0 if "text" in label else self.design.beside
-            width = max(width, metrics.horizontalAdvance(words) * share + beside + 2 * room_x)
+            width = max(width, metrics.horizontalAdvance(text) * share + beside + 2 * room_x)
             height = max(height, (metrics.ascent() + metrics.descent()) * share + 2 * room_y)
         return QSize(round(width + 0.49), round(height + 0.49)).grownBy(self.bleed())
 
@@ -224,11 +224,11 @@ class Control(QAbstractButton):
 
     def states(self) -> set[str]:
         """What holds now, of ``design.states``."""
-        held = {"checked": self.isChecked(), "disabled": not self.isEnabled()}
+        holding = {"checked": self.isChecked(), "disabled": not self.isEnabled()}
         if self.isEnabled():
-            held |= {"focus": self.hasFocus() and self._keyboard_focus,
+            holding |= {"focus": self.hasFocus() and self._keyboard_focus,
                      "hover": self._pointer_inside, "pressed": self.isDown()}
-        return {state for state, holds in held.items() if holds}
+        return {state for state, holds in holding.items() if holds}
 
     # Pointer and keys
 
@@ -279,7 +279,9 @@ class Control(QAbstractButton):
         super().keyPressEvent(event)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
-        self._keyboard_focus = event.reason() != Qt.FocusReason.MouseFocusReason
+        if event.reason() != Qt.FocusReason.ActiveWindowFocusReason:
+            # Otherwise as it was before another window came in front.
+            self._keyboard_focus = event.reason() != Qt.FocusReason.MouseFocusReason
         super().focusInEvent(event)
         self.update()
 
@@ -295,17 +297,17 @@ class Control(QAbstractButton):
 
     # Drawing, back to front
 
-    def _part(self, name: str, held: set[str]) -> Part:
+    def _part(self, name: str, holding: set[str]) -> Part:
         """A layer's values while these states hold."""
         values = dict(self._rest[name])
         for states, changed in self._changes.items():
-            if held.issuperset(states):
+            if holding.issuperset(states):
                 values |= changed.get(name, {})
         return {name: value for name, value in values.items() if value is not None}
 
     def paintEvent(self, _event: QPaintEvent) -> None:
-        held = self.states()
-        parts = {name: self._part(name, held) for name in self._rest}
+        holding = self.states()
+        parts = {name: self._part(name, holding) for name in self._rest}
         painter = QPainter(self)
         if self.design.isolated:
             # Blended among themselves, not with what the control stands on.
@@ -349,7 +351,7 @@ class Control(QAbstractButton):
         groups = tuple(f"{name}--" for name, part in run if part["kind"] == "group")
         for at, (name, part) in enumerate(run):
             if name.startswith(groups):
-                continue  # painted with what holds it
+                continue  # painted with what embeds it
             painter.save()
             painter.setOpacity(part["opacity"])
             painter.translate(self.design.following.get(name, 0) * grown, 0)
@@ -439,8 +441,8 @@ class BusyControl(Control):
             self.update()
 
     def states(self) -> set[str]:
-        held = super().states()
-        return held | {"busy"} if self._busy and self.isEnabled() else held
+        holding = super().states()
+        return holding | {"busy"} if self._busy and self.isEnabled() else holding
 
     def hitButton(self, position: QPoint) -> bool:
         return not self._busy and self._covers(position)

@@ -63,7 +63,7 @@ def paint_label(
     painter: QPainter, part: Part, box: QRectF, padding: float, text: str, folder: Path,
     ratio: float,
 ) -> None:
-    words = shown_text(part, part.get("text", text))
+    shown = shown_text(part, part.get("text", text))
     room = padding
     if "box" in part:
         box, room = area(part["box"], box), 0
@@ -74,7 +74,7 @@ def paint_label(
         share = max(SMALLEST_FIT, min(1.0, space / wide)) if wide > 0 else 1.0
         part = {**part, "size": part["size"] * share}
     metrics, share = metrics_of(part, folder), part["size"] / EM
-    lines = broken(words, space / share, metrics) if flow == "wrap" else [words]
+    lines = broken(shown, space / share, metrics) if flow == "wrap" else [shown]
     ascent, descent = metrics.ascent() * share, metrics.descent() * share
     pitch = ascent + descent
     if flow == "wrap":

@@ -24,7 +24,7 @@
    * @property {boolean} [slot] it shows the element's text
    * @property {string} [text] a text of its own
    * @property {string[]} [paths] an icon's lines in 24 units
-   * @property {Layer[]} [layers] the layers of a look that it holds
+   * @property {Layer[]} [layers] the layers of an embedded look
    *
    * @typedef {object} Scope what formulas know
    * @property {Record<string, *>} given every parameter's value, and the scheme's colours
@@ -212,6 +212,8 @@
         if (event.key === " " && !event.repeat) begin();
       });
       button.addEventListener("keyup", (event) => event.key === " " && end());
+      for (const name of ["pointerup", "pointercancel"])
+        button.addEventListener(name, () => (pressed = false));
       for (const name of ["pointerup", "pointerleave", "pointercancel", "blur"])
         button.addEventListener(name, end);
     }

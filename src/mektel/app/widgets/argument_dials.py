@@ -25,27 +25,27 @@ STARTS: dict[str, Any] = {
 }
 
 
-def value_editor(parameter: Parameter, words: str, parent: QWidget) -> Dial | None:
+def value_editor(parameter: Parameter, title: str, parent: QWidget) -> Dial | None:
     """A dial for a value of this type, its name hidden; None for an action, which has none."""
     kind = parameter.type
     dial: Dial
     if kind == "action":
         return None
     if kind == "colour":
-        dial = ColourDial(words, parent)
+        dial = ColourDial(title, parent)
     elif kind in UNITS:
         low = parameter.min if parameter.min is not None else -2000.0
         high = parameter.max if parameter.max is not None else 2000.0
         step = 0.05 if high - low <= 5 else 1.0
-        dial = NumberDial(words, Measure(UNITS[kind], low, high, step, 2), parent)
+        dial = NumberDial(title, Measure(UNITS[kind], low, high, step, 2), parent)
     elif kind == "yes-no":
-        dial = YesNoDial(words, "✓ yes", "✕ no", parent)
+        dial = YesNoDial(title, "✓ yes", "✕ no", parent)
     elif kind == "choice":
-        dial = ChoiceDial(words, [(one, one) for one in parameter.choices], parent)
+        dial = ChoiceDial(title, [(choice, choice) for choice in parameter.choices], parent)
     elif kind == "icon":
-        dial = PickDial("icon", words, parent)
+        dial = PickDial("icon", title, parent)
     else:
-        dial = CommittedTextDial(words, parent)
+        dial = CommittedTextDial(title, parent)
     dial.label.hide()
     dial.stand_alone()
     return dial
@@ -67,7 +67,7 @@ def typed_value(parameter: Parameter, value: Any) -> Any:
     return value
 
 
-def small(words: str, parent: QWidget) -> QLabel:
-    label = QLabel(words, parent)
+def small(text: str, parent: QWidget) -> QLabel:
+    label = QLabel(text, parent)
     label.setProperty("role", "small")
     return label

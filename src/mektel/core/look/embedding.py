@@ -1,4 +1,4 @@
-"""Looks of other controls held as content: which can be held, found, and placed in their holder."""
+"""Looks of other controls as content: which can be embedded, and where they lie in their host."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from mektel.core.errors import MektelError, NotFoundError
-from mektel.core.kit import Area, Control, HeldLook, Join, Kit, Label, OwnOutline
+from mektel.core.kit import Area, Control, EmbeddedLook, Join, Kit, Label, OwnOutline
 from mektel.core.look.outlines import control_outline
 
 if TYPE_CHECKING:
@@ -17,72 +17,72 @@ if TYPE_CHECKING:
 DEEPEST = 8
 # So many layers may come together in one control; looks within looks grow fast.
 MOST_LAYERS = 256
-# Keys reach the holder alone, so that only its own mark of that shows.
+# Keys reach the host alone, so that only its own mark of that shows.
 ITS_OWN = frozenset({"focus"})
-# Values that choose what is held and how large; a state or a formula may change them.
-CHOOSING = ("control", "shows", "variation", "text", "at", "width", "height")
+# Values that choose what is embedded and how large; a state or a formula may change them.
+CHOOSING = ("control", "shows", "variation", "arguments", "text", "at", "width", "height")
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True, eq=False)
 class Inner:
-    """A held control, settled: its size in px, and what it says."""
+    """An embedded control, settled: its size in px, and what it says."""
 
     settled: Settled
     size: Point
     text: str
 
 
-# Gives the control that a layer holds; raises MektelError where it cannot.
-Finder = Callable[[HeldLook], Inner]
+# Gives the control that a layer embeds; raises MektelError where it cannot.
+Finder = Callable[[EmbeddedLook], Inner]
 
 
-def holds_looks(control: Control) -> bool:
+def embeds_looks(control: Control) -> bool:
     return any(layer.kind == "look" for layer in control.layers)
 
 
-def holdable(kit: Kit, control: Control) -> list[Control]:
-    """The controls whose look this one can hold: all but itself and those that hold it."""
-    held_by: dict[str, list[str]] = {}
+def embeddable(kit: Kit, control: Control) -> list[Control]:
+    """The controls whose look this one can embed: all but itself and those that embed it."""
+    named_by: dict[str, list[str]] = {}
     for other in kit.controls:
         for name in _named(other):
-            held_by.setdefault(name, []).append(other.id)
-    holding, todo = {control.id}, [control.id]
+            named_by.setdefault(name, []).append(other.id)
+    hosts, todo = {control.id}, [control.id]
     while todo:
-        for name in held_by.get(todo.pop(), ()):
-            if name not in holding:
-                holding.add(name)
+        for name in named_by.get(todo.pop(), ()):
+            if name not in hosts:
+                hosts.add(name)
                 todo.append(name)
-    return [other for other in kit.controls if other.id not in holding]
+    return [other for other in kit.controls if other.id not in hosts]
 
 
 def _named(control: Control) -> set[str]:
-    found = {layer.control for layer in control.layers if isinstance(layer, HeldLook)}
+    names = {layer.control for layer in control.layers if isinstance(layer, EmbeddedLook)}
     for changes in control.states.values():
-        found |= {values["control"] for values in changes.values() if "control" in values}
-    return found
+        names |= {values["control"] for values in changes.values() if "control" in values}
+    return names
 
 
-def holders(kit: Kit, control_id: str) -> list[Control]:
-    """The controls that hold the look of this one."""
+def hosts_of(kit: Kit, control_id: str) -> list[Control]:
+    """The controls that embed the look of this one."""
     return [other for other in kit.controls if control_id in _named(other)]
 
 
-def held_control(kit: Kit, layer: HeldLook, under_way: tuple[str, ...]) -> Control:
-    """The control that a layer names; raises where it is not there or would hold itself."""
-    found = next((other for other in kit.controls if other.id == layer.control), None)
-    if found is None:
+def embedded_control(kit: Kit, layer: EmbeddedLook, under_way: tuple[str, ...]) -> Control:
+    """The control that a layer names; raises where it is not there or would embed itself."""
+    control = next((other for other in kit.controls if other.id == layer.control), None)
+    if control is None:
         raise NotFoundError("control", layer.control, [other.id for other in kit.controls])
-    if found.id in under_way or len(under_way) > DEEPEST:
-        raise MektelError(f"controls hold each other: {' → '.join([*under_way, found.id])}.")
-    return found
+    if control.id in under_way or len(under_way) > DEEPEST:
+        raise MektelError(f"controls embed each other: {' → '.join([*under_way, control.id])}.")
+    return control
 
 
 def with_sizes(control: Control, find: Finder) -> Control:
-    """The control with every held look's own size written out, so that it can be laid out."""
+    """The control with every embedded look's own size written out, so that it can be laid out."""
     def sized(layer: Any) -> Any:
-        if not isinstance(layer, HeldLook) or not layer.control:
+        if not isinstance(layer, EmbeddedLook) or not layer.control:
             return layer
         try:
             width, height = find(layer).size
@@ -93,18 +93,18 @@ def with_sizes(control: Control, find: Finder) -> Control:
     return control.model_copy(update={"layers": tuple(map(sized, control.layers))})
 
 
-def placed_members(layer: HeldLook, inner: Inner, pose: Pose, holder: Point
+def placed_members(layer: EmbeddedLook, inner: Inner, pose: Pose, host: Point
                    ) -> tuple[PosedLayer, ...]:
-    """The layers of a held look in its holder's box, ``holder`` (width, height) px large."""
-    frame = _Frame(layer, inner, pose.outline, holder)
+    """The layers of an embedded look in its host's box, ``host`` (width, height) px large."""
+    frame = _Frame(layer, inner, pose.outline, host)
     return tuple(frame.placed(member) for member in pose.layers)
 
 
 class _Frame:
-    """Where a held control's box lies in its holder's; px of its box become spots of that."""
+    """Where an embedded control's box lies in its host's; px of its box become spots of that."""
 
-    def __init__(self, layer: HeldLook, inner: Inner, outline: Any, holder: Point) -> None:
-        self.layer, self.inner, self.outline, self.holder = layer, inner, outline, holder
+    def __init__(self, layer: EmbeddedLook, inner: Inner, outline: Any, host: Point) -> None:
+        self.layer, self.inner, self.outline, self.host = layer, inner, outline, host
         width, height = inner.size
         designed = inner.settled.control.size
         shape = control_outline(
@@ -121,10 +121,10 @@ class _Frame:
     def placed(self, member: PosedLayer, nested: bool = False) -> PosedLayer:
         part = member.values
         x, y, width, height = self.box
-        # What another look in it holds moves with that.
+        # What another look in it embeds moves with that.
         dx, dy = (0.0, 0.0) if nested else self.outline.offset
         changes: dict[str, Any] = {"name": f"{self.layer.name}: {part.name}"}
-        start = (0.0, 0.0)  # from where the holder has it to where it lies
+        start = (0.0, 0.0)  # from where the host has it to where it lies
         if isinstance(part, Label):
             changes["text"] = self.inner.text if part.text is None else part.text
             changes["box"] = self._label_box(part)
@@ -139,7 +139,7 @@ class _Frame:
             changes["pivot"] = tuple(
                 (at * whole + begin + share * side - half - first) / whole
                 for at, whole, begin, share, side, half, first in zip(
-                    self.layer.at, self.holder, (x, y), part.pivot, (width, height), self.half,
+                    self.layer.at, self.host, (x, y), part.pivot, (width, height), self.half,
                     start, strict=True))
         return replace(
             member, values=part.model_copy(update=changes),
@@ -168,7 +168,7 @@ class _Frame:
         return OwnOutline.model_construct(**values)
 
     def _area(self, area: Area, box: Box) -> dict[str, Point]:
-        """An area of the held control's box, as one of the holder's."""
+        """An area of the embedded control's box, as one of the host's."""
         x, y, width, height = box
         return {
             "x": (self.layer.at[0], x + area.x[0] * width + area.x[1] - self.half[0]),
