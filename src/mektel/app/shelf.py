@@ -48,7 +48,8 @@ class ShelfItem(ShowsPictures, QWidget):
         super().__init__(parent)
         self.control_id, self.bench = control_id, bench
         self.watch(bench.pictures)
-        self._painted = (0, 0, 0)
+        # What the thumbnail was last worked out from: control, palette, controls it may embed.
+        self._source: tuple[object, object, object] | None = None
         # What it shows, worked out beside the interface thread: look, margins, what is wrong.
         self._shown: tuple[Look, Margins, list[Finding]] | None = None
         # A thumbnail follows once a drag pauses.
@@ -58,19 +59,27 @@ class ShelfItem(ShowsPictures, QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
-    def show_control(self, control: Control, palette: object) -> None:
-        """Repaints only what an edit has touched; the rest is the same object as before."""
-        # What it holds is another's, which an edit may have touched.
-        others = self.bench.kit.controls if embeds_looks(control) else None
-        if self._painted != (id(control), id(palette), id(others)):
-            self._painted = (id(control), id(palette), id(others))
-            self._held_values = (control, palette, others)
-            self.setAccessibleName(control.name)
+    def refresh(self) -> None:
+        """Works the thumbnail out anew if an edit has touched what it shows."""
+        source = self._current_source()
+        # By identity: what an edit left alone is the same object as before.
+        if source is not None and (self._source is None or any(
+                old is not new for old, new in zip(self._source, source, strict=True))):
+            self._source = source
             self._late.start()
+
+    def _current_source(self) -> tuple[object, object, object] | None:
+        kit, control = self.bench.kit, self.control
+        if control is None:
+            return None
+        return control, kit.palette, kit.controls if embeds_looks(control) else None
 
     def _prepare(self) -> None:
         kit, control = self.bench.drawn, self.control
         if control is not None:
+            # An edit may have come since the refresh: what is shown is from this kit.
+            self._source = self._current_source()
+            self.setAccessibleName(control.name)
             self.bench.background.ask(
                 f"shelf {self.control_id}", lambda: _prepared(kit, control), self._show)
 
@@ -291,8 +300,8 @@ class Shelf(QWidget):
                 item = ShelfItem(control_id, self.bench, self)
                 self._list.insertWidget(at, item)
                 self.items[control_id] = item
-        for control in self.bench.kit.controls:
-            self.items[control.id].show_control(control, self.bench.kit.palette)
+        for item in self.items.values():
+            item.refresh()
 
     def _repaint(self) -> None:
         for item in self.items.values():
