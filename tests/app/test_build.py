@@ -148,7 +148,7 @@ def test_gradient_stops_are_added_dragged_and_pulled_off(demo) -> None:
     def stops() -> list[float]:
         return [round(stop.position, 2) for stop in bench.control.layer("face").stops]
 
-    bar = card.gradient
+    bar = card.body.gradient
     span = bar._bar()
     middle = QPoint(round(span.center().x()), 14)
     hand.click(bar, middle)
@@ -235,13 +235,13 @@ def test_a_control_holds_the_look_of_another(demo) -> None:
     # What it shows may be another instance of it: arguments of its own, and back again.
     bench.edit("lamp in colours", lambda kit: parameter_edits.lift(
         kit, "deck-lamp", "rest", "lamp", "colour")[0])
-    hand.click(strip.card.pages["Arguments"])
-    arguments = strip.card.arguments
+    hand.click(strip.card.body.pages["Arguments"])
+    arguments = strip.card.body.arguments
     hand.write(arguments.dials["lamp"].entry, "#AA00AA")
     assert bench.control.layer("queue").arguments == {"lamp": "#AA00AA"}
     hand.click(arguments.resets["lamp"])
     assert not bench.control.layer("queue").arguments
-    hand.click(strip.card.pages["Look"])
+    hand.click(strip.card.body.pages["Look"])
     before = bench.kit
     item = window.shelf.items["deck-lamp"]
     hand.focus(item)
@@ -259,12 +259,12 @@ def test_a_label_says_words_of_its_own_in_a_box_of_its_own(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
     hand.click(window.build.strip.row.cards["label"], QPoint(40, 30))
-    hand.click(card.pages["Words"])
+    hand.click(card.body.pages["Words"])
     for name in ("=says", "=box"):
         hand.focus(card.dials[name].button)
         hand.key(Qt.Key.Key_Down)
     hand.write(card.dials["box.height"].share.entry, "50")
-    hand.click(card.pages["Text"])
+    hand.click(card.body.pages["Text"])
     hand.write(card.dials["=text"].entry, "All aboard")
     label = bench.control.layer("label")
     assert label.text == "All aboard" and bench.control.text == "Board"
@@ -296,7 +296,7 @@ def test_layers_are_added_moved_copied_renamed_and_removed(demo) -> None:
     QApplication.sendEvent(row, QDropEvent(QPointF(at), move, data, left, none))
     assert names()[0] == "Fill" and bench.history.undo_name == "move fill"
     assert list(strip.row.cards)[1] == "fill"
-    hand.write(strip.card._name, "Under face")
+    hand.write(strip.card.body.name, "Under face")
     assert names()[0] == "Under face"
     from mektel.app.build.layer_menu import layer_menu
 
@@ -425,11 +425,11 @@ def test_outlines_are_joined_and_zones_set_in_the_loupe(demo) -> None:
     bench, card = window.bench, window.build.strip.card
     hand.click(window.shelf.items["half"])
     hand.click(window.build.strip.row.cards[OUTLINE], QPoint(40, 30))
-    hand.click(card.joins.add)
+    hand.click(card.body.joins.add)
     assert bench.control.outline.joins[0].operation == "smooth"
-    hand.write(card.joins.softness.field.entry, "14")
+    hand.write(card.body.joins.softness.field.entry, "14")
     assert bench.control.outline.joins[0].softness == 14
-    hand.click(card.joins.remove)
+    hand.click(card.body.joins.remove)
     assert bench.control.outline.joins == ()
     # The loupe: corners by handle, zones by hand, keys to nudge and to leave.
     hand.focus(window.build.wall.tiles["rest"])

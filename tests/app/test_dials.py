@@ -135,7 +135,7 @@ def test_an_outline_of_its_own_is_made_shaped_and_given_back(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
     hand.click(window.build.strip.row.cards["face"], QPoint(40, 30))
-    hand.click(card.pages["Outline"])
+    hand.click(card.body.pages["Outline"])
     hand.focus(card.dials["=own"].button)
     hand.key(Qt.Key.Key_Down)
     assert bench.control.layer("face").outline == OwnOutline()

@@ -39,7 +39,7 @@ class Builder:
 
     def layer(self, kind: str, name: str) -> str:
         self.hand.choose(self.window.build.strip.row.add_button.menu(), kind)
-        self.hand.write(self.card._name, name)
+        self.hand.write(self.card.body.name, name)
         return self.bench.part_id
 
     def open(self, part_id: str) -> None:
@@ -71,14 +71,14 @@ class Builder:
                 self.hand.write(entry, str(given))
 
     def stop(self, at: int, colour: str, place: str | None = None) -> None:
-        bar = self.card.gradient
+        bar = self.card.body.gradient
         self.hand.click(bar, bar._handle(bar._stops[at]).toPoint())
         self.hand.write(self.card.dials["=stop"].entry, colour)
         if place is not None:
             self.hand.write(self.card.dials["=at"].field.entry, place)
 
     def page(self, title: str) -> None:
-        self.hand.click(self.card.pages[title])
+        self.hand.click(self.card.body.pages[title])
 
     def compare(self, name: str, *states: str) -> None:
         """The built control in these states, side by side, against the stored picture."""

@@ -137,7 +137,7 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     pick(hand, menu_of(hand, card.dials["=text"].label), "Make it a parameter")
     # The other stop follows the first by a formula, typed and checked on the way.
     build.open(face)
-    bar = card.gradient
+    bar = card.body.gradient
     hand.click(bar, bar._handle(bar._stops[1]).toPoint())
     pick(hand, menu_of(hand, card.dials["=stop"].label), "Drive by a formula")
     popover = window.findChild(FormulaPopover)
@@ -424,7 +424,7 @@ def test_a_control_that_grows_is_handled_at_the_size_it_shows(make) -> None:
     build.layer("Fill", "Face")
     label = build.layer("Label", "Words")
     build.open("outline")
-    hand.click(window.build.strip.card.pages["Content"])
+    hand.click(window.build.strip.card.body.pages["Content"])
     build.choose("=content-flow", "row")
     bench.edit("text", lambda kit: edit.set_field(
         kit, bench.control_id, "text", "A long way round the island, and back"))
@@ -450,7 +450,7 @@ def test_content_is_laid_out_from_the_outline_card(make) -> None:
     build.layer("Icon", "Sign")
     label = build.layer("Label", "Words")
     build.open("outline")
-    hand.click(card.pages["Content"])
+    hand.click(card.body.pages["Content"])
     build.choose("=content-flow", "row")
     content = bench.control.content
     assert content.items == ("icon", label) or set(content.items) == {"icon", label}

@@ -48,8 +48,8 @@ class Recovery:
         self._changed = threading.Condition()
         self._wanted: tuple[Kit, Path | None] | None = None
         self._due = 0.0
-        self._ended = self._told = False
-        self._writing = threading.Lock()
+        self._given_up: list[Path] = []
+        self._ended = self._failure_reported = False
         self._locks: dict[Path, IO[str]] = {}
         self._thread: threading.Thread | None = None
         self.file = self._new_file()
@@ -63,38 +63,49 @@ class Recovery:
             if self._wanted is None:
                 self._due = time.monotonic() + WITHIN
             self._wanted = (kit, path)
-            if self._thread is None:
-                self._thread = threading.Thread(target=self._run, daemon=True, name="recovery")
-                self._thread.start()
-            self._changed.notify()
+            self._wake()
+
+    def _wake(self) -> None:
+        if self._thread is None:
+            self._thread = threading.Thread(target=self._run, daemon=True, name="recovery")
+            self._thread.start()
+        self._changed.notify()
 
     def _run(self) -> None:
         while True:
             with self._changed:
-                while self._wanted is None and not self._ended:
+                while self._wanted is None and not self._given_up and not self._ended:
                     self._changed.wait()
-                while self._wanted is not None and not self._ended and (
+                while self._wanted is not None and not self._given_up and not self._ended and (
                         left := self._due - time.monotonic()) > 0:
                     self._changed.wait(left)
-                if self._ended:
-                    return
-                wanted, self._wanted, file = self._wanted, None, self.file
+                given_up, self._given_up = self._given_up, []
+                wanted, file = self._wanted, self.file
+                if given_up or self._ended:
+                    wanted = None  # not due yet
+                else:
+                    self._wanted = None
+                ended = self._ended
+            for path in given_up:
+                self.forget(path)
+            if ended:
+                return
             if wanted is not None:
                 self._write(*wanted, file)
 
     def _write(self, kit: Kit, path: Path | None, file: Path) -> None:
-        with self._writing:
+        try:
+            self.folder.mkdir(parents=True, exist_ok=True)
+            self._hold(file)
+            content = {"path": str(path) if path else "", "kit": kit_to_text(kit)}
+            write_atomically(file, json.dumps(content).encode())
+        except (MektelError, OSError, ValueError) as error:
+            if not self._failure_reported:
+                self._failure_reported = True
+                self._failed(str(error))
+        with self._changed:
             if file != self.file:
-                return  # saved or given up meanwhile
-            try:
-                self.folder.mkdir(parents=True, exist_ok=True)
-                self._hold(file)
-                content = {"path": str(path) if path else "", "kit": kit_to_text(kit)}
-                write_atomically(file, json.dumps(content).encode())
-            except (MektelError, OSError, ValueError) as error:
-                if not self._told:
-                    self._told = True
-                    self._failed(str(error))
+                self._given_up.append(file)  # while it was written
 
     def _hold(self, file: Path) -> bool:
         """Takes the lock of a file for as long as this process lives; False if another has it."""
@@ -110,11 +121,12 @@ class Recovery:
         return True
 
     def drop(self) -> None:
-        """The work is saved or given up: what was kept of it goes."""
+        """The work is saved or given up: what was kept of it goes, in a moment."""
         with self._changed:
             self._wanted = None
-        with self._writing:
-            self.forget(self.file)
+            if self.file in self._locks:
+                self._given_up.append(self.file)
+                self._wake()
             self.file = self._new_file()
 
     def forget(self, file: Path) -> None:
@@ -127,7 +139,7 @@ class Recovery:
 
     def adopt(self, left: Leftover) -> None:
         """Goes on with work that a window left: it is this window's own from now on."""
-        with self._writing:
+        with self._changed:
             self.file = left.file
 
     def leftovers(self) -> list[Leftover]:

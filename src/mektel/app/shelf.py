@@ -19,6 +19,7 @@ from mektel.app.theme import (
     ui_font,
 )
 from mektel.app.widgets.backdrop import DECK, SAIL, caption_colour, paint_backdrop
+from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
@@ -267,7 +268,7 @@ class Shelf(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inside = QWidget(scroll)
+        inside = Ground("ground", scroll)
         self._list = QVBoxLayout(inside)
         self._list.setContentsMargins(0, 0, 0, 0)
         self._list.setSpacing(0)

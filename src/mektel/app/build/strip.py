@@ -16,6 +16,7 @@ from PySide6.QtGui import (
     QKeySequence,
     QMouseEvent,
     QPainter,
+    QPaintEvent,
     QPen,
     QWheelEvent,
 )
@@ -45,6 +46,7 @@ from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
 from mektel.app.widgets.backdrop import CHECKER, paint_backdrop
 from mektel.app.widgets.colour_swatch import qcolour
+from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.outline import outline_path
 from mektel.app.widgets.shows_pictures import ShowsPictures
@@ -252,11 +254,11 @@ def shown_colour(part: Any) -> str:
     return str(getattr(part, "colour", "#000000"))
 
 
-class CardRow(QWidget):
+class CardRow(Ground):
     """The row of cards; a dragged card shows where it would land."""
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
-        super().__init__(parent)
+        super().__init__("panel", parent)
         self.bench = bench
         self.cards: dict[str, StripCard] = {}
         self._landing: int | None = None
@@ -355,7 +357,8 @@ class CardRow(QWidget):
         at = ids.index(layer_id)
         move_layer(self.bench, layer_id, landing - 1 if landing > at else landing)
 
-    def paintEvent(self, _event: object) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
         if self._landing is None:
             return
         painter = QPainter(self)

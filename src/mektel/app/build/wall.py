@@ -22,6 +22,7 @@ from mektel.app.build.states import state_menu
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_selected, theme, ui_font
 from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
+from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, Control, Kit
@@ -374,8 +375,7 @@ class Wall(QScrollArea):
         self.setWidgetResizable(False)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._canvas = QWidget(self)
-        self._canvas.setObjectName("room")
+        self._canvas = Ground("ground", self)
         self.setWidget(self._canvas)
         self.tiles: dict[str, StateTile] = {}
         self.sizes = SizesTile(bench, self._canvas)
