@@ -1,5 +1,8 @@
 """Thousands of random edits in a real window: memory, what holds it up, and that all reopens.
 
+A hold-up is an edit, or a turn of the event loop, in which the interface thread works for more than
+50 ms. After every twenty edits comes a pause, as when a user looks at what was done.
+
 Run: .venv/bin/python tools/long_use.py [COUNT] [SEED]
 """
 
@@ -23,12 +26,12 @@ from tests.app.watchdog import Watchdog  # noqa: E402
 from tests.random_edits import raw_edit  # noqa: E402
 
 from mektel.app.faults import faults  # noqa: E402
-from mektel.app.garbage import GarbageCollection  # noqa: E402
+from mektel.app.garbage import PAUSE, GarbageCollection  # noqa: E402
 from mektel.app.main import make_application, make_window  # noqa: E402
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit  # noqa: E402
 from mektel.samples import DEMO  # noqa: E402
 
-EVERY, SHOWN = 500, 12
+EVERY, SHOWN, RUN = 500, 12, 20
 
 
 def resident() -> float:
@@ -49,6 +52,7 @@ def main() -> None:
     with Watchdog(limit=0.05) as watch:
         for at in range(1, count + 1):
             window.bench.edit(f"edit {at}", lambda kit: raw_edit(kit, dice))
+            watch.take_beat()
             kit = window.bench.kit
             if at % 20 == 0:
                 with watch.excused():
@@ -60,9 +64,11 @@ def main() -> None:
                     with watch.excused():
                         demo = read_kit(DEMO)
                     window.bench.start(demo, None)
-            until = time.monotonic() + 0.01
+            watch.take_beat()
+            until = time.monotonic() + (0.01 if at % RUN else 0.1 + PAUSE / 1000)
             while time.monotonic() < until:
                 QApplication.processEvents()
+                watch.take_beat()
             # As an event loop does, and this one does not by itself.
             QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
             if at % EVERY == 0:

@@ -318,6 +318,7 @@ def test_backdrops_densities_and_themes_change_only_the_looking(demo) -> None:
     tile = wall.tiles["rest"]
     for chip in header.chips._chips:
         hand.click(chip)
+        hand.settle()
         assert bench.backdrop == chip.backdrop and chip.isChecked()
         if chip.backdrop.startswith("#"):
             assert pixel(window, tile, QPoint(14, 14)).name().upper() == chip.backdrop.upper()

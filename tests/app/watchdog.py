@@ -31,7 +31,7 @@ class Watchdog:
 
     def __enter__(self) -> Watchdog:
         self._timer = QTimer(interval=2)
-        self._timer.timeout.connect(self._take_beat)
+        self._timer.timeout.connect(self.take_beat)
         self._timer.start()
         self._thread = threading.Thread(target=self._watch, daemon=True)
         self._beat = self._now()
@@ -52,7 +52,8 @@ class Watchdog:
             self._beat = self._now()
             self._excused = False
 
-    def _take_beat(self) -> None:
+    def take_beat(self) -> None:
+        """The loop could have taken what the user does: a turn is over."""
         self._beat = self._now()
 
     def _watch(self) -> None:

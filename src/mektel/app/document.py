@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 
 from pydantic import ValidationError
@@ -35,8 +36,9 @@ class Document(QObject):
 
     def begin(self, kit: Kit) -> None:
         """Goes on with another kit and a fresh history."""
-        self.history = History(kit)
-        self.saved = kit
+        before, self.history, self.saved = self.history, History(kit), kit
+        # Freeing hundreds of kits takes longer than a frame.
+        threading.Thread(target=before.clear, daemon=True, name="history").start()
 
     def edit(self, name: str, make: Callable[[Kit], Kit], merge: object = None) -> bool:
         """One named step. A refused edit is reported and changes nothing.

@@ -6,6 +6,7 @@ middle of an edit. Here it waits for a pause of the user, and passes over what o
 
 from __future__ import annotations
 
+import ctypes
 import gc
 
 from PySide6.QtCore import QObject, Qt, QTimer
@@ -13,14 +14,12 @@ from PySide6.QtGui import QGuiApplication
 
 # Of the oldest objects Python takes care by itself only if no pause came in so many rounds.
 ROUNDS_WITHOUT_A_PAUSE = 2000
-# Milliseconds without an edit that count as a pause.
-PAUSE = 1500
-# Garbage may be among what is passed over: beyond so many objects all is looked through once.
-MOST_PASSED_OVER = 250_000
+# Milliseconds without an edit that count as a pause, and as an absence.
+PAUSE, ABSENCE = 400, 30_000
 
 
 class GarbageCollection(QObject):
-    """Collects when the user pauses; all of it when they have turned to another application."""
+    """Collects when the user pauses; all of it when they have turned to something else."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -28,7 +27,8 @@ class GarbageCollection(QObject):
         gc.set_threshold(young, middle, ROUNDS_WITHOUT_A_PAUSE)
         self._pause = QTimer(self, singleShot=True, interval=PAUSE)
         self._pause.timeout.connect(self.collect)
-        self._looked_through = 0
+        self._absence = QTimer(self, singleShot=True, interval=ABSENCE)
+        self._absence.timeout.connect(lambda: self.collect(everything=True))
         self.collect(everything=True)
         application = QGuiApplication.instance()
         if isinstance(application, QGuiApplication):
@@ -37,17 +37,25 @@ class GarbageCollection(QObject):
     def edited(self) -> None:
         """An edit: the next pause is yet to come."""
         self._pause.start()
+        self._absence.start()
 
     def collect(self, everything: bool = False) -> None:
         """Frees what is garbage among what is new, or among ``everything``."""
-        everything |= gc.get_freeze_count() - self._looked_through > MOST_PASSED_OVER
         if everything:
             gc.unfreeze()
         gc.collect()
         gc.freeze()
-        if everything:
-            self._looked_through = gc.get_freeze_count()
+        _give_back()
 
     def _turned(self, state: Qt.ApplicationState) -> None:
         if state is not Qt.ApplicationState.ApplicationActive:
             self.collect(everything=True)
+
+
+def _give_back() -> None:
+    """Has the C library give the system what it keeps of freed memory: worker threads that are
+    done with large pictures leave much.
+    """
+    trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
+    if trim is not None:
+        trim(0)

@@ -26,10 +26,11 @@ from mektel.app.theme import theme, ui_font
 from mektel.app.turns import Turns
 from mektel.app.widgets.backdrop import paint_backdrop
 from mektel.core.errors import MektelError
-from mektel.core.look import Look, Margins
+from mektel.core.look import LabelLook, Look, Margins, StrokeLook
 from mektel.core.paint import estimated_seconds, picture_size, render, render_layer, render_on
+from mektel.core.shape import FreeOutline
 
-LARGEST_STORE = 64 * 1024 * 1024
+LARGEST_STORE = 32 * 1024 * 1024
 MOST_TOLD = 1200
 
 
@@ -56,10 +57,22 @@ class Wanted:
     behind: Behind | None = None
 
     def sort(self) -> Hashable:
-        """What pictures have in common that take about as long to draw."""
-        layers = tuple((layer.id, type(layer), type(getattr(layer, "outline", None)))
-                       for layer in self.look.layers)
+        """What pictures have in common that take about as long to draw, if one was drawn before:
+        masks of letters and of odd outlines are kept, and take long when they are new.
+        """
+        layers = tuple((layer.id, type(layer), _mask_of(layer)) for layer in self.look.layers)
         return layers, self.layer, round(self.scale, 1), round(self.look.width / 50)
+
+
+def _mask_of(layer: object) -> Hashable:
+    """What its mask depends on, if that takes long to make."""
+    if isinstance(layer, LabelLook):
+        return (layer.text, layer.family, layer.weight, layer.size, layer.swell, layer.sigma,
+                layer.x, layer.baseline)
+    if isinstance(layer, StrokeLook):
+        return layer.lines, layer.width
+    outline = getattr(layer, "outline", None)
+    return outline if isinstance(outline, FreeOutline) else None
 
 
 def behind_for(
@@ -137,14 +150,14 @@ def _told_in_words(wanted: Wanted, why: str) -> QImage:
 
 
 # Drawing on the interface thread that one turn of its loop may pay for, in seconds.
-AT_ONCE = 0.010
+AT_ONCE = 0.008
 
 
 class PictureStore(QObject):
     """``get`` gives a picture at once if it is there; if not, it is drawn beside this thread.
 
-    Small pictures, known to be quick from the last of their kind, are drawn on the spot while a
-    part of a frame's time lasts: handing each to a thread would cost more than drawing it.
+    Small pictures, known to be quick from the last of their kind, are drawn in turns of this
+    thread while a part of a frame's time lasts: handing each to a thread would cost more.
     """
 
     _done = Signal(object)
@@ -164,31 +177,49 @@ class PictureStore(QObject):
         self._workers = ThreadPoolExecutor(2, thread_name_prefix="pictures")
         self._done.connect(self._take, Qt.ConnectionType.QueuedConnection)
 
-    def get(self, wanted: Wanted) -> QImage | None:
+    def get(self, wanted: Wanted, at_once: bool = True) -> QImage | None:
+        """The picture, or none until it is there; only drawn in this thread if ``at_once``."""
         image = self._kept.get(wanted)
         if image is None and wanted not in self._pending and not self._stopped:
-            if self._took.get(wanted.sort(), 1.0) < self._left and estimated_seconds(
+            if at_once and self._took.get(wanted.sort(), 1.0) < self._left and estimated_seconds(
                     wanted.look, wanted.scale, wanted.margins) < AT_ONCE:
-                return self._draw_at_once(wanted)
+                if self.turns.working:
+                    return self._draw_at_once(wanted)
+                # Qt repaints much in one go: nothing is drawn in the middle of it.
+                self.turns.ask(wanted, lambda: self._draw_in_turn(wanted))
+                return None
             self._pending[wanted] = self._workers.submit(_timed, wanted)
             self._pending[wanted].add_done_callback(lambda _task: self._done.emit(wanted))
         return image
+
+    def _draw_in_turn(self, wanted: Wanted) -> None:
+        if self.get(wanted) is not None:
+            self._tell(wanted)
 
     def _draw_at_once(self, wanted: Wanted) -> QImage:
         began = time.perf_counter()
         image = drawn_or_told(wanted)
         took = time.perf_counter() - began
-        self._took[wanted.sort()] = took
+        self._note(wanted, took)
         self._left -= took
         self._turn.start()
         self._store(wanted, image)
         return image
+
+    def _note(self, wanted: Wanted, took: float) -> None:
+        """Remembers how long a picture of this sort took; what took long once may do so again."""
+        if len(self._took) > 2000:
+            self._took.clear()
+        sort = wanted.sort()
+        self._took[sort] = max(took, 0.8 * self._took.get(sort, 0.0))
 
     def _new_turn(self) -> None:
         self._left = AT_ONCE
 
     def drop_waiting(self) -> None:
         """Forgets what nobody has begun to draw: an edit has made it stale."""
+        for wanted in self.turns.drop(Wanted):
+            self._tell(wanted)
         for wanted, work in list(self._pending.items()):
             if work.cancel():
                 del self._pending[wanted]
@@ -201,9 +232,7 @@ class PictureStore(QObject):
             return  # dropped; asked for again, it may be under way
         del self._pending[wanted]
         image, took = task.result()
-        if len(self._took) > 2000:
-            self._took.clear()
-        self._took[wanted.sort()] = took
+        self._note(wanted, took)
         self._store(wanted, image)
         self._tell(wanted)
 

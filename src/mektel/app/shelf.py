@@ -21,7 +21,7 @@ from mektel.app.theme import (
 from mektel.app.widgets.backdrop import DECK, SAIL, caption_colour, paint_backdrop
 from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.menu import add_action
-from mektel.app.widgets.shows_pictures import ShowsPictures
+from mektel.app.widgets.painted_in_turns import PaintedInTurns
 from mektel.app.workbench import Workbench
 from mektel.core.finding import Finding
 from mektel.core.kit import Control, Kit, deriving
@@ -44,7 +44,9 @@ def _prepared(kit: Kit, control: Control) -> tuple[Look, Margins, list[Finding]]
     return resolve(kit, control), shared_margins(kit, control), findings_of(kit, control)
 
 
-class ShelfItem(ShowsPictures, QWidget):
+class ShelfItem(PaintedInTurns, QWidget):
+    draws_at_once = False
+
     def __init__(self, control_id: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.control_id, self.bench = control_id, bench
@@ -95,11 +97,10 @@ class ShelfItem(ShowsPictures, QWidget):
     def control(self) -> Control | None:
         return next((c for c in self.bench.kit.controls if c.id == self.control_id), None)
 
-    def paintEvent(self, _event: object) -> None:
+    def paint(self, painter: QPainter) -> None:
         control = self.control
         if control is None:
             return
-        painter = QPainter(self)
         painter.setRenderHints(
             QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
         )
@@ -293,14 +294,15 @@ class Shelf(QWidget):
     def refresh(self) -> None:
         wanted = [control.id for control in self.bench.kit.controls]
         if list(self.items) != wanted:
-            for item in self.items.values():
+            for control_id in self.items.keys() - set(wanted):
+                item = self.items.pop(control_id)
                 item.hide()
                 item.deleteLater()
-            self.items = {}
-            for at, control_id in enumerate(wanted):
-                item = ShelfItem(control_id, self.bench, self)
-                self._list.insertWidget(at, item)
-                self.items[control_id] = item
+            self.items = {control_id: self.items.get(control_id)
+                          or ShelfItem(control_id, self.bench, self) for control_id in wanted}
+            for at, item in enumerate(self.items.values()):
+                if self._list.indexOf(item) != at:
+                    self._list.insertWidget(at, item)
         for item in self.items.values():
             item.refresh()
 

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Hashable
+from typing import TypeVar
 
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
+Key = TypeVar("Key")
 # What one turn of the loop may spend on it, in seconds.
 BUDGET = 0.008
+# Other work of this thread since, in seconds, after which one turn is left to what else waits.
+OTHER_WORK = 0.025
 
 
 class Turns(QObject):
@@ -21,11 +25,21 @@ class Turns(QObject):
         self._waiting: dict[Hashable, Callable[[], object]] = {}
         self._turn = QTimer(self, singleShot=True, interval=0)
         self._turn.timeout.connect(self._work)
+        self._worked, self._left_out = time.thread_time(), False
+        # Whether work of a turn is under way.
+        self.working = False
 
     def ask(self, key: Hashable, work: Callable[[], object]) -> None:
         """Has ``work`` done in one of the next turns; once, however often its key is given."""
         self._waiting[key] = work
         self._turn.start()
+
+    def drop(self, kind: type[Key]) -> list[Key]:
+        """Forgets what waits under keys of this kind; gives these keys."""
+        dropped = [key for key in self._waiting if isinstance(key, kind)]
+        for key in dropped:
+            del self._waiting[key]
+        return dropped
 
     def repaint(self, widget: QWidget) -> None:
         """Repaints a widget. By ``update`` Qt would paint all that wait for it in one go."""
@@ -37,8 +51,15 @@ class Turns(QObject):
 
     def _work(self) -> None:
         until = time.perf_counter() + BUDGET
-        while self._waiting and time.perf_counter() < until:
-            self._waiting.pop(next(iter(self._waiting)))()
+        busy = time.thread_time() - self._worked > OTHER_WORK
+        self._left_out = busy and not self._left_out
+        self.working = True
+        try:
+            while self._waiting and not self._left_out and time.perf_counter() < until:
+                self._waiting.pop(next(iter(self._waiting)))()
+        finally:
+            self.working = False
+        self._worked = time.thread_time()
         if self._waiting:
             self._turn.start()
 

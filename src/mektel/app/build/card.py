@@ -23,11 +23,12 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Area, Control, OwnOutline, Stop
 from mektel.core.kit import edit as edits
 from mektel.core.kit.control import Transition, fault_of, with_values
+from mektel.core.look import settled
 from mektel.core.look.beneath import colour_beneath
 from mektel.core.look.label_lines import own_text
 from mektel.core.look.paints import free_ends
 
-MOST_BODIES = 24
+MOST_BODIES = 32
 
 
 class OpenCard(QFrame):
@@ -41,7 +42,7 @@ class OpenCard(QFrame):
         self._body: CardBody | None = None
         self._shown_key = ""
         self._shown_part: tuple[str, str] = ("", "")
-        self._prepared_for: tuple[object, ...] = ()
+        self._prepared_for: set[tuple[str, ...]] = set()
         self._outer = QHBoxLayout(self)
         self._outer.setContentsMargins(GAP_4 - 8, GAP_2, GAP_4, GAP_2)
         self.setFixedHeight(184)
@@ -86,10 +87,14 @@ class OpenCard(QFrame):
             self.body.gradient.selected = 0
         self._shown_part = shown_part
         self._show(control, part)
-        kinds = (control.id, *(layer.kind for layer in control.layers))
-        if kinds != self._prepared_for:
-            self._prepared_for = kinds
-            self.bench.turns.refresh(self, self._prepare_bodies)
+        if len(self._prepared_for) > 2000:
+            self._prepared_for.clear()
+        for other in (control, *self.bench.kit.controls):
+            kinds = (other.id, *(layer.kind for layer in other.layers))
+            if kinds not in self._prepared_for:
+                self._prepared_for.add(kinds)
+                self.bench.turns.ask(("bodies", other.id),
+                                     partial(self._prepare_bodies, other.id))
 
     # Bodies
 
@@ -101,6 +106,7 @@ class OpenCard(QFrame):
             self._body.hide()
         self._shown_key = shape.key
         self._body = body = self._bodies.pop(shape.key, None) or self._new_body(shape, part)
+        body.build()
         self._keep(shape.key, body)
         body.show()
         if focused:
@@ -126,25 +132,30 @@ class OpenCard(QFrame):
         body.stop_selected.connect(self.refresh)
         return body
 
-    def _prepare_bodies(self) -> None:
-        """Builds what the control's other layers will need, each in a turn of its own: building it
-        takes as long as a frame.
+    def _prepare_bodies(self, control_id: str) -> None:
+        """Builds what a control's layers will need, each in a turn of its own: building it takes
+        longer than a frame.
         """
-        control = self.bench.settled_control
-        if control is None:
+        kit = self.bench.drawn
+        control = next((other for other in kit.controls if other.id == control_id), None)
+        if control is None or not isValid(self):
             return
+        control = settled(kit, control)
         for part in (control.outline, *control.layers):
             shape = self._shape_of(control, part)
             if shape.key not in self._bodies:
                 self.bench.turns.ask(("body", shape.key), partial(self._prepare, shape, part))
 
     def _prepare(self, shape: Shape, part: Any) -> None:
-        control = self.bench.control
-        if isValid(self) and control is not None and shape.key not in self._bodies:
-            body = self._new_body(shape, part)
-            for widget in (body, *body.findChildren(QWidget)):
-                widget.ensurePolished()
-            self._keep(shape.key, body)
+        if (isValid(self) and self.bench.control is not None and shape.key not in self._bodies
+                and len(self._bodies) < MOST_BODIES):
+            self._keep(shape.key, self._new_body(shape, part))
+            self._build_on(shape.key)
+
+    def _build_on(self, key: str) -> None:
+        body = self._bodies.get(key) if isValid(self) else None
+        if body is not None and not body.build_step():
+            self.bench.turns.ask(("body", key), partial(self._build_on, key))
 
     def turn_to(self, kind: str, page: str) -> None:
         self._page[kind] = page

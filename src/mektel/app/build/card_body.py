@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from PySide6.QtCore import QPoint, Signal
@@ -68,6 +69,11 @@ class CardBody(Ground):
         self.joins: Joins | None = None
         self.arguments: Arguments | None = None
         self.name: QLineEdit | None = None
+        self.differs = DiffersIn(self)
+        self.differs.back_to_rest.connect(lambda state: self.cleared.emit(None, state))
+        self._steps = self._build(shape, part)
+
+    def _build(self, shape: Shape, part: Any) -> Iterator[None]:
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(GAP_4)
@@ -77,9 +83,20 @@ class CardBody(Ground):
             wide = 6 if title in WIDE and len(names) > 1 else 4
             row.addLayout(self._column(title, names, part),
                           10 if names[0] in ("=joins", "=arguments") else wide)
-        self.differs = DiffersIn(self)
-        self.differs.back_to_rest.connect(lambda state: self.cleared.emit(None, state))
+            yield
         row.addLayout(self._last_column(shape.kind), 4)
+        yield
+        for widget in (self, *self.findChildren(QWidget)):
+            widget.ensurePolished()
+
+    def build_step(self) -> bool:
+        """Builds a part of it; whether it was the last. The whole takes longer than a frame."""
+        return next(self._steps, True) is True
+
+    def build(self) -> None:
+        """Builds what is not built yet."""
+        for _ in self._steps:
+            pass
 
     @property
     def selected_stop(self) -> int:

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from mektel.app.build.names import value_words
 from mektel.app.theme import GAP_2
-from mektel.app.widgets.layouts import empty
 from mektel.core.kit import Control
 
 LONGEST = 14
@@ -25,6 +24,10 @@ class DiffersIn(QWidget):
         self._grid.setContentsMargins(GAP_2, 0, 0, 0)
         self._grid.setVerticalSpacing(0)
         self._grid.setColumnStretch(1, 1)
+        self._same = QLabel("the same in every state", self)
+        self._same.setProperty("role", "dim")
+        self._grid.addWidget(self._same, 0, 0, 1, 2, Qt.AlignmentFlag.AlignTop)
+        self._rows: list[tuple[QLabel, QPushButton]] = []
 
     def show_part(self, control: Control, part_id: str, states: Iterable[str]) -> None:
         by_state = [
@@ -36,25 +39,26 @@ class DiffersIn(QWidget):
         if by_state == self._shown:
             return
         self._shown = by_state
-        empty(self._grid)
-        row = 0
-        for state, values in by_state:
-            if values:
-                self._add_row(row, state, ", ".join(value_words(v).lower() for v in values),
-                              len(values))
-                row += 1
-        if not row:
-            same = QLabel("the same in every state", self)
-            same.setProperty("role", "dim")
-            self._grid.addWidget(same, 0, 0, Qt.AlignmentFlag.AlignTop)
+        differing = [(state, values) for state, values in by_state if values]
+        while len(self._rows) < len(differing):
+            self._add_row(len(self._rows) + 1)
+        for at, row in enumerate(self._rows):
+            for widget in row:
+                widget.setVisible(at < len(differing))
+        for (name, back), (state, values) in zip(self._rows, differing, strict=False):
+            listed = ", ".join(value_words(value).lower() for value in values)
+            name.setText(state)
+            back.setText(f"↺ {listed if len(listed) < LONGEST else f'{len(values)} values'}")
+            back.setToolTip(f"Back to rest in {state}: {listed}")
+        self._same.setVisible(not differing)
 
-    def _add_row(self, row: int, state: str, values: str, count: int) -> None:
-        name = QLabel(state, self)
+    def _add_row(self, row: int) -> None:
+        name = QLabel(self)
         name.setProperty("role", "dim")
-        back = QPushButton(f"↺ {values if len(values) < LONGEST else f'{count} values'}", self)
+        back = QPushButton(self)
         back.setObjectName("quiet")
-        back.setToolTip(f"Back to rest in {state}: {values}")
-        back.setStyleSheet("text-align: left;")
-        back.clicked.connect(lambda: self.back_to_rest.emit(state))
+        back.setProperty("left", True)
+        back.clicked.connect(lambda: self.back_to_rest.emit(name.text()))
         self._grid.addWidget(name, row, 0)
         self._grid.addWidget(back, row, 1)
+        self._rows.append((name, back))

@@ -19,7 +19,7 @@ class PictureDial(Dial):
         self.button = QPushButton(self)
         self.button.setObjectName("quiet")
         self.button.setAccessibleName(name)
-        self.button.setStyleSheet("text-align: left;")
+        self.button.setProperty("left", True)
         self.button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.button.clicked.connect(self._open)
         self._row.addWidget(self.button, 1)

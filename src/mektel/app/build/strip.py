@@ -49,7 +49,7 @@ from mektel.app.widgets.colour_swatch import qcolour
 from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.outline import outline_path
-from mektel.app.widgets.shows_pictures import ShowsPictures
+from mektel.app.widgets.painted_in_turns import PaintedInTurns
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Control
 from mektel.core.kit import edit as edits
@@ -65,7 +65,7 @@ CARD_W, CARD_H, TAB = 96, 80, 12
 LAYER_MIME = "application/x-mektel-layer"  # a card on its way along the row
 
 
-class StripCard(ShowsPictures, QWidget):
+class StripCard(PaintedInTurns, QWidget):
     """One layer, alone on its card; or the outline, which comes first."""
 
     opened = Signal(str)
@@ -118,11 +118,10 @@ class StripCard(ShowsPictures, QWidget):
     def is_open(self) -> bool:
         return self.bench.part_id == self.part_id
 
-    def paintEvent(self, _event: object) -> None:
+    def paint(self, painter: QPainter) -> None:
         control = self.bench.control
         if control is None:
             return
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         colours = theme()
         body = QRectF(0.5, 0.5, CARD_W - 1, CARD_H - 1)

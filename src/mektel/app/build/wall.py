@@ -23,7 +23,7 @@ from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_selected, theme, ui_font
 from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.widgets.ground import Ground
-from mektel.app.widgets.shows_pictures import ShowsPictures
+from mektel.app.widgets.painted_in_turns import PaintedInTurns
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, Control, Kit
 from mektel.core.kit import edit as edits
@@ -33,7 +33,7 @@ BRACKET = 6
 CAPTION = 26
 
 
-class Tile(ShowsPictures, QWidget):
+class Tile(PaintedInTurns, QWidget):
     """A piece of the wall: backdrop, pictures, caption."""
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
@@ -96,10 +96,12 @@ class StateTile(Tile):
             text = self._words(control)
             colour = self.caption_colour(False).name()
             if (text, colour) != self._counted:
+                if colour != self._counted[1]:
+                    self.changes.setStyleSheet(
+                        f"color: {colour}; font-size: 12px; background: none;")
                 self._counted = (text, colour)
                 self.changes.setText(text)
                 self.changes.setToolTip("List what differs from rest")
-                self.changes.setStyleSheet(f"color: {colour}; font-size: 12px; background: none;")
                 self._place_button()
                 self.update()
         if self.isVisible() and self._shown() == self._painted:
@@ -164,9 +166,8 @@ class StateTile(Tile):
         self._place_button()
         super().resizeEvent(event)
 
-    def paintEvent(self, _event: object) -> None:
+    def paint(self, painter: QPainter) -> None:
         control = self.bench.control
-        painter = QPainter(self)
         self.paint_ground(painter)
         if control is None:
             return
@@ -333,9 +334,8 @@ class SizesTile(Tile):
         self._shown = shown
         self.repaint_soon()
 
-    def paintEvent(self, _event: object) -> None:
+    def paint(self, painter: QPainter) -> None:
         control = self.bench.control
-        painter = QPainter(self)
         self.paint_ground(painter)
         if control is None:
             return

@@ -24,6 +24,9 @@ class ShowsPictures(Base):
     The widget is repainted when what it waits for is ready, and only then.
     """
 
+    # Whether its pictures may be drawn in the interface thread: what follows the hand.
+    draws_at_once = True
+
     def watch(self, pictures: PictureStore) -> None:
         self._pictures = pictures
         self._last: dict[int, QImage] = {}
@@ -59,7 +62,7 @@ class ShowsPictures(Base):
 
         The widget keeps what it shows until the new picture is ready.
         """
-        there = self._pictures.get(wanted) is not None
+        there = self._pictures.get(wanted, self.draws_at_once) is not None
         if not there:
             self._await(wanted, slot)
         return there
@@ -73,7 +76,7 @@ class ShowsPictures(Base):
         return self._last.get(slot)
 
     def picture(self, wanted: Wanted, slot: int = 0) -> QImage | None:
-        image = self._pictures.get(wanted)
+        image = self._pictures.get(wanted, self.draws_at_once)
         if image is None:
             self._await(wanted, slot)
         else:

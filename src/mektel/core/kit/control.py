@@ -6,6 +6,7 @@ A state stores only its changes from rest, keyed by layer id (or ``outline``) an
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import partial
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, ValidationError, field_serializer, model_validator
@@ -47,6 +48,10 @@ class Transition(Frozen):
 
 def is_empty(kept: Any) -> bool:
     return not kept
+
+
+# Parts with the values of a state in them, as they were checked.
+_changed = Remembered(2048)
 
 
 class Control(Frozen):
@@ -93,7 +98,9 @@ class Control(Frozen):
                     if name not in value_names(part):
                         raise ValueError(f"state {state}: “{part_id}” has no value “{name}”")
                 try:
-                    changed = with_values(part, values)
+                    # An edit shares most parts and values, which were checked before.
+                    changed = _changed.get((part, *values.values()), tuple(values),
+                                           partial(with_values, part, values))
                 except ValidationError as error:
                     where, why = fault_of(error)
                     raise ValueError(f"state {state}, {part_id}.{where}: {why}") from None

@@ -45,6 +45,12 @@ class History:
             self._at = len(self._steps) - 1
         self._open = merge_key is not None
 
+    def clear(self) -> None:
+        """Forgets every step but the present one, one after the other: meant for a thread."""
+        self._steps, steps, self._at = [self._steps[self._at]], self._steps, 0
+        while steps:
+            steps.pop()
+
     def close_step(self) -> None:
         self._open = False
 

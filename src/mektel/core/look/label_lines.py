@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Any
 
@@ -55,6 +56,13 @@ def label_size(part: Label, text: str) -> tuple[float, float]:
     return line.advance, line.height
 
 
+def whole_baseline(y: float) -> float:
+    """The whole px nearest to ``y``, as toolkits and browsers set a line: letters are sharp, and
+    stand alike in all of them. A half goes up, whatever rounding errors came before.
+    """
+    return math.floor(y + 0.49)
+
+
 def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     box, across = scene.box, scene.pose.outline.padding[0]
     if part.box is not None:
@@ -72,7 +80,7 @@ def label_looks(scene: Scene, part: Label, opacity: float) -> list[LabelLook]:
     paint = paint_of(scene, part, (left, top, widest, pitch * len(lines)), opacity)
     faces = []
     for at, (text, line) in enumerate(zip(lines, shaped, strict=True)):
-        baseline = top + pitch * at + (pitch - line.height) / 2 + line.ascent
+        baseline = whole_baseline(top + pitch * at + (pitch - line.height) / 2 + line.ascent)
         x = box.x + across + _start(part, room - line.advance)
         faces.append(LabelLook(
             part.id, text, part.family, part.weight, size, part.spacing, paint, x, baseline,

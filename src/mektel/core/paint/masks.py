@@ -19,7 +19,7 @@ from mektel.core.shape.stroke import stroke_coverage
 from mektel.core.text import Line
 
 Floats = NDArray[np.float32]
-LARGEST = 48 * 1024 * 1024
+LARGEST = 32 * 1024 * 1024
 # Pixels beyond which a free outline's distances are worked out at every second one.
 LARGE_FIELD = 40_000
 

@@ -73,8 +73,8 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
         fields["textRequired"] = True
     if text_part is not None and text_part.rest.values.flow == "fit":
         fields["fits"] = text_part.name
-    if text_part is not None and any(map(sets_otherwise, text_part.states.values())):
-        fields["setsOtherwise"] = text_part.name
+    if repeats := [part.name for part in sheet.layers if _repeats(part, text_part)]:
+        fields["repeats"] = repeats
     if text_part is not None and sheet.following:
         fields["textWidth"] = round(sheet.text_width, 3)
     if sheet.uses(*SIZES):
@@ -82,6 +82,16 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
     if sheet.uses("parent_width", "parent_height"):
         fields["followsParent"] = True
     return fields
+
+
+def _repeats(part: Part, text_part: Part | None) -> bool:
+    """Whether a state sets the control's text in letters that do not stand there at rest."""
+    if part.kind != "label" or part.host:
+        return False
+    if part is text_part:
+        return any(map(sets_otherwise, part.states.values()))
+    return part.rest.values.text is not None and any(
+        state.values.text is None for state in part.states.values())
 
 
 def _layers(

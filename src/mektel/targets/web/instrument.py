@@ -70,6 +70,11 @@ class WebInstrument(Instrument):
                 labels.loses_gradient(state.values) for state in part.distinct):
             return LayerPlan(part.title, "partly",
                              "letters with a line round them take one colour", differs=True)
+        if part.kind == "label" and any(
+                labels.only_nears(state.values) for state in part.distinct):
+            return LayerPlan(part.title, "partly", (
+                "the line round its letters is made of copies of them, which light, shade and "
+                "shadow follow"), differs=True)
         outlines = self.sheet.outline.distinct
         joined = len({state.values.form for state in outlines}) > 1 or len(
             {state.values.radii for state in outlines}) > 1

@@ -6,7 +6,7 @@ import math
 from typing import TYPE_CHECKING, Any
 
 from mektel.core.kit import Label
-from mektel.core.look.label_lines import RAISED, label_size
+from mektel.core.look.label_lines import RAISED, broken, label_size, shown_text, whole_baseline
 from mektel.core.look.label_lines import own_text as label_text
 from mektel.core.text import shape_line
 from mektel.targets.sheet import PartState, Sheet
@@ -26,6 +26,14 @@ SHARE = {"start": 0.0, "centre": 0.5, "end": 1.0}
 def loses_gradient(part: Any) -> bool:
     """A line round letters would cover a gradient in them; then one colour stands in."""
     return bool(part.style != "solid" and part.edge > 0)
+
+
+def only_nears(part: Any) -> bool:
+    """Whether what lies under the letters only comes near the design: CSS has no outline of
+    letters with round corners, copies of letters make it up, and what is under it, is under them.
+    """
+    translucent = len(part.edge_colour) == 9 and not part.edge_colour.lower().endswith("ff")
+    return bool(part.edge > 0 and (part.relief != "flat" or has_shadow(part) or translucent))
 
 
 def declarations(web: WebInstrument, state: PartState) -> Declarations:
@@ -95,8 +103,8 @@ def own_text(web: WebInstrument, state: PartState, selector: str) -> dict[str, D
     another = part.text != rest.text
     if not another and not sets_otherwise(state):
         return {}
-    text = "attr(data-text)" if part.text is None and state.part is sheet.text_part else css_string(
-        label_text(part, sheet.text))
+    follows = part.text is None and not state.part.host
+    text = "attr(data-text)" if follows else css_string(label_text(part, sheet.text))
     letters: Declarations = {"content": text}
     if part.box is not None:
         # Absolute, so that its size is nobody else's.
@@ -132,10 +140,21 @@ def sets_otherwise(state: PartState) -> bool:
 
 
 def _off_middle(part: Label, sheet: Sheet) -> float:
-    """How far a line lies off where the browser's whole metrics put it, in px."""
+    """How far a line lies off where the browser's whole metrics put it, in px, at the designed
+    size.
+    """
     line = shape_line("", part.family, part.weight, part.size)
     ascent, descent = whole_metrics(part, sheet)
-    return (line.ascent - line.descent) / 2 - (ascent - descent) / 2
+    top, height = 0.0, sheet.size[1]
+    if part.box is not None:
+        top = part.box.y[0] * height + part.box.y[1]
+        height = part.box.height[0] * height + part.box.height[1]
+    if part.flow == "wrap":
+        top += (height - _wrapped_height(part, sheet)) / 2
+        height = round(part.line_height * part.size)
+    middle = top + height / 2
+    return whole_baseline(middle + (line.ascent - line.descent) / 2) - (
+        middle + (ascent - descent) / 2)
 
 
 def _in_own_box(web: WebInstrument, state: PartState, exact: float) -> Declarations:
@@ -185,9 +204,20 @@ def _corner(state: PartState) -> tuple[float, float]:
     area, (width, height) = state.values.box, sheet.size
     across, _ = label_size(part, label_text(part, sheet.text))
     spare = room(part, sheet) - across
+    high: float = sum(whole_metrics(part, sheet))
+    if part.flow == "wrap":
+        high = _wrapped_height(part, sheet)
+    if part.flow != "one-line":
+        spare = 0.0  # it takes all of its room
     left = area.x[0] * width + area.x[1] + spare * _share(state)
     middle = area.y[0] * height + area.y[1] + (area.height[0] * height + area.height[1]) / 2
-    return left, middle - sum(whole_metrics(part, sheet)) / 2 + _off_middle(part, sheet)
+    return left, middle - high / 2 + _off_middle(part, sheet)
+
+
+def _wrapped_height(part: Label, sheet: Sheet) -> float:
+    """The height in px of all lines of a text that is broken, at the designed size."""
+    text = shown_text(part, label_text(part, sheet.text))
+    return round(part.line_height * part.size) * len(broken(part, text, room(part, sheet)))
 
 
 def _beneath(part: Any) -> Declarations:
@@ -200,8 +230,10 @@ def _beneath(part: Any) -> Declarations:
     around = []
     if part.edge > 0:
         count = max(16, 4 * math.ceil(part.edge * 3))
+        # Each copy's soft edge adds to the next one's: together they reach this much further.
+        reach = max(part.edge / 2, part.edge - 0.25)
         around = [
-            f"{px(part.edge * math.cos(turn))} {px(part.edge * math.sin(turn))} {edge}"
+            f"{px(reach * math.cos(turn))} {px(reach * math.sin(turn))} {edge}"
             for turn in (2 * math.pi * at / count for at in range(count))
         ]
     copies = []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from itertools import pairwise
 from pathlib import Path
@@ -86,7 +87,8 @@ def paint_label(
     for at, line in enumerate(lines):
         advance = metrics.horizontalAdvance(line) * share
         x = box.x() + room + _start(part, space - advance)
-        y = top + pitch * at + (pitch - ascent - descent) / 2 + ascent
+        # On a whole px: letters are sharp.
+        y = math.floor(top + pitch * at + (pitch - ascent - descent) / 2 + ascent + 0.49)
         glyphs = QPainterPath()
         glyphs.addText(0, 0, font_of(part, folder), line)
         path.addPath(QTransform(share, 0, 0, share, x, y).map(glyphs))

@@ -52,7 +52,7 @@
    * @property {Record<string, Record<string, string>>} [palette] colours by name, then scheme
    * @property {boolean} [textRequired]
    * @property {string} [fits] the part whose text is made to fit
-   * @property {string} [setsOtherwise] the part whose text a state sets in other letters
+   * @property {string[]} [repeats] parts in which a state sets the text in other letters
    * @property {number} [textWidth] as designed, where what stands beside the text makes room
    * @property {boolean} [followsSize]
    * @property {boolean} [followsParent]
@@ -238,8 +238,8 @@
     // What changes
 
     connectedCallback() {
-      const { textWidth, fits, followsSize, followsParent, setsOtherwise } = this.#design;
-      if (!this.#watched && (textWidth !== undefined || fits || followsSize || setsOtherwise)) {
+      const { textWidth, fits, followsSize, followsParent, repeats } = this.#design;
+      if (!this.#watched && (textWidth !== undefined || fits || followsSize || repeats)) {
         this.#watched = true;
         const settle = () => this.#settle();
         const watching = new ResizeObserver(settle);
@@ -353,8 +353,7 @@
 
     /** The text where a style sheet can set it in the letters of a state. */
     #repeat() {
-      const { setsOtherwise } = this.#design;
-      if (setsOtherwise) this.#part(setsOtherwise).dataset.text = this.label;
+      for (const part of this.#design.repeats ?? []) this.#part(part).dataset.text = this.label;
     }
 
     #fit() {
