@@ -103,6 +103,9 @@ class QtInstrument(Instrument):
             return LayerPlan(part.title, "baked", (
                 "QPainter cannot blur; its corners are baked, others are worked out while it runs; "
                 "it takes any colour and size"))
+        if any(_begins_anew(state.values) for state in part.distinct):
+            return LayerPlan(part.title, "partly", (
+                "where its gradient begins anew, the edge may fall a pixel beside"), differs=True)
         if getattr(values, "dash", 0) > 0:
             return LayerPlan(part.title, NATIVE, "its dashes stretch with the control")
         own = getattr(values, "outline", None) is not None and has_paths(part)
@@ -468,3 +471,11 @@ def number(value: float, digits: int = 4) -> float | int:
 
 def numbers(values: tuple[float, ...]) -> tuple[float | int, ...]:
     return tuple(number(value) for value in values)
+
+
+def _begins_anew(values: Any) -> bool:
+    """Whether a gradient jumps from its last colour to its first again and again: QPainter picks
+    colours from a table, and so takes some pixels on such an edge to be on its other side.
+    """
+    return isinstance(values, Painted) and values.style != "solid" and (
+        values.spread == "repeat" and values.stops[0].colour != values.stops[-1].colour)

@@ -16,7 +16,7 @@ from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
 from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
 from mektel.targets.sheet import Part, PartState, Sheet
-from mektel.targets.web import labels
+from mektel.targets.web import fidelity, labels
 from mektel.targets.web.css_values import Declarations, number, percent, px, span
 from mektel.targets.web.outlines import (
     clip,
@@ -52,7 +52,8 @@ class WebInstrument(Instrument):
                  "picture": "it is a picture"}
         if part.kind in kinds:
             return kinds[part.kind]
-        reason = next((why for state in part.distinct if (why := _reason(part, state))), "")
+        reasons = (fidelity.picture_reason(part, state) for state in part.distinct)
+        reason = next(filter(None, reasons), "")
         if not reason and part.kind == "icon" and (
                 len({state.values.icon for state in part.distinct}) > 1):
             return "only an icon of one form and colour stays a drawing"
@@ -66,19 +67,13 @@ class WebInstrument(Instrument):
         why = self.reason(part)
         if why:
             return LayerPlan(part.title, "baked", why)
-        if part.kind == "label" and any(
-                labels.loses_gradient(state.values) for state in part.distinct):
-            return LayerPlan(part.title, "partly",
-                             "letters with a line round them take one colour", differs=True)
-        if part.kind == "label" and any(
-                labels.only_nears(state.values) for state in part.distinct):
-            return LayerPlan(part.title, "partly", (
-                "the line round its letters is made of copies of them, which light, shade and "
-                "shadow follow"), differs=True)
+        differs = fidelity.difference(part)
+        if differs:
+            return LayerPlan(part.title, "partly", differs, differs=True)
         outlines = self.sheet.outline.distinct
         joined = len({state.values.form for state in outlines}) > 1 or len(
             {state.values.radii for state in outlines}) > 1
-        if not _edges_are_whole(part):
+        if not fidelity.edges_are_whole(part):
             why = "browsers move its edges to whole pixels"
         elif joined and part.kind != "label":
             why = "where states with different corners join, the later one's hold"
@@ -123,7 +118,8 @@ class WebInstrument(Instrument):
         return {LAYERS: {
             "translate": " ".join(self.pair(state, "offset", outline.offset)),
             "opacity": self.ref(state, "opacity", number(outline.opacity)),
-            **({"will-change": "translate"} if _moves_by_fractions(state.part, "offset") else {}),
+            **({"will-change": "translate"} if is_round(outline) and fidelity.moves_by_fractions(
+                state.part, "offset") else {}),
         }}
 
     def corners(self, state: PartState, own: Any, size: tuple[float, float], grow: float) -> str:
@@ -209,7 +205,7 @@ class WebInstrument(Instrument):
 
     def fill(self, state: PartState) -> Groups:
         values, own = state.values, state.values.outline
-        if not is_round(own or state.outline):
+        if not is_round(own or state.outline) or fidelity.ends_within_pixels(state):
             return self._clipped(state)
         width, height = state.size_of_own_box()
         paint, declared = self.paint(state, width + 2 * values.grow, height + 2 * values.grow)
@@ -224,19 +220,22 @@ class WebInstrument(Instrument):
     def _clipped(self, state: PartState) -> Groups:
         """An outline that is no rounded box: its element is clipped to it."""
         look, size, offset = state.drawn, self.sheet.size, state.outline.offset
+        # A gradient lies in the element's box, and a layer is turned about a place in it.
+        spare = state.values.style == "solid" and not any(
+            is_turned(other.values) for other in state.part.distinct)
         if isinstance(look, LineLook):
             paint, declared = self.paint(state, look.outer.width, look.outer.height)
-            area = clip(look.outer, size, offset, look.inner)
+            area = clip(look.outer, size, offset, look.inner, spare)
         elif isinstance(look, FillLook):
             paint, declared = self.paint(state, look.outline.width, look.outline.height)
-            area = clip(look.outline, size, offset)
+            area = clip(look.outline, size, offset, spare=spare)
         else:
             return self._layer(state, {})
         return self._layer(state, declared | {"background": paint, **area})
 
     def line(self, state: PartState) -> Groups:
         values, own = state.values, state.values.outline
-        if not is_round(own or state.outline):
+        if not is_round(own or state.outline) or fidelity.ends_within_pixels(state):
             return self._clipped(state)
         edge, _ = line_band(values)
         width, height = state.size_of_own_box()
@@ -399,7 +398,7 @@ class WebInstrument(Instrument):
             x, y = (px(side) for side in values.move)
         if x:
             declared["translate"] = f"{x} {y}"
-            if _moves_by_fractions(part, "move"):
+            if fidelity.moves_by_fractions(part, "move"):
                 declared["will-change"] = "translate"
         share = self.sheet.following.get(part.name)
         if share:
@@ -447,37 +446,3 @@ class WebInstrument(Instrument):
         if own is None:
             return -grow, -grow
         return (own.x[0] * width + own.x[1] - grow, own.y[0] * height + own.y[1] - grow)
-
-
-def _reason(part: Part, state: PartState) -> str:
-    values = state.values
-    free = not is_round(getattr(values, "outline", None) or state.outline)
-    if part.kind in BLURRED and free:
-        return "CSS cannot blur this outline alone; its picture takes any colour"
-    if part.kind == "fill" and values.origin and values.style != "solid":
-        return "its gradient is repeated beyond its own box"
-    if part.kind == "line" and values.dash > 0:
-        return "browsers each space dashes their own way"
-    if part.kind == "line" and values.style != "solid" and not free and (
-            values.scale != (1.0, 1.0) or not float(values.width).is_integer()):
-        return "browsers round the width of a line with a gradient to whole pixels"
-    if part.kind == "gloss" and (free or values.bulge < 0):
-        return "CSS has no band of this form"
-    if part.kind == "icon" and values.style != "solid":
-        return "only an icon of one form and colour stays a drawing"
-    return ""
-
-
-def _moves_by_fractions(part: Part, name: str) -> bool:
-    """Whether a part lies off whole px in some state: a browser would move it to the next ones,
-    unless it is declared to move.
-    """
-    return any(not float(side).is_integer() for state in part.distinct
-               for side in getattr(state.values, name))
-
-
-def _edges_are_whole(part: Part) -> bool:
-    """Whether a layer's box is grown by whole px in every state."""
-    grown = {"fill": lambda values: values.grow, "line": lambda values: line_band(values)[0]}
-    grow = grown.get(part.kind)
-    return grow is None or all(float(grow(state.values)).is_integer() for state in part.distinct)

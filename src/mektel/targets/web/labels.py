@@ -11,6 +11,7 @@ from mektel.core.look.label_lines import own_text as label_text
 from mektel.core.text import shape_line
 from mektel.targets.sheet import PartState, Sheet
 from mektel.targets.web.css_values import Declarations, number, px, span
+from mektel.targets.web.fidelity import has_shadow, loses_gradient
 from mektel.targets.web.fonts import as_set, font_alias, room, whole_metrics
 from mektel.targets.web.literals import css_string
 
@@ -21,19 +22,6 @@ SIDE = {"start": "start", "centre": "center", "end": "end"}
 # Values of a label that change how much room its text takes.
 TAKES_ROOM = ("size", "weight", "family", "case", "spacing", "flow", "line_height")
 SHARE = {"start": 0.0, "centre": 0.5, "end": 1.0}
-
-
-def loses_gradient(part: Any) -> bool:
-    """A line round letters would cover a gradient in them; then one colour stands in."""
-    return bool(part.style != "solid" and part.edge > 0)
-
-
-def only_nears(part: Any) -> bool:
-    """Whether what lies under the letters only comes near the design: CSS has no outline of
-    letters with round corners, copies of letters make it up, and what is under it, is under them.
-    """
-    translucent = len(part.edge_colour) == 9 and not part.edge_colour.lower().endswith("ff")
-    return bool(part.edge > 0 and (part.relief != "flat" or has_shadow(part) or translucent))
 
 
 def declarations(web: WebInstrument, state: PartState) -> Declarations:
@@ -252,11 +240,6 @@ def _beneath(part: Any) -> Declarations:
         declared["filter"] = " ".join(
             f"drop-shadow({px(x)} {px(y)} {px(blur / 2)} {tone})" for x, y, blur, tone in copies)
     return declared
-
-
-def has_shadow(part: Any) -> bool:
-    colour = part.shadow_colour
-    return not (len(colour) == 9 and colour.endswith("00"))
 
 
 def _paint(web: WebInstrument, state: PartState) -> tuple[Declarations, Declarations]:

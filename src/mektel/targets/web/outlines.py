@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import numpy as np
@@ -43,20 +44,27 @@ def place(sides: Declarations | None, grow: float, corners: str) -> Declarations
     return {"inset": "auto", **sides, "border-radius": corners}
 
 
-def spread_over(outline: AnyOutline, size: Size, offset: tuple[float, float]) -> Declarations:
-    """An element over an outline's bounds, as shares of the control's box."""
+def clip(
+    outline: AnyOutline, size: Size, offset: tuple[float, float], hole: AnyOutline | None = None,
+    spare: bool = False,
+) -> Declarations:
+    """An element over an outline's bounds, as shares of the control's box, clipped to it and
+    without what ``hole`` holds.
+
+    Browsers move the edges of an element, but not of a clip, to whole pixels: with ``spare`` the
+    element is larger, so that its own edges never show.
+    """
     x, y = outline.x - offset[0], outline.y - offset[1]
+    width, height = outline.width, outline.height
+    if spare:
+        left, top = math.floor(x) - 1, math.floor(y) - 1
+        right, bottom = math.ceil(x + width) + 1, math.ceil(y + height) + 1
+        x, y, width, height = left, top, right - left, bottom - top
     return {
         "inset": "auto", "left": percent(x / size[0]), "top": percent(y / size[1]),
-        "width": percent(outline.width / size[0]), "height": percent(outline.height / size[1]),
+        "width": percent(width / size[0]), "height": percent(height / size[1]),
+        "clip-path": polygon(outline, hole, (x + offset[0], y + offset[1], width, height)),
     }
-
-
-def clip(
-    outline: AnyOutline, size: Size, offset: tuple[float, float], hole: AnyOutline | None = None
-) -> Declarations:
-    """An element over an outline's bounds, clipped to it and without what ``hole`` holds."""
-    return spread_over(outline, size, offset) | {"clip-path": polygon(outline, hole)}
 
 
 def turned_outline(outline: AnyOutline, values: Any, pivot: tuple[float, float]) -> AnyOutline:
