@@ -52,7 +52,7 @@ def test_a_kit_of_two_hundred_controls(tmp_path: Path) -> None:
     print(f"read in {read:.2f} s, window with its first frame in "
           f"{time.perf_counter() - began:.2f} s")
     settle(window)
-    for words, make in (
+    for title, make in (
         ("a value of one control", lambda kit, n: edit.set_value(
             kit, "hold", "rest", "line", "width", 1.0 + n % 5)),
         ("a value of a control that 13 others derive from", lambda kit, n: edit.set_value(
@@ -68,7 +68,7 @@ def test_a_kit_of_two_hundred_controls(tmp_path: Path) -> None:
             began = time.perf_counter()
             work = make(work, number)
             took.append(time.perf_counter() - began)
-        print(f"{words}: median {statistics.median(took) * 1e3:.1f} ms, "
+        print(f"{title}: median {statistics.median(took) * 1e3:.1f} ms, "
               f"worst {max(took) * 1e3:.1f} ms")
     began = time.perf_counter()
     for number in range(10):

@@ -57,9 +57,9 @@ def test_start_to_a_usable_window(tmp_path) -> None:
                        env=env)
         for _ in range(6)
     ]
-    found = [tuple(map(float, run.stdout.split())) for run in runs[1:]]
-    print(f"\nstart {statistics.median(f[0] for f in found):.2f} s, "
-          f"{max(f[1] for f in found):.0f} MB resident")
+    starts = [tuple(map(float, run.stdout.split())) for run in runs[1:]]
+    print(f"\nstart {statistics.median(f[0] for f in starts):.2f} s, "
+          f"{max(f[1] for f in starts):.0f} MB resident")
 
 
 def test_all_tiles_after_a_colour_change() -> None:

@@ -74,6 +74,7 @@ def test_what_differs_is_listed_and_goes_back_to_rest(demo) -> None:
     assert bench.history.undo_name == "pressed back to rest"
     hand.click(tile.changes)
     hand.click(tile.findChildren(ChangesPopover)[-1].findChildren(QPushButton)[-2])
+    hand.settle()
     assert tile.changes.text() == "same as rest"
     hand.keys("Ctrl+Z")
     bench.select(state="pressed", part_id=OUTLINE)

@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
-from mektel.app.build.names import KIND_WORDS, as_words
+from mektel.app.build.names import KIND_TITLES, as_text
 from mektel.app.build.pages import FIRST, pages_of
 from mektel.app.widgets.dials import ChoiceDial, NumberDial, NumbersDial, SpanDial, YesNoDial
 from mektel.core.kit import (
@@ -25,14 +25,14 @@ NOT_DIALS = {"joins", "stops"}  # a list and a bar of their own
 
 
 def test_every_kind_and_value_has_its_words_and_its_place() -> None:
-    assert set(KIND_WORDS) == set(KINDS) and set(FIRST) == {*KINDS, "outline"}
+    assert set(KIND_TITLES) == set(KINDS) and set(FIRST) == {*KINDS, "outline"}
     for kind, model in {**KINDS, "outline": ControlOutline}.items():
         full = {"id": "x", "name": "X"} if kind != "outline" else {}
         part = model.model_validate(full)
         shown = {name for title, columns in FIRST[kind] for _, names in columns for name in names}
         common = {"move", "rotate", "scale", "pivot", "outline"}
         for name in value_names(part):
-            assert as_words(name, getattr(part, name)), (kind, name)
+            assert as_text(name, getattr(part, name)), (kind, name)
             assert name in shown | common | NOT_DIALS or f"={name}" in shown, (kind, name)
         assert pages_of(part, kind)[0][0] == FIRST[kind][0][0]
 
@@ -86,7 +86,7 @@ def test_each_dial_changes_its_value_and_is_undone(make, kind: str) -> None:
             kit, bench.control_id, (Variation(name="Other"),)))
     bench.add_empty()
     hand.until(lambda: strip.isVisible())
-    way = (KIND_WORDS[kind], "Slab") if kind == "look" else (KIND_WORDS[kind],)
+    way = (KIND_TITLES[kind], "Slab") if kind == "look" else (KIND_TITLES[kind],)
     hand.choose(strip.row.add_button.menu(), *way)
     layer_id = bench.part_id
     assert bench.control.layer(layer_id).kind == kind

@@ -15,12 +15,12 @@ from mektel.core.paint import render
 SCRIPT = """
 from mektel.core.kit import Kit
 from mektel.core.look import resolve
-from mektel.core.look.faces import face_problem, face_words, faces
+from mektel.core.look.faces import face_problem, face_text, faces
 from mektel.formats.kitfile import read_kit
 from mektel.samples import DEMO
 kit = read_kit(DEMO).model_copy(update={"face": "ring"})
 looks = [resolve(kit, control, flags) for control in kit.controls for flags in ((), {"pressed"})]
-print(sorted(faces()), face_words("ring"), repr(face_problem(kit)))
+print(sorted(faces()), face_text("ring"), repr(face_problem(kit)))
 print({type(one).__name__ for look in looks for one in look.layers})
 """
 

@@ -15,7 +15,7 @@ from PySide6.QtGui import QGuiApplication
 # Of the oldest objects Python takes care by itself only if no pause came in so many rounds.
 ROUNDS_WITHOUT_A_PAUSE = 2000
 # Milliseconds without an edit that count as a pause, and as an absence.
-PAUSE, ABSENCE = 400, 30_000
+PAUSE, ABSENCE = 800, 30_000
 
 
 class GarbageCollection(QObject):

@@ -31,7 +31,7 @@ from mektel.core.paint import estimated_seconds, picture_size, render, render_la
 from mektel.core.shape import FreeOutline
 
 LARGEST_STORE = 32 * 1024 * 1024
-MOST_TOLD = 1200
+LARGEST_MESSAGE = 1200
 
 
 @dataclass(frozen=True)
@@ -104,7 +104,7 @@ def backdrop_pixels(behind: Behind, size: tuple[int, int]) -> bytes:
 def _timed(wanted: Wanted) -> tuple[QImage, float]:
     """A picture, and the seconds that drawing it took."""
     began = time.thread_time()
-    return drawn_or_told(wanted), time.thread_time() - began
+    return picture_or_message(wanted), time.thread_time() - began
 
 
 def draw(wanted: Wanted) -> QImage:
@@ -124,20 +124,20 @@ def draw(wanted: Wanted) -> QImage:
     return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
 
 
-def drawn_or_told(wanted: Wanted) -> QImage:
+def picture_or_message(wanted: Wanted) -> QImage:
     """The picture; or, where it cannot be drawn, one that says why, small enough for any kit."""
     try:
         return draw(wanted)
     except MektelError as error:
-        return _told_in_words(wanted, str(error))
+        return _message_picture(wanted, str(error))
     except Exception as error:
         faults().report(error)
-        return _told_in_words(wanted, "This cannot be drawn.")
+        return _message_picture(wanted, "This cannot be drawn.")
 
 
-def _told_in_words(wanted: Wanted, why: str) -> QImage:
+def _message_picture(wanted: Wanted, why: str) -> QImage:
     width, height = picture_size(wanted.look, wanted.scale, wanted.margins)
-    width, height = max(1, min(width, MOST_TOLD)), max(1, min(height, MOST_TOLD))
+    width, height = max(1, min(width, LARGEST_MESSAGE)), max(1, min(height, LARGEST_MESSAGE))
     image = QImage(width, height, QImage.Format.Format_ARGB32_Premultiplied)
     image.fill(QColor(theme().panel))
     painter = QPainter(image)
@@ -194,11 +194,11 @@ class PictureStore(QObject):
 
     def _draw_in_turn(self, wanted: Wanted) -> None:
         if self.get(wanted) is not None:
-            self._tell(wanted)
+            self._notify(wanted)
 
     def _draw_at_once(self, wanted: Wanted) -> QImage:
         began = time.perf_counter()
-        image = drawn_or_told(wanted)
+        image = picture_or_message(wanted)
         took = time.perf_counter() - began
         self._note(wanted, took)
         self._left -= took
@@ -219,11 +219,11 @@ class PictureStore(QObject):
     def drop_waiting(self) -> None:
         """Forgets what nobody has begun to draw: an edit has made it stale."""
         for wanted in self.turns.drop(Wanted):
-            self._tell(wanted)
+            self._notify(wanted)
         for wanted, work in list(self._pending.items()):
             if work.cancel():
                 del self._pending[wanted]
-                self._tell(wanted)  # who still waits for it asks again
+                self._notify(wanted)  # who still waits for it asks again
 
     @Slot(object)
     def _take(self, wanted: Wanted) -> None:
@@ -234,13 +234,13 @@ class PictureStore(QObject):
         image, took = task.result()
         self._note(wanted, took)
         self._store(wanted, image)
-        self._tell(wanted)
+        self._notify(wanted)
 
     def repaint_when_ready(self, wanted: Wanted, widget: QWidget) -> None:
         """Has a widget repainted once a picture that it was not given is there, or dropped."""
         self._waiting.setdefault(wanted, []).append(widget)
 
-    def _tell(self, wanted: Wanted) -> None:
+    def _notify(self, wanted: Wanted) -> None:
         for widget in self._waiting.pop(wanted, ()):
             if isValid(widget):
                 self.turns.repaint(widget)

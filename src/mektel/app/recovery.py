@@ -40,7 +40,7 @@ class Leftover:
 
 class Recovery:
     """One window's unsaved work. ``keep`` returns at once; ``failed`` is called once, from the
-    writing thread, with the words of an error when nothing can be kept.
+    writing thread, with the message of an error when nothing can be kept.
     """
 
     def __init__(self, folder: Path, failed: Callable[[str], None]) -> None:

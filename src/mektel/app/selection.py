@@ -43,16 +43,16 @@ class Selection(QObject):
         self.solo = ""
         # The state whose tile is open large, or none.
         self.loupe = ""
-        self._found: tuple[Kit | None, str, Control | None] = (None, "", None)
+        self._last_control: tuple[Kit | None, str, Control | None] = (None, "", None)
         self._in_scheme: tuple[Kit | None, str, Kit] = (None, "", Kit())
 
     @property
     def control(self) -> Control | None:
         kit, control_id = self._document.kit, self.control_id
-        if self._found[0] is not kit or self._found[1] != control_id:
+        if self._last_control[0] is not kit or self._last_control[1] != control_id:
             control = next((control for control in kit.controls if control.id == control_id), None)
-            self._found = (kit, control_id, control)
-        return self._found[2]
+            self._last_control = (kit, control_id, control)
+        return self._last_control[2]
 
     @property
     def drawn(self) -> Kit:

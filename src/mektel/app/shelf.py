@@ -31,7 +31,7 @@ from mektel.core.proof import findings_of
 from mektel.samples import starter_files
 
 WIDTH, ITEM = 152, 84
-STARTER_WORDS = {
+STARTER_TITLES = {
     "frame": "Frame: outline", "keycap": "Keycap: thick key", "lacquer": "Lacquer: glossy",
     "lens": "Lens: bends what lies behind", "pane": "Pane: glass that wakes on hover",
     "pebble": "Pebble: two soft shadows", "pennant": "Pennant: odd shape",
@@ -182,7 +182,7 @@ class ShelfItem(PaintedInTurns, QWidget):
             add_action(menu, "No longer derive from another", self._part_from_base, control.name)
         also = self.control_id in self.bench.selection.also_selected
         if self.control_id != self.bench.control_id:
-            add_action(menu, "Let go" if also else "Hold as well\tCtrl+click",
+            add_action(menu, "Deselect" if also else "Select as well\tCtrl+click",
                        self.bench.select_also, self.control_id)
         add_action(menu, "Remove", self._remove)
         menu.popup(event.globalPos())
@@ -276,7 +276,7 @@ class Shelf(QWidget):
         self.new_button = NewControl(inside)
         menu = QMenu(self.new_button)
         for name in starter_files():
-            title = STARTER_WORDS.get(name, name.capitalize())
+            title = STARTER_TITLES.get(name, name.capitalize())
             add_action(menu, title, bench.add_starter, name)
         menu.addSeparator()
         add_action(menu, "Empty control", bench.add_empty)

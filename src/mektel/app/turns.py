@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections import deque
 from collections.abc import Callable, Hashable
 from typing import TypeVar
 
@@ -15,6 +16,8 @@ Key = TypeVar("Key")
 BUDGET = 0.008
 # Other work of this thread since, in seconds, after which one turn is left to what else waits.
 OTHER_WORK = 0.025
+# Milliseconds between pieces of work done in spare time, and seconds that one waits for it at most.
+BREATH, PATIENCE = 15, 1.0
 
 
 class Turns(QObject):
@@ -66,3 +69,29 @@ class Turns(QObject):
     @property
     def busy(self) -> bool:
         return bool(self._waiting)
+
+
+class SpareTime(QObject):
+    """Does what will be needed later, a piece at a time, while nothing is needed now."""
+
+    def __init__(self, is_busy: Callable[[], bool], parent: QObject) -> None:
+        super().__init__(parent)
+        self._is_busy = is_busy
+        self._waiting: deque[Callable[[], object]] = deque()
+        self._last = 0.0
+        self._breath = QTimer(self, singleShot=True, interval=BREATH)
+        self._breath.timeout.connect(self._work)
+
+    def ask(self, work: Callable[[], object], first: bool = False) -> None:
+        """Has ``work`` done after what waits already, or before it."""
+        if not self._waiting:
+            self._last = time.monotonic()
+        (self._waiting.appendleft if first else self._waiting.append)(work)
+        self._breath.start()
+
+    def _work(self) -> None:
+        if not self._is_busy() or time.monotonic() - self._last > PATIENCE:
+            self._waiting.popleft()()
+            self._last = time.monotonic()
+        if self._waiting:
+            self._breath.start()

@@ -16,6 +16,7 @@ from mektel.app.notices import Notice
 from mektel.app.pictures import PictureStore
 from mektel.app.selection import Selection, like_part
 from mektel.app.settings import Settings
+from mektel.app.turns import SpareTime
 from mektel.core.errors import MektelError
 from mektel.core.kit import OUTLINE, REST, Control, History, Kit
 from mektel.core.kit import edit as edits
@@ -46,6 +47,7 @@ class Workbench(QObject):
         self.pictures = PictureStore(self)
         self.turns = self.pictures.turns
         self.looks = Looks(self)
+        self.spare_time = SpareTime(lambda: self.pictures.busy or self.looks.busy, self)
         self.background = Background(self)
         self.document = Document(self)
         self.selection = Selection(self.document, self)

@@ -80,11 +80,11 @@ def read_limited(path: Path, largest: int) -> bytes:
         why = error.strerror if isinstance(error, OSError) else "its links lead in a ring"
         raise KitFileError(f"{path}: {why or error}.") from None
     if len(content) > largest:
-        raise KitFileError(f"{path}: larger than {size_words(largest)}, so it is not read.")
+        raise KitFileError(f"{path}: larger than {size_text(largest)}, so it is not read.")
     return content
 
 
-def size_words(count: int) -> str:
+def size_text(count: int) -> str:
     """A number of bytes as a person reads it: 512 kB, 8 MB."""
     return f"{count // 2**20} MB" if count >= 2**20 else f"{max(1, count // 2**10)} kB"
 

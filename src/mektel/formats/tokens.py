@@ -104,17 +104,17 @@ class _Found:
         if len(self.paths) >= MOST_ENTRIES:
             raise TokenError(f"{self.source}: {where}: more than {MOST_ENTRIES} tokens for a "
                              "palette; take in a part of them.")
-        value, found_kind = self.resolved(node["$value"], kind, (where,))
+        value, resolved_kind = self.resolved(node["$value"], kind, (where,))
         name = identifier("-".join(path), list(self.paths.values()), "token")
         note = str(node.get("$description", ""))[:200]
         try:
-            entry = _entry(name, found_kind, value, note)
+            entry = _entry(name, resolved_kind, value, note)
         except (ColourError, ValidationError, _ValueError) as error:
             reason = fault_of(error)[1] if isinstance(error, ValidationError) else str(error)
             raise TokenError(f"{self.source}: {where}: {reason}") from None
         except Exception:
             raise TokenError(f"{self.source}: {where}: this is no value of the type "
-                             f"{str(found_kind)[:40]}.") from None
+                             f"{str(resolved_kind)[:40]}.") from None
         if isinstance(entry, Swatch):
             self.palette.append(entry)
         elif isinstance(entry, PaletteValue):

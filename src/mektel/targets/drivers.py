@@ -103,7 +103,7 @@ def drivers_of(kit: Kit, control: Control) -> Drivers:
     hidden = _hidden_by_face(kit, control)
     drivers = [driver for driver in drivers
                if driver.part not in hidden or driver.path != "visible"]
-    drivers, lost = _into_held(kit, control, drivers)
+    drivers, lost = _into_embedded(kit, control, drivers)
     lost += lost_here
     order = {condition: at for at, (condition, _) in enumerate(in_order(tuple(
         {d.condition for d in drivers if d.condition != REST})))}
@@ -128,7 +128,7 @@ def _hidden_by_face(kit: Kit, control: Control) -> set[str]:
             if not layer.visible and layer.id in shown}
 
 
-def _into_held(
+def _into_embedded(
     kit: Kit, control: Control, driven: list[Driver]
 ) -> tuple[list[Driver], list[tuple[Driver, str]]]:
     """What drives the text of an embedded look drives its labels; what chooses the look is lost."""

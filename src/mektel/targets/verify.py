@@ -113,7 +113,7 @@ def verify(
                 match = replace(match, text=other.text,
                                 meant=settle(kit, control, None, given).control.text)
             matches.append(match)
-    return told_apart(matches)
+    return with_lookalikes(matches)
 
 
 def _text_is_fixed(target: Target, kit: Kit, control: Control) -> bool:
@@ -156,7 +156,7 @@ def _others(parameter: Parameter) -> list[Any]:
     return [*parameter.choices] if parameter.type == "choice" else [f"{parameter.default}x"]
 
 
-def told_apart(matches: list[Match]) -> list[Match]:
+def with_lookalikes(matches: list[Match]) -> list[Match]:
     """Matches that also say where a state looks more like another of the same control: one that
     is lost or mixed up may differ from its design by less than any bar.
     """
@@ -167,7 +167,7 @@ def told_apart(matches: list[Match]) -> list[Match]:
             theirs = (other.bare or other.full).designed
             if other.control != match.control or theirs.shape != own.designed.shape:
                 continue
-            if own.distance_to(theirs) < own.judged_mean - CLOSE and _can_be_told_apart(
+            if own.distance_to(theirs) < own.judged_mean - CLOSE and _differ(
                     theirs, own.designed):
                 match = replace(match, nearer=other.state)
                 break
@@ -175,7 +175,7 @@ def told_apart(matches: list[Match]) -> list[Match]:
     return alike
 
 
-def _can_be_told_apart(first: Pixels, second: Pixels) -> bool:
+def _differ(first: Pixels, second: Pixels) -> bool:
     """Whether two designs differ by more than rounding does."""
     return bool((abs(first.astype(int) - second.astype(int)) > ROUNDING).any())
 

@@ -11,8 +11,8 @@ from shiboken6 import isValid
 
 from mektel.app.build.card_body import CardBody, Shape
 from mektel.app.build.content_dials import PREFIX, show_content
-from mektel.app.build.drive import driven_words
-from mektel.app.build.names import as_words, part_name, step_name, value_words
+from mektel.app.build.drive import driven_text
+from mektel.app.build.names import as_text, part_name, step_name, value_title
 from mektel.app.build.pages import pages_of
 from mektel.app.build.value_dials import owner_of, what_to_embed
 from mektel.app.notices import Notice
@@ -93,8 +93,7 @@ class OpenCard(QFrame):
             kinds = (other.id, *(layer.kind for layer in other.layers))
             if kinds not in self._prepared_for:
                 self._prepared_for.add(kinds)
-                self.bench.turns.ask(("bodies", other.id),
-                                     partial(self._prepare_bodies, other.id))
+                self.bench.spare_time.ask(partial(self._prepare_bodies, other.id))
 
     # Bodies
 
@@ -133,9 +132,7 @@ class OpenCard(QFrame):
         return body
 
     def _prepare_bodies(self, control_id: str) -> None:
-        """Builds what a control's layers will need, each in a turn of its own: building it takes
-        longer than a frame.
-        """
+        """Builds what a control's layers will need: building it takes longer than a frame."""
         kit = self.bench.drawn
         control = next((other for other in kit.controls if other.id == control_id), None)
         if control is None or not isValid(self):
@@ -144,7 +141,7 @@ class OpenCard(QFrame):
         for part in (control.outline, *control.layers):
             shape = self._shape_of(control, part)
             if shape.key not in self._bodies:
-                self.bench.turns.ask(("body", shape.key), partial(self._prepare, shape, part))
+                self.bench.spare_time.ask(partial(self._prepare, shape, part))
 
     def _prepare(self, shape: Shape, part: Any) -> None:
         if (isValid(self) and self.bench.control is not None and shape.key not in self._bodies
@@ -155,7 +152,7 @@ class OpenCard(QFrame):
     def _build_on(self, key: str) -> None:
         body = self._bodies.get(key) if isValid(self) else None
         if body is not None and not body.build_step():
-            self.bench.turns.ask(("body", key), partial(self._build_on, key))
+            self.bench.spare_time.ask(partial(self._build_on, key), first=True)
 
     def turn_to(self, kind: str, page: str) -> None:
         self._page[kind] = page
@@ -175,7 +172,7 @@ class OpenCard(QFrame):
             elif name in ("=says", "=box"):
                 stored = {"=says": "text", "=box": "box"}[name]
                 dial.show_value(getattr(part, stored) is not None)  # type: ignore[attr-defined]
-                dial.set_differs(stored in changes, as_words(stored, getattr(rest, stored)))
+                dial.set_differs(stored in changes, as_text(stored, getattr(rest, stored)))
             elif name == "=size":
                 dial.show_value(control.size)  # type: ignore[attr-defined]
             elif name == "=transition":
@@ -187,7 +184,7 @@ class OpenCard(QFrame):
                 show_content(dial, name, control)
             elif name == "=own":
                 dial.show_value(part.outline is not None)  # type: ignore[attr-defined]
-                dial.set_differs("outline" in changes, as_words("outline", rest.outline))
+                dial.set_differs("outline" in changes, as_text("outline", rest.outline))
             elif name in ("=stop", "=at"):
                 assert body.gradient is not None
                 body.gradient.show_value(part.stops, self.bench.kit)
@@ -196,7 +193,7 @@ class OpenCard(QFrame):
                     dial.show_value(stop.colour, self.bench.kit, self._beside())
                 else:
                     dial.show_value(stop.position)  # type: ignore[attr-defined]
-                dial.set_differs("stops" in changes, as_words("stops", rest.stops))
+                dial.set_differs("stops" in changes, as_text("stops", rest.stops))
             else:
                 owner, inner = owner_of(part, name)
                 value = getattr(owner, inner)
@@ -215,8 +212,8 @@ class OpenCard(QFrame):
                 stored = name.split(".")[0]
                 origin = control.origin(self.bench.part_id, stored, {self.bench.state})
                 dial.set_origin("" if origin in ("rest", self.bench.state) else origin)
-                dial.set_differs(stored in changes, as_words(stored, getattr(rest, stored)))
-            dial.set_driven(driven_words(
+                dial.set_differs(stored in changes, as_text(stored, getattr(rest, stored)))
+            dial.set_driven(driven_text(
                 control, self.bench.state, self.bench.part_id, name,
                 body.selected_stop))
             dial.set_mixed(self.bench.is_mixed(self.bench.part_id, name.split(".")[0]))
@@ -267,7 +264,7 @@ class OpenCard(QFrame):
                 value = with_values(getattr(self._part(), owner), {inner: value})
             except ValidationError as error:
                 why = fault_of(error)[1]
-                self.bench.noticed.emit(Notice(f"{value_words(inner)}: {why}", bad=True))
+                self.bench.noticed.emit(Notice(f"{value_title(inner)}: {why}", bad=True))
                 self.refresh()
                 return
             name = owner

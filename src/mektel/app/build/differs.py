@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
-from mektel.app.build.names import value_words
+from mektel.app.build.names import value_title
 from mektel.app.theme import GAP_2
 from mektel.core.kit import Control
 
@@ -46,7 +46,7 @@ class DiffersIn(QWidget):
             for widget in row:
                 widget.setVisible(at < len(differing))
         for (name, back), (state, values) in zip(self._rows, differing, strict=False):
-            listed = ", ".join(value_words(value).lower() for value in values)
+            listed = ", ".join(value_title(value).lower() for value in values)
             name.setText(state)
             back.setText(f"↺ {listed if len(listed) < LONGEST else f'{len(values)} values'}")
             back.setToolTip(f"Back to rest in {state}: {listed}")

@@ -197,7 +197,7 @@ class FormulaPopover(QFrame):
             self.close()
 
 
-def driven_words(control: Control, state: str, part_id: str, name: str, stop: int) -> str:
+def driven_text(control: Control, state: str, part_id: str, name: str, stop: int) -> str:
     """What drives a dial in the selected state, for its tip; empty if nothing does."""
     formulas = [formula_of(control, state, place)
              for _, place in places_of(control, part_id, name, stop)]

@@ -8,7 +8,7 @@ from mektel.core.kit import KINDS, OUTLINE, STATES, Control, ControlOutline, Sto
 from mektel.core.kit.layers import Painted
 from mektel.core.kit.value_types import Blend, Frozen
 
-KIND_WORDS = {
+KIND_TITLES = {
     "fill": "Fill", "line": "Line", "shadow": "Shadow", "inner-shadow": "Inner shadow",
     "glow": "Glow", "inner-glow": "Inner glow", "bevel": "Bevel", "gloss": "Gloss",
     "lens": "Lens", "label": "Label", "icon": "Icon", "symbol": "Symbol", "picture": "Picture",
@@ -78,7 +78,7 @@ def choices_of(name: str, part: Any) -> list[tuple[Any, str]] | None:
     return CHOICES.get(name)
 
 
-def value_words(name: str) -> str:
+def value_title(name: str) -> str:
     """A value's name in the window: the one that formulas have for it."""
     return name.replace("_", " ").capitalize()
 
@@ -89,14 +89,14 @@ def part_name(control: Control, part_id: str) -> str:
 
 def step_name(control: Control, part_id: str, value: str) -> str:
     """How a step is called in undo: “face colour”."""
-    return f"{part_name(control, part_id).lower()} {value_words(value).lower()}"
+    return f"{part_name(control, part_id).lower()} {value_title(value).lower()}"
 
 
-def count_words(count: int) -> str:
+def count_text(count: int) -> str:
     return "same as rest" if not count else "1 change" if count == 1 else f"{count} changes"
 
 
-def as_words(name: str, value: Any) -> str:
+def as_text(name: str, value: Any) -> str:
     """A value in a few words, for tips and lists."""
     for choices in (CHOICES.get(name), CHOICES.get(f"outline.{name}"),
                     CHOICES.get(f"gradient.{name}")):
@@ -113,7 +113,7 @@ def as_words(name: str, value: Any) -> str:
     if value is None or value in ("", ()):
         return "none"
     if isinstance(value, float):
-        return number_words(name, value)
+        return number_text(name, value)
     if isinstance(value, tuple) and value and isinstance(value[0], Stop):
         return " → ".join(stop.colour for stop in value)
     if isinstance(value, tuple) and all(isinstance(number, float) for number in value):
@@ -123,7 +123,7 @@ def as_words(name: str, value: Any) -> str:
     return str(value)
 
 
-def number_words(name: str, value: float) -> str:
+def number_text(name: str, value: float) -> str:
     measure = next(
         (measure_of(model, name) for model in MODELS if name in model.model_fields), None)
     unit = measure.unit if measure else ""

@@ -41,7 +41,7 @@ from mektel.app.build.layer_menu import (
     solo_layer,
     toggle_layer,
 )
-from mektel.app.build.names import KIND_HELP, KIND_WORDS
+from mektel.app.build.names import KIND_HELP, KIND_TITLES
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
 from mektel.app.widgets.backdrop import CHECKER, paint_backdrop
@@ -270,7 +270,7 @@ class CardRow(Ground):
         self.add_button.setFixedWidth(CARD_W - 16)
         menu = QMenu(self.add_button)
         menu.setToolTipsVisible(True)
-        for kind, title in KIND_WORDS.items():
+        for kind, title in KIND_TITLES.items():
             if kind == "look":
                 self.looks = menu.addMenu(title)
                 self.looks.setToolTipsVisible(True)
@@ -295,8 +295,8 @@ class CardRow(Ground):
     def _add(self, kind: str, other: Control | None = None) -> None:
         bench = self.bench
         before = {layer.id for layer in bench.control.layers} if bench.control else set()
-        title = KIND_WORDS[kind].lower() if other is None else f"look of {other.name}"
-        name, values = (KIND_WORDS[kind], {}) if other is None else (
+        title = KIND_TITLES[kind].lower() if other is None else f"look of {other.name}"
+        name, values = (KIND_TITLES[kind], {}) if other is None else (
             other.name, {"control": other.id})
         if bench.edit(
             f"new {title}",

@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QWidget
 
-from mektel.app.build.names import PARTS, YES_NO, choices_of, value_words
+from mektel.app.build.names import PARTS, YES_NO, choices_of, value_title
 from mektel.app.build.picture_dial import PictureDial
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import (
@@ -37,7 +37,7 @@ def owner_of(part: Any, name: str) -> tuple[Any, str]:
 
 def value_dial(name: str, part: Any, bench: Workbench, parent: QWidget) -> Dial:
     owner, inner = owner_of(part, name)
-    title = value_words(inner)
+    title = value_title(inner)
     choices = choices_of(inner, owner)
     if isinstance(part, EmbeddedLook) and inner in ("control", "variation"):
         assert bench.control is not None

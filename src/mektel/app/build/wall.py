@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.build.names import as_words, count_words, part_name, value_words
+from mektel.app.build.names import as_text, count_text, part_name, value_title
 from mektel.app.build.states import state_menu
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_selected, theme, ui_font
@@ -93,7 +93,7 @@ class StateTile(Tile):
         if control is None:
             return
         if self.state != REST:
-            text = self._words(control)
+            text = self._change_text(control)
             colour = self.caption_colour(False).name()
             if (text, colour) != self._counted:
                 if colour != self._counted[1]:
@@ -114,7 +114,7 @@ class StateTile(Tile):
                 return  # repainted once it is there
         self.repaint_soon()
 
-    def _words(self, control: Control) -> str:
+    def _change_text(self, control: Control) -> str:
         """How the state stands to rest: what it follows, or how much of it differs."""
         other = control.links.get(self.state)
         if other is not None:
@@ -122,7 +122,7 @@ class StateTile(Tile):
         driven = sum(map(len, control.formulas.get(self.state, {}).values()))
         if not driven and not control.count_changes(self.state) and "+" in self.state:
             return "as its states"
-        counted = count_words(control.count_changes(self.state))
+        counted = count_text(control.count_changes(self.state))
         return f"{driven} derived" if driven and not control.count_changes(self.state) else (
             f"{counted}, {driven} derived" if driven else counted)
 
@@ -261,8 +261,8 @@ class ChangesPopover(QFrame):
         for part_id, values in control.changes(state).items():
             for name, value in values.items():
                 row = grid.rowCount()
-                what = QLabel(f"{part_name(control, part_id)}, {value_words(name).lower()}", self)
-                shown = QLabel(as_words(name, value), self)
+                what = QLabel(f"{part_name(control, part_id)}, {value_title(name).lower()}", self)
+                shown = QLabel(as_text(name, value), self)
                 shown.setProperty("role", "dim")
                 back = QPushButton("↺ back to rest", self)
                 back.setObjectName("quiet")

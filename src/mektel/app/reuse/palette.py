@@ -35,7 +35,7 @@ from mektel.core.harmony import colours_of_picture, goes_with
 from mektel.core.kit import Kit, PaletteValue, TextStyle, palette_edits
 from mektel.core.kit.edit import identifier
 from mektel.core.look import resolve, shared_margins
-from mektel.core.look.faces import AS_DRAWN, face_problem, face_words, faces
+from mektel.core.look.faces import AS_DRAWN, face_problem, face_text, faces
 from mektel.formats.kitfile import read_limited
 
 LARGEST_PICTURE = 16 * 1024 * 1024
@@ -150,7 +150,7 @@ class FaceTile(ShowsPictures, QAbstractButton):
         self.watch(bench.pictures)
         self.setText(face or "as drawn")
         self.setAccessibleName(f"Face {self.text()}")
-        self.setToolTip(face_words(face) if face else "Every control as its layers are")
+        self.setToolTip(face_text(face) if face else "Every control as its layers are")
         self.setFixedSize(80, 56)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self._take)
@@ -235,7 +235,7 @@ class PaletteSide(QScrollArea):
         head = QHBoxLayout()
         head.addWidget(self._heading("Palette of the kit"))
         head.addStretch(1)
-        self.schemes = QPushButton(self._scheme_words(kit), self.inside)
+        self.schemes = QPushButton(self._scheme_text(kit), self.inside)
         self.schemes.setObjectName("quiet")
         self.schemes.setAccessibleName("Schemes")
         self.schemes.setToolTip("Other values of the same names, such as for night")
@@ -364,7 +364,7 @@ class PaletteSide(QScrollArea):
 
     # Schemes
 
-    def _scheme_words(self, kit: Kit) -> str:
+    def _scheme_text(self, kit: Kit) -> str:
         if len(kit.schemes) < 2:
             return "one scheme"
         return f"{self.bench.selection.scheme or kit.schemes[0]} ▾"
@@ -409,7 +409,7 @@ class PaletteSide(QScrollArea):
             name.setStyleSheet("font-weight: 600;")
             users = palette_edits.users_of(kit, figure.name)
             name.setToolTip("Used by " + ", ".join(users) if users else "Nothing uses it yet")
-            value = QLineEdit(palette_value_words(figure), self.inside)
+            value = QLineEdit(palette_value_text(figure), self.inside)
             value.setAccessibleName(f"Value of {figure.name}")
             value.setProperty("flat", True)
             value.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -474,10 +474,10 @@ class PaletteSide(QScrollArea):
                     bad=True,
                 )
             )
-            entry.setText(palette_value_words(figure))
+            entry.setText(palette_value_text(figure))
 
 
-def palette_value_words(figure: PaletteValue) -> str:
+def palette_value_text(figure: PaletteValue) -> str:
     value = figure.value
     if figure.type == "length":
         return f"{value:g} px"

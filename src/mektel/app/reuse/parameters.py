@@ -92,7 +92,7 @@ class ParameterRow:
                        ) -> None:
         if self.value is not None:
             show_value(self.value, parameter, parameter.default, self.bench.drawn)
-        text, bad = drives_words(control, parameter.name, problems)
+        text, bad = drives_text(control, parameter.name, problems)
         self.drives.setText(text)
         self.drives.setProperty("role", "bad" if bad else "dim" if "nothing" in text else "")
         self.drives.style().polish(self.drives)
@@ -260,7 +260,7 @@ class ParameterTable(QFrame):
             QTimer.singleShot(0, entry, lambda: self._scroll.ensureWidgetVisible(entry))
 
 
-def drives_words(control: Control, name: str, problems: dict[Any, str]) -> tuple[str, bool]:
+def drives_text(control: Control, name: str, problems: dict[Any, str]) -> tuple[str, bool]:
     """What a parameter drives, in words; and whether anything of it is wrong."""
     parameter = parameter_edits.parameter_of(control, name)
     if parameter.type == "action":

@@ -33,7 +33,7 @@ class CodeView(QPlainTextEdit):
         self.setFont(code_font(12))
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self._shown: tuple[str, str, str] = ("", "", "")
-        self._words: Iterator[tuple[Any, str]] = iter(())
+        self._tokens: Iterator[tuple[Any, str]] = iter(())
         self._at = 0
         self._turn = QTimer(self, singleShot=True, interval=0)
         self._turn.timeout.connect(self._colour_some)
@@ -49,9 +49,9 @@ class CodeView(QPlainTextEdit):
         self.setPlainText(shown + ("\n… the rest is in the file" if cut else ""))
         self.setFont(code_font(12))
         self.moveCursor(QTextCursor.MoveOperation.Start)
-        self._words, self._at = iter(()), 0
+        self._tokens, self._at = iter(()), 0
         if language and language != "text":
-            self._words = iter(lex(
+            self._tokens = iter(lex(
                 shown, get_lexer_by_name(language, ensurenl=False, stripnl=False)))
             self._turn.start()
 
@@ -60,7 +60,7 @@ class CodeView(QPlainTextEdit):
         until = time.perf_counter() + A_TURN
         cursor = QTextCursor(self.document())
         cursor.beginEditBlock()
-        for kind, text in self._words:
+        for kind, text in self._tokens:
             made = self._format(kind)
             # The document counts in UTF-16 units.
             length = len(text.encode("utf-16-le")) // 2

@@ -16,7 +16,7 @@ from mektel.targets.match import Match
 TICK = QRectF(0, 0, 24, 24)
 
 
-def size_words(size: int) -> str:
+def size_text(size: int) -> str:
     """A number of bytes in the unit that suits it."""
     return f"{size / 2**20:.1f} MB" if size >= 2**20 else f"{max(1, size // 1024)} KB"
 
@@ -63,7 +63,7 @@ class TargetCard(QWidget):
         counts = [f"{n} {how}" for how, n in state.counts.items() if n]
         size = sum(len(file.content) for file in state.files)
         lines = [(" · ".join(counts) or "…", "ink")]
-        lines.append((f"{len(state.files)} files, {size_words(size)}", "ink"))
+        lines.append((f"{len(state.files)} files, {size_text(size)}", "ink"))
         mean = state.mean()
         if state.fault:
             lines.append(("did not run", "bad"))

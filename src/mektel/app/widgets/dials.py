@@ -46,7 +46,7 @@ class Dial(QWidget):
         super().__init__(parent)
         self.name = name
         self._differs, self._mixed = False, False
-        self._rest_words, self._formula, self._origin = "", "", ""
+        self._rest_text, self._formula, self._origin = "", "", ""
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(GAP_2, 0, 0, 0)
         self._row.setSpacing(GAP_2)
@@ -60,10 +60,10 @@ class Dial(QWidget):
         """Without the room for a notch, as a cell of a table has it."""
         self._row.setContentsMargins(0, 0, 0, 0)
 
-    def set_differs(self, differs: bool, rest_words: str = "") -> None:
+    def set_differs(self, differs: bool, rest_text: str = "") -> None:
         """Marks that the value is not that of rest in the selected state."""
         self._differs = differs
-        self._rest_words = rest_words
+        self._rest_text = rest_text
         self._tell()
         self.update()
 
@@ -110,7 +110,7 @@ class Dial(QWidget):
         if self._origin:
             lines.append(f"From {self._origin}.")
         if self._differs:
-            lines.append(f"At rest: {self._rest_words}.")
+            lines.append(f"At rest: {self._rest_text}.")
         self.label.setToolTip("\n".join([*lines, "Right-click for more."]))
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
@@ -156,7 +156,7 @@ class _Entry(QLineEdit):
             event.ignore()
 
 
-def as_words(value: float, measure: Measure) -> str:
+def as_text(value: float, measure: Measure) -> str:
     shown = value * 100 if measure.unit == "%" else value
     digits = max(0, measure.decimals - 2) if measure.unit == "%" else measure.decimals
     return f"{shown:.{digits}f}".rstrip("0").rstrip(".") if digits else f"{shown:.0f}"
@@ -191,7 +191,7 @@ class NumberField(QWidget):
     def show_value(self, value: float) -> None:
         self._value = value
         if not (self.entry.hasFocus() and self.entry.isModified()):
-            self.entry.setText(as_words(value, self.measure))
+            self.entry.setText(as_text(value, self.measure))
             self._mark(False)
 
     def step(self, steps: float, drag: bool = True) -> None:
@@ -202,7 +202,7 @@ class NumberField(QWidget):
         limited = round(limited, self.measure.decimals)
         self.entry.setModified(False)
         self._value = limited
-        self.entry.setText(as_words(limited, self.measure))
+        self.entry.setText(as_text(limited, self.measure))
         self._mark(False)
         self.changed.emit(limited, drag)
 
@@ -216,7 +216,7 @@ class NumberField(QWidget):
             self._mark(True, "Not a number. Write digits, such as 12 or 0.5.")
             return
         if not self.measure.low <= typed <= self.measure.high:
-            low, high = (as_words(v, self.measure) for v in (self.measure.low, self.measure.high))
+            low, high = (as_text(v, self.measure) for v in (self.measure.low, self.measure.high))
             self._mark(True, f"From {low} to {high} {self.measure.unit}.")
             return
         self.entry.setModified(False)
@@ -422,7 +422,7 @@ class Switch(QPushButton):
 
     def __init__(self, yes: str, no: str, accessible: str, parent: QWidget) -> None:
         super().__init__(parent)
-        self._words = (no, yes)
+        self._captions = (no, yes)
         self.setObjectName("quiet")
         self.setCheckable(True)
         self.setAccessibleName(accessible)
@@ -431,7 +431,7 @@ class Switch(QPushButton):
 
     def show_value(self, on: bool) -> None:
         self.setChecked(on)
-        self.setText(self._words[on])
+        self.setText(self._captions[on])
 
 
 class YesNoDial(Dial):

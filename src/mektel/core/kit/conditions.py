@@ -44,8 +44,8 @@ def condition_of(flags: Iterable[str]) -> str:
     >>> condition_of({"hover", "checked"})
     'checked+hover'
     """
-    held_states = set(flags)
-    return "+".join(state for state in STATES if state in held_states) or REST
+    flagged = set(flags)
+    return "+".join(state for state in STATES if state in flagged) or REST
 
 
 def rank(condition: str) -> tuple[int, ...]:

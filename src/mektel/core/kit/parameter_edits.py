@@ -228,7 +228,7 @@ def proposed_parameter(control: Control, state: str, part_id: str, path: str) ->
         limits = {"min": measure.low, "max": measure.high}
     else:
         kind = {"icon": "icon", "picture": "picture", "family": "font"}.get(name, "text")  # type: ignore[assignment]
-    proposal = _words(control, part_id, path, condition)
+    proposal = _proposed_name(control, part_id, path, condition)
     return Parameter(name=_free(control, proposal), type=kind, default=value, **limits)
 
 
@@ -242,7 +242,7 @@ def _measure_at(part: Any, path: str) -> Measure:
     return measure_of(type(part), steps[-1])
 
 
-def _words(control: Control, part_id: str, path: str, condition: str) -> str:
+def _proposed_name(control: Control, part_id: str, path: str, condition: str) -> str:
     """A layer's main colour is called as the layer; anything else says which value it is."""
     steps = [step for step in path.replace("-", "_").split(".") if not step.isdigit()]
     number = next((f"{int(step) + 1}" for step in path.split(".") if step.isdigit()), "")

@@ -30,7 +30,7 @@ ParameterType = Literal[
     "duration", "action",
 ]
 NUMERIC = ("number", "length", "duration")
-TYPE_WORDS = {
+TYPE_TITLES = {
     "colour": "a colour such as #2F8C93", "colours": "a list of colours", "number": "a number",
     "length": "a length in px", "text": "a text", "icon": "the name of an icon",
     "picture": "the name of a picture", "choice": "one of its choices", "yes-no": "True or False",
@@ -96,7 +96,7 @@ class Variation(Frozen):
 
 def argument_problem(parameter: Parameter, value: Any) -> str:
     """Why a parameter does not take a value; empty if it does. Palette names are colours, too."""
-    wanted = f"{TYPE_WORDS[parameter.type]} is needed, not {value!r}"
+    wanted = f"{TYPE_TITLES[parameter.type]} is needed, not {value!r}"
     kind = parameter.type
     if kind in NUMERIC:
         if isinstance(value, bool) or not isinstance(value, float | int):

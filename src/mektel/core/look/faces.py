@@ -88,7 +88,7 @@ def faces() -> dict[str, Face]:
     return installed
 
 
-def face_words(name: str) -> str:
+def face_text(name: str) -> str:
     """What a face does, in the first line of its own description."""
     face = faces().get(name)
     return (face.__doc__ or "").strip().splitlines()[0] if face and face.__doc__ else ""

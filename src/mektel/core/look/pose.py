@@ -177,10 +177,10 @@ def conditions_of(settled: Settled) -> tuple[str, ...]:
             if values.shows != "same" or not values.control:
                 continue
             try:
-                inner_found = settled.find(values)
+                inner_look = settled.find(values)
             except (MektelError, ArithmeticError, ValueError):
                 continue
-            inner |= {condition for condition in conditions_of(inner_found.settled)
+            inner |= {condition for condition in conditions_of(inner_look.settled)
                       if not parse_flags(condition) & ITS_OWN}
     return tuple(dict.fromkeys([*own, *sorted(inner)]))
 

@@ -187,7 +187,7 @@ def _body(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
         if pair is not None:
             across[at], down[at] = pair
     limited = [min(2000.0, max(0.0, value)) for value in across]
-    held_y = [min(2000.0, max(0.0, value)) for value in down]
+    within_y = [min(2000.0, max(0.0, value)) for value in down]
     padding = reader.take("padding", lambda d: [
         length(token, scale, size[0]) for token in four(components(d.tokens))
     ], [1.0, 6.0, 1.0, 6.0])
@@ -199,7 +199,7 @@ def _body(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
         reader.sheet.leave(line, "padding that differs from side to side; its mean is taken")
     built.outline = {
         "form": "box", "radii": tuple(limited),
-        "radii_y": None if limited == held_y else tuple(held_y),
+        "radii_y": None if limited == within_y else tuple(within_y),
         "padding": ((padding[1] + padding[3]) / 2 + border.width,
                     (padding[0] + padding[2]) / 2 + border.width),
         "opacity": reader.take("opacity", _share, 1.0),
