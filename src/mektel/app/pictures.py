@@ -157,7 +157,7 @@ class PictureStore(QObject):
     """``get`` gives a picture at once if it is there; if not, it is drawn beside this thread.
 
     Small pictures, known to be quick from the last of their kind, are drawn in turns of this
-    thread while a part of a frame's time lasts: handing each to a thread would cost more.
+    thread: handing each to another would cost more than drawing it.
     """
 
     _done = Signal(object)
@@ -181,9 +181,10 @@ class PictureStore(QObject):
         """The picture, or none until it is there; only drawn in this thread if ``at_once``."""
         image = self._kept.get(wanted)
         if image is None and wanted not in self._pending and not self._stopped:
-            if at_once and self._took.get(wanted.sort(), 1.0) < self._left and estimated_seconds(
+            took = self._took.get(wanted.sort(), 1.0)
+            if at_once and took < AT_ONCE and estimated_seconds(
                     wanted.look, wanted.scale, wanted.margins) < AT_ONCE:
-                if self.turns.working:
+                if self.turns.working and took < self._left:
                     return self._draw_at_once(wanted)
                 # Qt repaints much in one go: nothing is drawn in the middle of it.
                 self.turns.ask(wanted, lambda: self._draw_in_turn(wanted))
