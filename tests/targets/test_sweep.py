@@ -16,7 +16,7 @@ spec.loader.exec_module(sweep)
 
 @pytest.mark.parametrize("target", ["qtwidgets", "web"])
 def test_any_value_can_change_in_a_state(target: str) -> None:
-    chosen = sweep.differing(list(sweep.sweep())[::41])
+    chosen = sweep.differing(list(sweep.sweep())[::59])
     assert len({control.layers[-1].kind for control in chosen}) > 10
     matches, broken = sweep.run(target, chosen)
     assert not broken and {match.state for match in matches} == {"rest", "hover"}
