@@ -24,7 +24,7 @@ from mektel.core.kit import Kit
 from mektel.formats.kitfile import kit_from_text, kit_to_text, write_atomically
 
 # Seconds from an edit until it is written, more edits or not.
-WITHIN = 1.0
+WITHIN = 0.6
 SUFFIX = ".unsaved"
 
 
