@@ -61,10 +61,11 @@ class Turns(QObject):
             while self._waiting and not self._left_out and time.perf_counter() < until:
                 self._waiting.pop(next(iter(self._waiting)))()
         finally:
+            # A piece that fails is reported; the others go on.
             self.working = False
-        self._worked = time.thread_time()
-        if self._waiting:
-            self._turn.start()
+            self._worked = time.thread_time()
+            if self._waiting:
+                self._turn.start()
 
     @property
     def busy(self) -> bool:
@@ -90,8 +91,10 @@ class SpareTime(QObject):
         self._breath.start()
 
     def _work(self) -> None:
-        if not self._is_busy() or time.monotonic() - self._last > PATIENCE:
-            self._waiting.popleft()()
-            self._last = time.monotonic()
-        if self._waiting:
-            self._breath.start()
+        try:
+            if not self._is_busy() or time.monotonic() - self._last > PATIENCE:
+                self._last = time.monotonic()
+                self._waiting.popleft()()
+        finally:
+            if self._waiting:
+                self._breath.start()
