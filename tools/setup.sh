@@ -37,6 +37,18 @@ mektel_setup() {
     fi
 }
 
+# The pinned tools that check the JavaScript; they run on the Node.js of .venv.
+mektel_setup_javascript() {
+    local folder=tools/javascript stamp
+    stamp="$folder/node_modules/.set-up-$(cat $folder/package-lock.json requirements-dev.txt | sha256sum | cut -c1-16)"
+    export PATH="$PWD/.venv/bin:$PATH"
+    if [ ! -e "$stamp" ]; then
+        echo "mektel: setting up $folder (first use, or its lock file changed)" >&2
+        npm ci --prefix "$folder" --silent --no-audit --no-fund >&2 || return 1
+        touch "$stamp"
+    fi
+}
+
 MEKTEL_QT_PACKAGES="python3-venv libegl1 libgl1 libopengl0 libfontconfig1 libdbus-1-3 libxkbcommon-x11-0
     libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0
     libxcb-shape0 libxcb-xkb1 libxcb-xinerama0 xvfb xauth"

@@ -62,6 +62,9 @@
    * @property {(scope: Scope) => string} [textOf] the element's own text
    */
 
+  /** @param {Design} design @returns {Record<string, Parameter>} */
+  const parametersOf = (design) => design.parameters ?? {};
+
   /** A parameter's name as an attribute. @param {string} name */
   const attribute = (name) => name.replaceAll("_", "-");
 
@@ -70,31 +73,35 @@
    * @param {Design} design @param {string} name @param {*} value
    */
   const checked = (design, name, value) => {
-    const { type, min, max, choices } = design.parameters[name];
-    const wrong = (wanted) => {
+    const { type, min, max, choices } = parametersOf(design)[name];
+    const refuse = (/** @type {string} */ wanted) => {
       throw new TypeError(
         `<${design.tag}>: ${name} must be ${wanted}, not ${JSON.stringify(value)}`);
     };
     if (NUMERIC.includes(type)) {
       const number = typeof value === "string" && value.trim() !== "" ? Number(value) : value;
-      if (typeof number !== "number" || !Number.isFinite(number)) wrong("a number");
-      if ((min !== null && number < min) || (max !== null && number > max))
-        wrong(`from ${min} to ${max}`);
+      if (typeof number !== "number" || !Number.isFinite(number)) refuse("a number");
+      if ((min !== null && number < min) || (max !== null && number > max)) {
+        refuse(`from ${min} to ${max}`);
+      }
       return number;
     }
     if (type === "yes-no") return typeof value === "string" ? value !== "false" : Boolean(value);
-    if (type === "action")
-      return value === null || typeof value === "function" ? value : wrong("a function");
+    if (type === "action") {
+      return value === null || typeof value === "function" ? value : refuse("a function");
+    }
     if (type === "colour" || type === "colours") {
       const many = Array.isArray(value) ? value : String(value).trim().split(/[\s,]+/);
-      for (const one of many) if (!HEX.test(one)) wrong("#RRGGBB or #RRGGBBAA");
-      return type === "colour" ? many[0].toUpperCase() : many.map((one) => one.toUpperCase());
+      if (!many.every((colour) => HEX.test(colour))) refuse("#RRGGBB or #RRGGBBAA");
+      const colours = many.map((colour) => colour.toUpperCase());
+      return type === "colour" ? colours[0] : colours;
     }
-    if (choices.length && !choices.includes(value)) wrong(`one of ${choices.join(", ")}`);
+    if (choices.length && !choices.includes(value)) refuse(`one of ${choices.join(", ")}`);
     return String(value);
   };
 
-  /** @param {string} tag @param {Record<string, string>} attributes @param {Node[]} children */
+  /** @template {keyof HTMLElementTagNameMap} Tag @param {Tag} tag
+   * @param {Record<string, string>} attributes @param {(Node | string)[]} children */
   const made = (tag, attributes, ...children) => {
     const element = document.createElement(tag);
     for (const [name, value] of Object.entries(attributes)) element.setAttribute(name, value);
@@ -115,20 +122,22 @@
     return svg;
   };
 
-  /** @param {Layer} layer */
-  const element = (layer) => {
+  /** @param {Layer} layer @returns {HTMLElement} */
+  const elementOf = (layer) => {
+    /** @type {(Node | string)[]} */
     const inside = [];
     if (layer.slot) inside.push(document.createElement("slot"));
     else if (layer.text !== undefined) inside.push(made("span", {}, layer.text));
     else if (layer.paths) inside.push(drawing(layer.paths));
-    const hidden = layer.slot ? {} : { "aria-hidden": "true" };
-    return made("span", { part: layer.part, class: "layer", ...hidden },
-      ...inside, ...(layer.layers ?? []).map(element));
+    const shown = made("span", { part: layer.part, class: "layer" },
+      ...inside, ...(layer.layers ?? []).map(elementOf));
+    if (!layer.slot) shown.setAttribute("aria-hidden", "true");
+    return shown;
   };
 
-  /** Sets a text that is another; the same one again would tell of a change of the slot.
+  /** Sets a text that differs: setting the same again would fire slotchange.
    * @param {Element} element @param {string} text */
-  const say = (element, text) => {
+  const setText = (element, text) => {
     if (element.textContent !== text) element.textContent = text;
   };
 
@@ -142,6 +151,7 @@
     #button;
     /** @type {HTMLSlotElement | null} */
     #slot;
+    /** @type {Record<string, *>} */
     #given = {};
     #holding = 0;
     #watched = false;
@@ -151,13 +161,14 @@
       const design = this.#design;
       const root = this.attachShadow({ mode: "open", delegatesFocus: true });
       root.adoptedStyleSheets = [/** @type {typeof DesignedButton} */ (this.constructor).sheet];
-      const role = { "two-position": "switch", group: "radio" }[design.behaviour];
-      this.#button = made("button", {
-        part: "button", type: "button",
-        ...(role ? { role, "aria-checked": "false" } : {}),
-        ...(design.text ? {} : { "aria-label": design.name }),
-      }, made("span", { class: "layers" },
-        ...(design.hit ? [made("span", { class: "hit" })] : []), ...design.layers.map(element)));
+      const layers = made("span", { class: "layers" },
+        ...(design.hit ? [made("span", { class: "hit" })] : []), ...design.layers.map(elementOf));
+      this.#button = made("button", { part: "button", type: "button" }, layers);
+      if (this.#checkable) {
+        this.#button.setAttribute("role", design.behaviour === "group" ? "radio" : "switch");
+        this.#button.setAttribute("aria-checked", "false");
+      }
+      if (!design.text) this.#button.setAttribute("aria-label", design.name);
       root.append(this.#button);
       this.#slot = root.querySelector("slot");
       if (this.#slot) this.#slot.textContent = design.text;
@@ -176,20 +187,22 @@
     // Pointer and keys
 
     #listen() {
-      const button = this.#button, { behaviour, parameters = {} } = this.#design;
+      const button = this.#button, { behaviour } = this.#design;
       // A key that is held down clicks once.
       button.addEventListener("keydown", (event) => {
         if (event.repeat && event.key === "Enter") event.preventDefault();
       });
-      if (behaviour === "busy")
+      if (behaviour === "busy") {
         button.addEventListener("click", (event) => {
           if (this.busy) event.stopImmediatePropagation();
         }, true);
+      }
       if (this.#checkable) button.addEventListener("click", () => this.#turn());
       if (behaviour === "hold") this.#listenForHolding();
-      for (const [name, one] of Object.entries(parameters))
-        if (one.type === "action")
-          button.addEventListener("click", (event) => this.#given[name]?.call(this, event));
+      for (const [name, { type }] of Object.entries(parametersOf(this.#design))) {
+        if (type !== "action") continue;
+        button.addEventListener("click", (event) => this.#given[name]?.call(this, event));
+      }
     }
 
     #listenForHolding() {
@@ -212,10 +225,12 @@
         if (event.key === " " && !event.repeat) begin();
       });
       button.addEventListener("keyup", (event) => event.key === " " && end());
-      for (const name of ["pointerup", "pointercancel"])
+      for (const name of ["pointerup", "pointercancel"]) {
         button.addEventListener(name, () => (pressed = false));
-      for (const name of ["pointerup", "pointerleave", "pointercancel", "blur"])
+      }
+      for (const name of ["pointerup", "pointerleave", "pointercancel", "blur"]) {
         button.addEventListener(name, end);
+      }
     }
 
     #turn() {
@@ -224,15 +239,17 @@
       this.dispatchEvent(new Event("change", { bubbles: true }));
     }
 
-    /** One of those with the same group, or beside it in the same parent where none is given. */
+    /** Of a group, or of those beside each other in a parent, a single control is checked. */
     #turnOthersOff() {
       const group = this.getAttribute("group");
+      const root = /** @type {Document | ShadowRoot | Element} */ (this.getRootNode());
       const others = group === null ? this.parentElement?.children ?? []
-        : this.getRootNode().querySelectorAll(`[group="${CSS.escape(group)}"]`);
-      for (const other of others)
-        if (other !== this && other.constructor === this.constructor
-            && (group !== null || !other.hasAttribute("group")))
-          other.checked = false;
+        : root.querySelectorAll(`[group="${CSS.escape(group)}"]`);
+      for (const other of others) {
+        if (other === this || other.constructor !== this.constructor) continue;
+        if (group === null && other.hasAttribute("group")) continue;
+        /** @type {DesignedButton} */ (other).checked = false;
+      }
     }
 
     // What changes
@@ -248,30 +265,34 @@
         this.#slot?.addEventListener("slotchange", settle);
         document.fonts.ready.then(settle);
         // A state may set other letters, or others of them.
-        if (fits)
+        if (fits) {
           for (const name of ["pointerenter", "pointerleave", "pointerdown", "pointerup",
-            "pointercancel", "focusin", "focusout"])
+            "pointercancel", "focusin", "focusout"]) {
             this.#button.addEventListener(name, () => requestAnimationFrame(settle));
+          }
+        }
       }
       this.#settle();
       // After what the page sets at once.
-      setTimeout(() => this.#tellMissing());
+      setTimeout(() => this.#reportMissing());
     }
 
     /** What depends on how large it stands there. */
     #settle() {
-      if (this.#design.textWidth !== undefined) this.#grow();
-      if (this.#design.followsSize) this.#follow();
-      if (this.#design.fits) this.#fit();
+      const { textWidth, followsSize, fits } = this.#design;
+      if (textWidth !== undefined) this.#grow(textWidth);
+      if (followsSize) this.#follow();
+      if (fits) this.#fit(fits);
       this.#repeat();
     }
 
-    #tellMissing() {
-      const { tag, parameters = {}, textRequired } = this.#design;
+    #reportMissing() {
+      const { tag, textRequired } = this.#design, parameters = parametersOf(this.#design);
       const missing = Object.keys(parameters).filter(
         (name) => parameters[name].required && !(name in this.#given));
-      if (textRequired && !this.hasAttribute("label") && !this.textContent.trim())
+      if (textRequired && !this.hasAttribute("label") && !this.textContent.trim()) {
         missing.unshift("label");
+      }
       if (missing.length) reportError(new TypeError(`<${tag}> needs ${missing.join(" and ")}`));
     }
 
@@ -289,11 +310,11 @@
       if (design.behaviour === "busy") button.setAttribute("aria-busy", String(this.busy));
       const label = this.getAttribute("label");
       if (this.#slot) {
-        say(this.#slot, label ?? design.text);
+        setText(this.#slot, label ?? design.text);
         this.#slot.name = label === null ? "" : "unused"; // a label goes before the content
       }
       this.#follow();
-      if (design.fits && this.isConnected) this.#fit();
+      if (design.fits && this.isConnected) this.#fit(design.fits);
       this.#repeat();
       if (label !== null) button.setAttribute("aria-label", label);
       else if (design.text) button.removeAttribute("aria-label");
@@ -302,34 +323,42 @@
 
     /** Works out what parameters and the size drive; where that fails, the last good value stays. */
     #follow() {
-      const { parameters = {}, palette = {}, followsSize, properties, texts, files, textOf } =
-        this.#design;
+      const { palette = {}, followsSize, properties, texts, files, textOf } = this.#design;
       if (!properties && !texts && !files && !textOf) return;
+      /** @type {Record<string, *>} */
       const given = {};
-      for (const [name, one] of Object.entries(parameters)) given[name] = one.default;
-      for (const [name, colours] of Object.entries(palette)) given[name] = colours[this.scheme];
+      for (const [name, parameter] of Object.entries(parametersOf(this.#design))) {
+        given[name] = parameter.default;
+      }
+      const scheme = this.scheme;
+      for (const [name, colours] of Object.entries(palette)) given[name] = colours[scheme];
       Object.assign(given, this.#given);
       const box = { width: this.#button.clientWidth, height: this.#button.clientHeight };
       if (followsSize && !box.width) return;
       const around = this.parentElement?.getBoundingClientRect() ?? box;
       const scope = { given, box, around, text: this.label };
-      const attempt = (act) => {
+      const attempt = (/** @type {() => void} */ act) => {
         try {
           act();
         } catch {
           // the last good value stays
         }
       };
-      if (textOf && this.#slot && !this.hasAttribute("label"))
-        attempt(() => say(this.#slot, textOf(scope)));
-      for (const [part, text] of Object.entries(texts?.(scope) ?? {}))
-        attempt(() => say(this.#part(part), text()));
-      for (const [part, shows] of Object.entries(files?.(scope) ?? {}))
+      const slot = this.#slot;
+      if (textOf && slot && !this.hasAttribute("label")) {
+        attempt(() => setText(slot, textOf(scope)));
+      }
+      for (const [part, text] of Object.entries(texts?.(scope) ?? {})) {
+        attempt(() => setText(this.#part(part), text()));
+      }
+      for (const [part, shows] of Object.entries(files?.(scope) ?? {})) {
         attempt(() => this.#part(part).toggleAttribute("data-file", shows()));
+      }
       const style = this.#button.style;
-      for (const { name, value, parameter } of properties?.(scope) ?? [])
+      for (const { name, value, parameter } of properties?.(scope) ?? []) {
         if (parameter && !(parameter in this.#given)) style.removeProperty(name);
         else attempt(() => style.setProperty(name, String(value())));
+      }
     }
 
     /** @param {string} name */
@@ -341,14 +370,13 @@
     #textWidth() {
       const range = document.createRange();
       range.selectNodeContents(
-        this.hasAttribute("label") || !this.textContent ? this.#slot : this);
+        this.#slot && (this.hasAttribute("label") || !this.textContent) ? this.#slot : this);
       return range.getBoundingClientRect().width;
     }
 
-    /** What stands beside the text makes room for it as it grows. */
-    #grow() {
-      this.#button.style.setProperty(
-        "--grown", `${this.#textWidth() - this.#design.textWidth}px`);
+    /** What stands beside the text makes room for it as it grows. @param {number} designed */
+    #grow(designed) {
+      this.#button.style.setProperty("--grown", `${this.#textWidth() - designed}px`);
     }
 
     /** The text where a style sheet can set it in the letters of a state. */
@@ -356,8 +384,9 @@
       for (const part of this.#design.repeats ?? []) this.#part(part).dataset.text = this.label;
     }
 
-    #fit() {
-      const text = this.#part(this.#design.fits);
+    /** @param {string} part */
+    #fit(part) {
+      const text = this.#part(part);
       text.style.fontSize = text.style.textIndent = "";
       const style = getComputedStyle(text);
       const room = text.clientWidth - 2 * parseFloat(style.paddingLeft);
@@ -372,7 +401,7 @@
 
     /** An argument, or its default. @param {string} name */
     argument(name) {
-      return this.#given[name] ?? this.#design.parameters[name].default;
+      return this.#given[name] ?? parametersOf(this.#design)[name].default;
     }
 
     /** @param {string} name @param {*} value */
@@ -381,17 +410,18 @@
       this.#follow();
     }
 
-    /** The palette's scheme that it is drawn in. */
+    /** The palette's scheme that it is drawn in; "" in a kit without a palette. @type {string} */
     get scheme() {
-      const scheme = this.getAttribute("scheme"), { schemes = [] } = this.#design;
-      return schemes.includes(scheme) ? scheme : schemes[0];
+      const { schemes = [] } = this.#design, scheme = this.getAttribute("scheme") ?? "";
+      return schemes.includes(scheme) ? scheme : schemes[0] ?? "";
     }
 
     set scheme(scheme) {
       this.setAttribute("scheme", scheme);
     }
 
-    /** The text: the attribute, or else the element's content, or else what it says by itself. */
+    /** The text: the attribute, or else the element's content, or else what it says by itself.
+     * @type {string} */
     get label() {
       return this.getAttribute("label")
         ?? (this.textContent.trim() || (this.#slot?.textContent ?? this.#design.text));
@@ -438,7 +468,7 @@
       document.fonts.add(face);
       face.load().catch(() => {}); // without the file the text shows in the page's own sans-serif
     }
-    const parameters = design.parameters ?? {};
+    const parameters = parametersOf(design);
     const sheet = new CSSStyleSheet();
     sheet.replaceSync(design.style);
     const attributes = Object.keys(parameters).filter((name) => parameters[name].type !== "action");
@@ -448,7 +478,7 @@
       static sheet = sheet;
       static observedAttributes = observed;
     };
-    for (const name of Object.keys(parameters))
+    for (const name of Object.keys(parameters)) {
       Object.defineProperty(Control.prototype, name, {
         get() {
           return this.argument(name);
@@ -457,10 +487,12 @@
           this.setArgument(name, value);
         },
       });
+    }
     customElements.define(design.tag, Control);
     return Control;
   };
 
-  const shared = (globalThis.mektelControls ??= {});
+  /** @type {{define?: typeof define}} */
+  const shared = (/** @type {any} */ (globalThis).mektelControls ??= {});
   shared.define ??= define;
 })();
