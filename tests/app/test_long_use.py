@@ -11,9 +11,9 @@ import weakref
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QMessageBox, QWidget
+from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 
 from mektel.app.faults import faults
 from mektel.app.garbage import PAUSE, GarbageCollection
@@ -266,8 +266,12 @@ def test_garbage_is_looked_for_in_a_pause_of_the_user(demo, collected, qtbot) ->
             window.bench.edit("text", lambda kit, count=count: edit.set_field(
                 kit, "board", "text", f"Board {count}"))
             qtbot.wait(5)
-        assert 1 in collections and 2 not in collections and gone() is not None
-        qtbot.waitUntil(lambda: gone() is None, timeout=PAUSE + 3000)
-        assert collections.count(2) == 1
+        young = weakref.ref(InACycle())
+        assert 1 in collections and young() is not None
+        qtbot.waitUntil(lambda: young() is None, timeout=PAUSE + 3000)
+        assert 2 not in collections and gone() is not None  # all objects: not while they are here
+        QApplication.instance().applicationStateChanged.emit(
+            Qt.ApplicationState.ApplicationInactive)
+        assert gone() is None and collections.count(2) == 1
     finally:
         gc.callbacks.pop()

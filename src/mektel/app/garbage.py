@@ -1,7 +1,8 @@
 """When Python looks for garbage that only cycles of references keep.
 
 A look through every object stops all threads for up to half a second, and Python starts one in the
-middle of an edit. Here it waits for a pause of the user, and passes over what outlived the last.
+middle of an edit. Here a pause of the user frees what is new garbage, and passes over what outlived
+it; all objects are looked through when the user is away.
 """
 
 from __future__ import annotations
@@ -43,9 +44,11 @@ class GarbageCollection(QObject):
         """Frees what is garbage among what is new, or among ``everything``."""
         if everything:
             gc.unfreeze()
-        gc.collect()
+            gc.collect()
+            _give_back()
+        else:
+            gc.collect(1)
         gc.freeze()
-        _give_back()
 
     def _turned(self, state: Qt.ApplicationState) -> None:
         if state is not Qt.ApplicationState.ApplicationActive:

@@ -62,13 +62,7 @@ def _models(control: Control) -> list[BaseModel]:
 
 def _checked_control(control: Control, sound: set[int]) -> Control:
     """``sound`` has the ids of the parts that were checked before; only others are checked."""
-
-    def plain(value: Any) -> Any:
-        if isinstance(value, BaseModel):
-            return value if id(value) in sound else value.model_dump()
-        return tuple(map(plain, value)) if isinstance(value, tuple) else value
-
-    fields = {name: plain(getattr(control, name)) for name in Control.model_fields}
+    fields = {name: _plain(getattr(control, name), sound) for name in Control.model_fields}
     fields["states"] = {
         state: control.states[state] for state, _ in in_order(tuple(control.states))
     }
@@ -79,6 +73,12 @@ def _checked_control(control: Control, sound: set[int]) -> Control:
         raise DocumentError(f"{control.name}: {place}" if place else control.name, why) from None
     # The same object stays the same: much is remembered by it.
     return control if made == control and list(made.states) == list(control.states) else made
+
+
+def _plain(value: Any, sound: set[int]) -> Any:
+    if isinstance(value, BaseModel):
+        return value if id(value) in sound else value.model_dump()
+    return tuple(_plain(part, sound) for part in value) if isinstance(value, tuple) else value
 
 
 def _checked_frame(kit: Kit, before: Kit) -> Kit:

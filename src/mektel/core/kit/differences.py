@@ -98,33 +98,38 @@ def read(controls: list[Any]) -> list[Any]:
     """Controls as data, derived ones made whole; what has no base to lay on is left as it is."""
     by_id = {str(control.get("id")): control for control in controls if isinstance(control, dict)}
     known: dict[str, Control] = {}
-
-    def whole(data: Any, under_way: tuple[str, ...]) -> Any:
-        if not isinstance(data, dict) or ("differs" not in data and (
-                "layers" in data or data.get("base") is None)):
-            return data
-        base_id, differs = str(data.get("base")), data.get("differs", {})
-        own = {name: data[name] for name in OWN if name in data}
-        if base_id in under_way or len(under_way) > DEEPEST_BASE:
-            raise ValueError(f"controls derive from each other: {' → '.join(under_way)}")
-        if not isinstance(differs, dict):
-            raise ValueError("what differs must be an object")
-        base_data = by_id.get(base_id)
-        if base_data is not None and base_id not in known:
-            known[base_id] = Control.model_validate(whole(base_data, (*under_way, base_id)))
-        try:
-            if base_data is None:
-                # A finding says so; what it has whole is kept.
-                return {**_listed(_patched({}, _still_there({"layers": {}}, differs))), **own}
-            return laid_on(known[base_id], differs, own)
-        except DocumentError as error:
-            raise ValueError(f"“{data.get('id')}”: {error}") from None
-        except (AttributeError, TypeError, KeyError):
-            raise ValueError(f"“{data.get('id')}”: what differs is not of the form of what it "
-                             f"differs from, “{base_id}”") from None
-
-    return [whole(control, (str(control.get("id")),) if isinstance(control, dict) else ())
+    return [_whole(control, (str(control.get("id")),) if isinstance(control, dict) else (),
+                   by_id, known)
             for control in controls]
+
+
+def _whole(
+    data: Any, under_way: tuple[str, ...], by_id: dict[str, Any], known: dict[str, Control],
+) -> Any:
+    """A control laid on its base, which is put into ``known`` first."""
+    if not isinstance(data, dict) or ("differs" not in data and (
+            "layers" in data or data.get("base") is None)):
+        return data
+    base_id, differs = str(data.get("base")), data.get("differs", {})
+    own = {name: data[name] for name in OWN if name in data}
+    if base_id in under_way or len(under_way) > DEEPEST_BASE:
+        raise ValueError(f"controls derive from each other: {' → '.join(under_way)}")
+    if not isinstance(differs, dict):
+        raise ValueError("what differs must be an object")
+    base_data = by_id.get(base_id)
+    if base_data is not None and base_id not in known:
+        base = _whole(base_data, (*under_way, base_id), by_id, known)
+        known[base_id] = Control.model_validate(base)
+    try:
+        if base_data is None:
+            # A finding says so; what it has whole is kept.
+            return {**_listed(_patched({}, _still_there({"layers": {}}, differs))), **own}
+        return laid_on(known[base_id], differs, own)
+    except DocumentError as error:
+        raise ValueError(f"“{data.get('id')}”: {error}") from None
+    except (AttributeError, TypeError, KeyError):
+        raise ValueError(f"“{data.get('id')}”: what differs is not of the form of what it "
+                         f"differs from, “{base_id}”") from None
 
 
 def _keyed(data: dict[str, Any]) -> dict[str, Any]:

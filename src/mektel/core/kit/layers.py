@@ -348,10 +348,15 @@ def measure_of(model: type[Frozen], name: str) -> Measure:
     return _measure_of(model, name)
 
 
+@lru_cache(maxsize=128)
+def _types_of(model: Hashable) -> dict[str, object]:
+    return get_type_hints(model, include_extras=True)
+
+
 @lru_cache(maxsize=1024)
 def _measure_of(model: Hashable, name: str) -> Measure:
     assert isinstance(model, type)
-    todo: list[object] = [get_type_hints(model, include_extras=True)[name]]
+    todo: list[object] = [_types_of(model)[name]]
     while todo:
         hint = todo.pop()
         for part in get_args(hint):

@@ -6,6 +6,7 @@ import keyword
 import re
 import unicodedata
 from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
@@ -97,21 +98,28 @@ def _colour_in(kit: Kit, name: str, scheme: str, under_way: tuple[str, ...]) -> 
     swatch = next(entry for entry in kit.palette if entry.name == name)
     if not swatch.formula:
         return swatch.schemes.get(scheme, swatch.colour)
-    by_name = {entry.name.replace("-", "_"): entry.name for entry in kit.palette}
-
-    class Colours:
-        def name(self, word: str) -> Value:
-            if word in by_name:
-                return _colour_in(kit, by_name[word], scheme, (*under_way, name))
-            raise FormulaError(f"no palette colour is called “{word}”.")
-
-        def field(self, part: str, value: str) -> Value:
-            raise FormulaError("a palette colour can follow palette colours only.")
-
-    colour = evaluate(parse(swatch.formula), Colours())
+    colour = evaluate(parse(swatch.formula), _Colours(kit, scheme, (*under_way, name)))
     if not isinstance(colour, str) or not colour.startswith("#"):
         raise FormulaError(f"“{swatch.formula}” is no colour.")
     return colour
+
+
+@dataclass(frozen=True)
+class _Colours:
+    """What the formula of a palette colour may call by name."""
+
+    kit: Kit
+    scheme: str
+    under_way: tuple[str, ...]
+
+    def name(self, word: str) -> Value:
+        for entry in self.kit.palette:
+            if entry.name.replace("-", "_") == word:
+                return _colour_in(self.kit, entry.name, self.scheme, self.under_way)
+        raise FormulaError(f"no palette colour is called “{word}”.")
+
+    def field(self, part: str, value: str) -> Value:
+        raise FormulaError("a palette colour can follow palette colours only.")
 
 
 def set_palette_value(kit: Kit, figure: PaletteValue) -> Kit:

@@ -59,24 +59,31 @@ def _look_of(pose: Pose) -> Look:
         box = control_outline(
             ControlOutline(offset=outline.offset), width, height, pose.designed)
 
-    def looks(layers: tuple[PosedLayer, ...], top: str = "") -> list[LayerLook]:
-        drawn: list[LayerLook] = []
-        shown = [layer for layer in layers if layer.values.visible and layer.values.opacity > 0]
-        for at, layer in enumerate(shown):
-            scene = Scene(pose, box, [other.values for other in shown[at + 1 :]])
-            name = top or layer.values.id
-            made: Any = None
-            with _leaving_out(name, refused):
-                if layer.values.kind == "look":
-                    made = group_of(scene, layer.values, looks(layer.members, name))
-                else:
-                    made = layer_look(scene, layer.values)
-                if made is not None:
-                    check_size(made)
-                    drawn.append(made)
-        return drawn
+    layers = tuple(_layer_looks(pose, box, pose.layers, refused))
+    return Look(width, height, box, layers, outline.opacity, tuple(refused))
 
-    return Look(width, height, box, tuple(looks(pose.layers)), outline.opacity, tuple(refused))
+
+# No closure: one that calls itself is garbage that keeps the pose until Python looks for cycles.
+def _layer_looks(
+    pose: Pose, box: Any, layers: tuple[PosedLayer, ...], refused: list[Refused], top: str = "",
+) -> list[LayerLook]:
+    """The layers that show, ``top`` the layer of the control that they belong to."""
+    drawn: list[LayerLook] = []
+    shown = [layer for layer in layers if layer.values.visible and layer.values.opacity > 0]
+    for at, layer in enumerate(shown):
+        scene = Scene(pose, box, [other.values for other in shown[at + 1 :]])
+        name = top or layer.values.id
+        made: Any = None
+        with _leaving_out(name, refused):
+            if layer.values.kind == "look":
+                members = _layer_looks(pose, box, layer.members, refused, name)
+                made = group_of(scene, layer.values, members)
+            else:
+                made = layer_look(scene, layer.values)
+            if made is not None:
+                check_size(made)
+                drawn.append(made)
+    return drawn
 
 
 @contextlib.contextmanager
