@@ -33,7 +33,7 @@ def python_of(node: ast.AST, palette: Iterable[str] = ()) -> str:
         case ast.Constant(value=value):
             return literal(value)
         case ast.Name(id=name):
-            return SIZES.get(name) or ("self.text()" if name == "text" else (
+            return SIZES.get(name) or ("self.plain_text()" if name == "text" else (
                 f"PALETTE[{literal(name)}][self._scheme]" if name in colours
                 else f"given[{literal(name)}]"))
         case ast.UnaryOp(op=ast.Not(), operand=inner):

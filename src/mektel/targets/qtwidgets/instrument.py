@@ -100,9 +100,8 @@ class QtInstrument(Instrument):
         if part.kind in BLURRED:
             if not any(state.values.blur for state in part.distinct):
                 return LayerPlan(part.title, NATIVE)
-            return LayerPlan(part.title, "baked", (
-                "QPainter cannot blur; its corners are baked, others are worked out while it runs; "
-                "it takes any colour and size"))
+            return LayerPlan(part.title, NATIVE, (
+                "QPainter cannot blur, so the control's code does; it takes any colour and size"))
         if any(_begins_anew(state.values) for state in part.distinct):
             return LayerPlan(part.title, "partly", (
                 "where its gradient begins anew, the edge may fall a pixel beside"), differs=True)

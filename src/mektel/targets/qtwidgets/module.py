@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from pathlib import Path
@@ -10,10 +10,10 @@ from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
-from mektel.core.kit import OUTLINE
+from mektel.core.kit import OUTLINE, Parameter
+from mektel.core.kit.parameters import NUMERIC
 from mektel.targets.baking import BakedPicture
 from mektel.targets.instrument import Drawing, Groups, States, draw
-from mektel.targets.qtwidgets.corners import corners_of
 from mektel.targets.qtwidgets.expressions import called, checks, hint, python_of
 from mektel.targets.qtwidgets.instrument import Followed, QtInstrument, icon_commands, number
 from mektel.targets.qtwidgets.literals import literal, pretty
@@ -112,22 +112,40 @@ def module_source(
     if sheet.following:
         fields["following"] = literal(sheet.following)
     margins = sheet.widest_margins
-    required = any(parameter.name == "text" for parameter in sheet.required)
+    if sheet.required:
+        fields["required"] = literal(tuple(parameter.name for parameter in sheet.required))
+    fields["stretches"] = literal(stretches(sheet))
     source = environment().get_template("module.py.j2").render(
         headline=f"{sheet.name}: a push button of the kit {sheet.kit_name}. Made by Mektel; needs "
-                 "PySide6 only.",
+                 "PySide6 or PyQt6.",
         docstring=f"Push button “{sheet.name}”; signals of QAbstractButton, entered, left.",
         class_name=class_name, base=BASES.get(sheet.behaviour, "Control"),
         name=sheet.name, text=sheet.text, behaviour=sheet.behaviour,
-        text_argument="str | None = None" if text else "str" if required
-        else f"str = {literal(sheet.text)}",
         bleed=(margins.left, margins.top, margins.right, margins.bottom),
         size=tuple(number(side) for side in sheet.size),
         states=sheet.states, values=values, fields=fields, parameters=parameters, hint=hint,
         icons=_icons(sheet, values), palette=palette, sizes=sizes, text_source=text,
-        functions=called(sheet.driven),
+        functions=called(sheet.driven), signals=_signals(sheet, parameters),
     )
     return source, pngs
+
+
+def stretches(sheet: Sheet) -> tuple[bool, bool]:
+    """Whether a layout may make the control wider and higher than it asks for: a label has room to
+    spare; a circle, a switch or a picture keeps its proportions.
+    """
+    label = any(part.kind == "label" for part in sheet.layers)
+    return label and sheet.behaviour != "two-position" and (
+        sheet.outline.rest.values.form != "ellipse"), False
+
+
+def _signals(sheet: Sheet, parameters: Sequence[Parameter]) -> dict[str, str]:
+    """The type that a parameter's change signal carries; none where its name is taken."""
+    taken = {parameter.name for parameter in parameters}
+    carried = {"yes-no": "bool", "colour": "object", "colours": "list",
+               **dict.fromkeys(NUMERIC, "float")}
+    return {parameter.name: carried.get(parameter.type, "str") for parameter in parameters
+            if parameter.type != "action" and f"{parameter.name}Changed" not in taken}
 
 
 def _pictures(
@@ -145,15 +163,6 @@ def _pictures(
             shown = (name, picture.place, picture.follows, picture.slices)
             lines.append(f"            runtime.Picture{literal(shown)},\n")
         fields["pictures"] = f"(\n{''.join(lines)}        )"
-    corners = corners_of(sheet)
-    if corners:
-        lines = []
-        for key, corner in corners.items():
-            name = f"corner-{'-'.join(f'{side:g}' for side in key)}.png"
-            pngs[name] = corner.png
-            lines.append(f"            {literal(key)}: runtime.Corner"
-                         f"{literal((name, corner.reach))},\n")
-        fields["corners"] = f"{{\n{''.join(lines)}        }}"
     return fields, pngs
 
 
@@ -172,7 +181,7 @@ def _icons(sheet: Sheet, values: Values) -> dict[str, list[tuple[Any, ...]]]:
 def package_source(kit_name: str, modules: dict[str, str]) -> str:
     """The package's own file: its controls by name, each imported when it is first asked for."""
     return environment().get_template("package.py.j2").render(
-        headline=f"Controls of the kit {kit_name}. Made by Mektel; needs PySide6 only.",
+        headline=f"Controls of the kit {kit_name}. Made by Mektel; needs PySide6 or PyQt6.",
         names=modules)
 
 

@@ -38,14 +38,15 @@ def shoot(job: dict, backdrop: str) -> tuple:
     before = QPushButton("before", window)  # takes the focus that a window gives when shown
     given = dict(job.get("arguments", {})) | dict.fromkeys(job.get("actions", []), print)
     if job["text"] is not None:
-        given["text"] = job["text"]
+        given["text"] = job["text"].replace("&", "&&")  # no mnemonic
     control = getattr(load(job["file"]), job["class"])(parent=window, **given)
     for name, value in job["then"].items():
         setattr(control, name, value)
-    hint = control.sizeHint()
-    control.setGeometry(60, 60, hint.width(), hint.height())
+    hint, bleed = control.sizeHint(), control.bleed()
+    control.setGeometry(60 + bleed.left(), 60 + bleed.top(), hint.width(), hint.height())
     before.setGeometry(4, 4, 40, 20)
-    window.resize(hint.width() + 120, hint.height() + 120)
+    room = control.geometry().marginsAdded(bleed)
+    window.resize(room.width() + 120, room.height() + 120)
     signals: list[str] = []
     for name in ("entered", "left", "pressed", "released", "clicked"):
         getattr(control, name).connect(lambda *_, name=name: signals.append(name))
@@ -61,7 +62,6 @@ def shoot(job: dict, backdrop: str) -> tuple:
     QTest.qWaitForWindowActive(window)
     before.setFocus()
     handle = window.windowHandle()
-    # Of the box, not of the room round it, which may be larger on one side.
     middle = control.mapTo(window, control.box().center().toPoint())
     QTest.mouseMove(handle, QPoint(2, 2))
     box = control.box()
@@ -75,14 +75,14 @@ def shoot(job: dict, backdrop: str) -> tuple:
     if flags & {"pressed", "disabled"}:
         QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=middle)
     QApplication.processEvents()
-    picture = window.grab(control.geometry()).toImage()
+    picture = window.grab(room).toImage()
     if flags & {"pressed", "disabled"}:
         QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle)
     QTest.mouseMove(handle, QPoint(2, 2))
     window.close()
     window.deleteLater()
-    report = {"box": [box.x(), box.y(), box.width(), box.height()], "signals": signals,
-            "hits": hits, "text": control.text() if job["text"] is None else None}
+    report = {"box": [bleed.left(), bleed.top(), box.width(), box.height()], "signals": signals,
+              "hits": hits, "text": control.plain_text() if job["text"] is None else None}
     return picture, report
 
 

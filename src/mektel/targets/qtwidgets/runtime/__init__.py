@@ -1,8 +1,9 @@
-"""What every control that Mektel ships for Qt Widgets stands on. Needs PySide6 only."""
+"""What every control that Mektel ships for Qt Widgets stands on. Needs PySide6 or PyQt6."""
 
 from .control import BusyControl, Control, HoldControl
-from .design import Corner, Design, Picture
+from .design import Design, Picture
 from .parameters import action, qt_colour, stops_of, value
+from .qt import QtWidgets, Signal
 
-__all__ = ["BusyControl", "Control", "Corner", "Design", "HoldControl", "Picture", "action",
-           "qt_colour", "stops_of", "value"]
+__all__ = ["BusyControl", "Control", "Design", "HoldControl", "Picture", "QtWidgets", "Signal",
+           "action", "qt_colour", "stops_of", "value"]

@@ -4,35 +4,25 @@ from __future__ import annotations
 
 from math import cos, radians, sin
 
-from PySide6.QtCore import QPointF, QRectF
-from PySide6.QtGui import (
-    QBrush,
-    QColor,
-    QConicalGradient,
-    QGradient,
-    QLinearGradient,
-    QRadialGradient,
-    QTransform,
-)
-
 from .design import Part
+from .qt import QtCore, QtGui
 
 Stops = list[tuple[float, str]]
 
 
-def brush_of(part: Part, box: QRectF) -> QBrush:
+def brush_of(part: Part, box: QtCore.QRectF) -> QtGui.QBrush:
     """What a layer is painted with, fitted to a box."""
     if part["style"] == "solid":
-        return QBrush(QColor(part["colour"]))
+        return QtGui.QBrush(QtGui.QColor(part["colour"]))
     if part["style"] == "radial":
         return _radial(part, box)
     if part["style"] == "conic":
-        centre = QPointF(box.x() + part["centre"][0] * box.width(),
-                         box.y() + part["centre"][1] * box.height())
-        gradient = QConicalGradient(centre, 90 - part["angle"])
+        centre = QtCore.QPointF(box.x() + part["centre"][0] * box.width(),
+                                box.y() + part["centre"][1] * box.height())
+        gradient = QtGui.QConicalGradient(centre, 90 - part["angle"])
         stops = [(1 - at, colour) for at, colour in reversed(_one_turn(part))]
-        gradient.setStops([(at, QColor(colour)) for at, colour in _apart(stops)])
-        return QBrush(gradient)
+        gradient.setStops([(at, QtGui.QColor(colour)) for at, colour in _apart(stops)])
+        return QtGui.QBrush(gradient)
     return _linear(part, box)
 
 
@@ -41,43 +31,44 @@ def _goes_on(part: Part) -> bool:
     return bool(part.get("spread", "pad") != "pad")
 
 
-def _radial(part: Part, box: QRectF) -> QBrush:
+def _radial(part: Part, box: QtCore.QRectF) -> QtGui.QBrush:
     stops = part["stops"]
     last = stops[-1][0] if _goes_on(part) else max(1.0, stops[-1][0])
-    placed = QTransform.fromTranslate(
+    placed = QtGui.QTransform.fromTranslate(
         box.x() + part["centre"][0] * box.width(), box.y() + part["centre"][1] * box.height()
     ).scale(part["reach"][0] * box.width(), part["reach"][1] * box.height())
-    return _gradient_brush(QRadialGradient(0, 0, last), part, 0.0, last, placed)
+    return _gradient_brush(QtGui.QRadialGradient(0, 0, last), part, 0.0, last, placed)
 
 
-def _linear(part: Part, box: QRectF) -> QBrush:
+def _linear(part: Part, box: QtCore.QRectF) -> QtGui.QBrush:
     if "ends" in part:
         x0, y0, x1, y1 = part["ends"]
-        start = QPointF(box.x() + x0 * box.width(), box.y() + y0 * box.height())
-        along = QPointF(box.x() + x1 * box.width(), box.y() + y1 * box.height()) - start
+        start = QtCore.QPointF(box.x() + x0 * box.width(), box.y() + y0 * box.height())
+        along = QtCore.QPointF(box.x() + x1 * box.width(), box.y() + y1 * box.height()) - start
     else:
         dx, dy = sin(radians(part["angle"])), -cos(radians(part["angle"]))
         length = abs(box.width() * dx) + abs(box.height() * dy)
-        start = box.center() - QPointF(dx, dy) * length / 2
-        along = QPointF(dx, dy) * length
+        start = box.center() - QtCore.QPointF(dx, dy) * length / 2
+        along = QtCore.QPointF(dx, dy) * length
     stops = part["stops"]
     first, last = stops[0][0], stops[-1][0]
     if not _goes_on(part):
         first, last = min(0.0, first), max(1.0, last)
-    gradient = QLinearGradient(start + along * first, start + along * last)
+    gradient = QtGui.QLinearGradient(start + along * first, start + along * last)
     return _gradient_brush(gradient, part, first, last, None)
 
 
 def _gradient_brush(
-    gradient: QGradient, part: Part, first: float, last: float, placed: QTransform | None
-) -> QBrush:
+    gradient: QtGui.QGradient, part: Part, first: float, last: float,
+    placed: QtGui.QTransform | None,
+) -> QtGui.QBrush:
     stops = [((at - first) / max(last - first, 1e-6), colour) for at, colour in part["stops"]]
-    gradient.setStops([(at, QColor(colour)) for at, colour in _apart(stops)])
-    spread = {"repeat": QGradient.Spread.RepeatSpread,
-              "mirror": QGradient.Spread.ReflectSpread}.get(part.get("spread", "pad"))
+    gradient.setStops([(at, QtGui.QColor(colour)) for at, colour in _apart(stops)])
+    spread = {"repeat": QtGui.QGradient.Spread.RepeatSpread,
+              "mirror": QtGui.QGradient.Spread.ReflectSpread}.get(part.get("spread", "pad"))
     if spread is not None:
         gradient.setSpread(spread)
-    brush = QBrush(gradient)
+    brush = QtGui.QBrush(gradient)
     if placed is not None:
         brush.setTransform(placed)
     return brush
@@ -122,9 +113,9 @@ def _colour_at(stops: Stops, place: float) -> str:
     before = max((stop for stop in stops if stop[0] <= place), default=stops[0])
     after = min((stop for stop in stops if stop[0] >= place), default=stops[-1])
     share = (place - before[0]) / max(after[0] - before[0], 1e-9)
-    first, second = QColor(before[1]), QColor(after[1])
-    mixed = QColor.fromRgbF(*(
+    first, second = QtGui.QColor(before[1]), QtGui.QColor(after[1])
+    mixed = QtGui.QColor.fromRgbF(*(
         min(1.0, max(0.0, channel + (other - channel) * share)) for channel, other in zip(
             (first.redF(), first.greenF(), first.blueF(), first.alphaF()),
             (second.redF(), second.greenF(), second.blueF(), second.alphaF()), strict=True)))
-    return mixed.name(QColor.NameFormat.HexArgb)
+    return mixed.name(QtGui.QColor.NameFormat.HexArgb)

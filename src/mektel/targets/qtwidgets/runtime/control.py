@@ -1,97 +1,78 @@
-"""The control itself: what layouts ask, pointer and keys, and painting its layers."""
+"""The control itself: what layouts ask, and pointer and keys."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from copy import deepcopy
+import warnings
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any, ClassVar
 
-from PySide6.QtCore import (
-    QEvent,
-    QMargins,
-    QObject,
-    QPoint,
-    QPointF,
-    QRectF,
-    QSize,
-    Qt,
-    QTimer,
-    Signal,
-)
-from PySide6.QtGui import (
-    QCursor,
-    QEnterEvent,
-    QFocusEvent,
-    QImage,
-    QKeyEvent,
-    QKeySequence,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QResizeEvent,
-    QShowEvent,
-)
-from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
-
-from .design import Design, Part, Parts, States
-from .labels import EM, has_effects, metrics_of, paint_label, shown_text, text_width
-from .outlines import Outline, body_path, moved, outline_of, own_outline, turn
-from .painting import (
-    MODES,
-    is_opaque,
-    lies_with,
-    paint_fill,
-    paint_gloss,
-    paint_line,
-    paint_strokes,
-)
-from .parameters import checked, put
-from .pictures import paint_picture
-from .shadows import paint_inner_shadow, paint_shadow
+from .design import Design, Parts, States
+from .labels import Text, text_of
+from .outlines import body_path
+from .parameters import checked, qt_value
+from .qt import Property, QtCore, QtGui, QtWidgets, Signal
+from .shown import Outside, paint
+from .variants import Variant, variant_of
 
 HOLD_MS = 600
 # What a value follows: the states it belongs to, its part, its path there, and what computes it.
 Driven = tuple[States, str, tuple[str | int, ...], Callable[[], Any]]
-Run = list[tuple[str, Part]]
 
 
-class Control(QAbstractButton):
-    """A button drawn as designed. Signals of QAbstractButton, entered, left."""
+class Control(QtWidgets.QPushButton):
+    """A button drawn as designed. Its geometry is its box: shadows and glows are painted beyond it
+    and take no clicks. Signals of QPushButton, entered, left.
+    """
 
     design: ClassVar[Design]
     entered = Signal()
     left = Signal()
+    schemeChanged = Signal(str)
 
     def __init__(
-        self, text: str | None, parent: QWidget | None, given: dict[str, Any],
-        actions: dict[str, Any],
+        self, text: str | QtWidgets.QWidget | None, parent: QtWidgets.QWidget | None,
+        given: dict[str, Any], actions: dict[str, Any], properties: dict[str, Any],
     ) -> None:
-        super().__init__(parent)
+        if isinstance(text, QtWidgets.QWidget):
+            text, parent = None, text
+        super().__init__(parent, **properties)
         design = self.design
-        self._rest: Parts = deepcopy(design.rest) if design.driven else design.rest
-        self._changes: dict[States, Parts] = (
-            deepcopy(design.changes) if design.driven else design.changes)
-        self._size = list(design.size)
-        self._scheme = design.schemes[0] if design.schemes else ""
         self._given = {
-            name: checked(name, value, design.parameters[name]) for name, value in given.items()}
+            name: checked(name, value, design.parameters[name]) for name, value in given.items()
+            if value is not None}
+        self._scheme = design.schemes[0] if design.schemes else ""
+        self._variant: Variant | None = None
+        self._last_variant: Variant | None = None
+        self._hit: tuple[QtCore.QRectF, QtGui.QPainterPath] | None = None
+        self._mnemonics = True
+        self._pointer_inside = self._keyboard_focus = self._dotted = False
+        # The text as designed, or as it follows what the control is made of.
+        self._own_text = ""
         for name, act in actions.items():
-            self.set_action(name, act)
-        self._pointer_inside = False
-        self._keyboard_focus = False
-        self._shadow_images: dict[tuple[object, ...], QImage] = {}
-        self.setCheckable("checked" in design.states)
-        self.setAutoExclusive(design.behaviour == "group")  # one of those in the same parent
-        # A text that follows what the control is made of does so until another is given.
-        self._text_given = False
+            if act is not None:
+                self.set_action(name, act)
+        if "checked" in design.states:
+            self.setCheckable(True)
+        if design.behaviour == "group":
+            self.setAutoExclusive(True)  # one of those in the same parent
+        self.setMouseTracking(True)
+        self.setFocusPolicy(QtCore.Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(*(
+            policy if stretches else QtWidgets.QSizePolicy.Policy.Fixed
+            for stretches, policy in zip(design.stretches, (
+                QtWidgets.QSizePolicy.Policy.Minimum, QtWidgets.QSizePolicy.Policy.Minimum),
+                strict=True)))
+        if any(design.bleed):
+            self.setGraphicsEffect(Outside(self, max(design.bleed)))
         if text is not None:
             self.setText(text)
-        if not design.text:
+        elif design.text:
+            self._own_text = self._marked(design.text)
+            super().setText(self._own_text)
+        else:
             self.setAccessibleName(design.name)
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed)
-        self._follow()
+        if design.driven:
+            self.variant()
 
     # What an instance may set
 
@@ -101,8 +82,13 @@ class Control(QAbstractButton):
 
     def set_argument(self, name: str, value: Any) -> None:
         """Sets a parameter; raises TypeError or ValueError for what it does not take."""
-        self._given[name] = checked(name, value, self.design.parameters[name])
-        self._changed()
+        value = checked(name, value, self.design.parameters[name])
+        if value != self._given.get(name):
+            self._given[name] = value
+            self._changed()
+            changed = getattr(self, f"{name}Changed", None)
+            if changed is not None:
+                changed.emit(qt_value(self, name))
 
     def set_action(self, name: str, act: Callable[[], object] | None) -> None:
         """What a press calls; None for nothing."""
@@ -124,50 +110,92 @@ class Control(QAbstractButton):
         """Draws with the palette of another scheme, one of ``design.schemes``."""
         if scheme not in self.design.schemes:
             raise ValueError(f"scheme must be one of {self.design.schemes}, not {scheme!r}")
-        self._scheme = scheme
+        if scheme != self._scheme:
+            self._scheme = scheme
+            self._changed()
+            self.schemeChanged.emit(scheme)
+
+    colourScheme = Property(str, scheme, setScheme, notify=schemeChanged)
+
+    def hasMnemonics(self) -> bool:
+        """Whether an ampersand marks the letter of a shortcut, as it does in every button."""
+        return self._mnemonics
+
+    def setMnemonics(self, mnemonics: bool) -> None:
+        """False makes an ampersand a letter as any other."""
+        own = self.text() == self._own_text
+        self._mnemonics = mnemonics
+        if own:
+            self._own_text = self._marked(text_of(self._own_text, not mnemonics).shown)
+        self._set_text(self._own_text if own else self.text())
+
+    mnemonics = Property(bool, hasMnemonics, setMnemonics)
+
+    def setText(self, text: str) -> None:
+        self._set_text(text)
         self._changed()
 
+    def _set_text(self, text: str) -> None:
+        super().setText(text)
+        if not self._mnemonics:
+            self.setShortcut(QtGui.QKeySequence())
+
+    def _marked(self, text: str) -> str:
+        """A text that has no mnemonic, as a button takes it."""
+        return text.replace("&", "&&") if self._mnemonics else text
+
+    def setIcon(self, icon: QtGui.QIcon | QtGui.QPixmap) -> None:
+        self._refuse("icon")
+
+    def setFont(self, font: QtGui.QFont | str | Sequence[str]) -> None:
+        self._refuse("font")
+
+    def _refuse(self, what: str) -> None:
+        warnings.warn(
+            f"{type(self).__name__}: its {what} is part of the design; change it there and export "
+            "the control again", stacklevel=3)
+
     def _changed(self) -> None:
-        self._follow()
+        self._hit = None
+        if self.design.driven:
+            self._variant = None
+            self.variant()
+        if self.isVisible():
+            self._mark_dotted()
         self.updateGeometry()
         self.update()
 
     # What follows parameters, the palette's scheme and the size; a control's module says how.
 
-    def _driven_values(self, box: QRectF, around: QWidget, given: dict[str, Any]
+    def _driven_values(self, box: QtCore.QRectF, around: QtWidgets.QWidget, given: dict[str, Any]
                        ) -> Iterable[Driven]:
         return ()
 
-    def _driven_size(self, box: QRectF, around: QWidget, given: dict[str, Any]
+    def _driven_size(self, box: QtCore.QRectF, around: QtWidgets.QWidget, given: dict[str, Any]
                      ) -> dict[int, float]:
         return {}
 
-    def _driven_text(self, box: QRectF, around: QWidget, given: dict[str, Any]) -> str | None:
+    def _driven_text(self, box: QtCore.QRectF, around: QtWidgets.QWidget, given: dict[str, Any]
+                     ) -> str | None:
         return None
 
-    def _follow(self) -> None:
-        """Puts what is driven into the values that are drawn."""
-        if not self.design.driven:
-            return
-        box, around, given = self.box(), self.parentWidget() or self, self._given
-        for axis, length in self._driven_size(box, around, given).items():
-            self._size[axis] = length
-        if not self._text_given:
-            text = self._driven_text(box, around, given)
-            if text is not None:
-                super().setText(text)
-                self.setShortcut(QKeySequence())
-        for states, part, path, make in self._driven_values(box, around, given):
-            try:
-                value = make()
-            except (ArithmeticError, LookupError, TypeError, ValueError):
-                continue  # the last good value stays
-            values = self._rest[part]
-            if states:
-                values = self._changes.setdefault(states, {}).setdefault(part, {})
-            put(values, self._rest[part], path, value)
+    def variant(self) -> Variant:
+        """The design as its parameters, scheme, size and text have it; shared by those alike."""
+        if self._variant is None:
+            self._variant = variant_of(self)
+        return self._variant
 
-    def showEvent(self, event: QShowEvent) -> None:
+    def follow_text(self) -> None:
+        """Says what its formula gives, until another text is set."""
+        if self.text() != self._own_text:
+            return
+        text = self._driven_text(self.box(), self.parentWidget() or self, self._given)
+        if text is not None:
+            self._own_text = self._marked(text)
+            self._set_text(self._own_text)
+
+    def showEvent(self, event: QtGui.QShowEvent) -> None:
+        self._report_missing()
         parent = self.parentWidget()
         if self.design.follows_parent:
             if parent is not None:
@@ -176,50 +204,60 @@ class Control(QAbstractButton):
             self.resize(self.sizeHint())
         super().showEvent(event)
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+    def _report_missing(self) -> None:
+        """A form that is loaded from a file sets what is required later than the constructor."""
+        missing = [name for name in self.design.required
+                   if not (self.text() if name == "text" else name in self._given)]
+        if missing:
+            warnings.warn(f"{type(self).__name__} needs {' and '.join(missing)}", stacklevel=2)
+
+    def eventFilter(self, watched: QtCore.QObject, event: QtCore.QEvent) -> bool:
         """What it stands in has another size, and so has what follows that."""
-        if event.type() == QEvent.Type.Resize and watched is self.parentWidget():
+        if event.type() == QtCore.QEvent.Type.Resize and watched is self.parentWidget():
             self._changed()
             self.resize(self.sizeHint())
         return super().eventFilter(watched, event)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
+    def resizeEvent(self, event: QtGui.QResizeEvent) -> None:
+        self._hit = None
         if self.design.follows_size:
-            self._follow()
+            self._variant = None
+            self.variant()
+        self._mark_dotted()
         super().resizeEvent(event)
 
     # What layouts and callers ask
 
-    def setText(self, text: str) -> None:
-        self._text_given = True
-        super().setText(text)
-        self.setShortcut(QKeySequence())  # an ampersand is a letter here, not a mnemonic
-        self.updateGeometry()
+    def bleed(self) -> QtCore.QMargins:
+        """How far shadows and glows reach beyond the box: margins that show them whole."""
+        return QtCore.QMargins(*self.design.bleed)
 
-    def bleed(self) -> QMargins:
-        """The room round the box for what is drawn outside it."""
-        return QMargins(*self.design.bleed)
+    def box(self) -> QtCore.QRectF:
+        """The control itself, without its shadows."""
+        return QtCore.QRectF(self.rect())
 
-    def box(self) -> QRectF:
-        """The control itself, without the room for its shadows."""
-        return QRectF(self.rect().marginsRemoved(self.bleed()))
+    def shown_text(self) -> Text:
+        """What it says, and the letter of its mnemonic."""
+        return text_of(self.text(), self._mnemonics)._replace(dotted=self._dotted)
 
-    def sizeHint(self) -> QSize:
-        width, height = self._size
-        room_x, room_y = self._rest["outline"]["padding"]
-        for label in self._rest.values():
-            if label.get("kind") != "label" or "box" in label:
-                continue
-            if label.get("flow", "one-line") != "one-line":
-                continue
-            metrics, share = metrics_of(label, self.design.folder), label["size"] / EM
-            text = shown_text(label, label.get("text", self.text()))
-            beside = 0 if "text" in label else self.design.beside
-            width = max(width, metrics.horizontalAdvance(text) * share + beside + 2 * room_x)
-            height = max(height, (metrics.ascent() + metrics.descent()) * share + 2 * room_y)
-        return QSize(round(width + 0.49), round(height + 0.49)).grownBy(self.bleed())
+    def plain_text(self) -> str:
+        """What it says, without the sign of a mnemonic."""
+        return text_of(self.text(), self._mnemonics).shown
 
-    def minimumSizeHint(self) -> QSize:
+    def _mark_dotted(self) -> None:
+        """A text that has too little room ends in dots, and a tool tip has the whole of it."""
+        dotted = self.width() < self.sizeHint().width()
+        text = self.plain_text()
+        if dotted and not self.toolTip():
+            self.setToolTip(text)
+        elif self._dotted and not dotted and self.toolTip() == text:
+            self.setToolTip("")
+        self._dotted = dotted
+
+    def sizeHint(self) -> QtCore.QSize:
+        return self.variant().size_for(self.design, self.plain_text())
+
+    def minimumSizeHint(self) -> QtCore.QSize:
         return self.sizeHint()
 
     def states(self) -> set[str]:
@@ -227,8 +265,12 @@ class Control(QAbstractButton):
         holding = {"checked": self.isChecked(), "disabled": not self.isEnabled()}
         if self.isEnabled():
             holding |= {"focus": self.hasFocus() and self._keyboard_focus,
-                     "hover": self._pointer_inside, "pressed": self.isDown()}
+                        "hover": self._pointer_inside, "pressed": self.isDown()}
         return {state for state, holds in holding.items() if holds}
+
+    def rest(self) -> Parts:
+        """Every value at rest."""
+        return self.variant().rest
 
     # Pointer and keys
 
@@ -239,190 +281,72 @@ class Control(QAbstractButton):
         else:
             super().nextCheckState()
 
-    def hitButton(self, position: QPoint) -> bool:
+    def hitButton(self, position: QtCore.QPoint) -> bool:
         return self._covers(position)
 
-    def _covers(self, position: QPoint) -> bool:
+    def _covers(self, position: QtCore.QPoint) -> bool:
         """Whether a place lies within the outline."""
-        body, box = self._rest["outline"], self.box()
-        return body_path(body, box, self.design.size).contains(QPointF(position))
+        box = self.box()
+        if self._hit is None or self._hit[0] != box:
+            self._hit = box, body_path(self.rest()["outline"], box, self.design.size)
+        return bool(self._hit[1].contains(QtCore.QPointF(position)))
 
     def _point_at(self, inside: bool) -> None:
         if inside == self._pointer_inside:
             return
         self._pointer_inside = inside
         if inside:
-            self.setCursor(QCursor(Qt.CursorShape.PointingHandCursor))
+            self.setCursor(QtGui.QCursor(QtCore.Qt.CursorShape.PointingHandCursor))
         else:
             self.unsetCursor()
         (self.entered if inside else self.left).emit()
         self.update()
 
-    def enterEvent(self, event: QEnterEvent) -> None:
+    def enterEvent(self, event: QtGui.QEnterEvent) -> None:
         self._point_at(self.isEnabled() and self._covers(event.position().toPoint()))
         super().enterEvent(event)
 
-    def leaveEvent(self, event: QEvent) -> None:
+    def leaveEvent(self, event: QtCore.QEvent) -> None:
         self._point_at(False)
         super().leaveEvent(event)
 
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+    def mouseMoveEvent(self, event: QtGui.QMouseEvent) -> None:
         self._point_at(self._covers(event.position().toPoint()))
         super().mouseMoveEvent(event)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
+    def keyPressEvent(self, event: QtGui.QKeyEvent) -> None:
         self._keyboard_focus = True
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if event.key() in (QtCore.Qt.Key.Key_Return, QtCore.Qt.Key.Key_Enter):
             if not event.isAutoRepeat():
                 self.click()
             return
         super().keyPressEvent(event)
 
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        if event.reason() != Qt.FocusReason.ActiveWindowFocusReason:
+    def focusInEvent(self, event: QtGui.QFocusEvent) -> None:
+        if event.reason() != QtCore.Qt.FocusReason.ActiveWindowFocusReason:
             # Otherwise as it was before another window came in front.
-            self._keyboard_focus = event.reason() != Qt.FocusReason.MouseFocusReason
+            self._keyboard_focus = event.reason() != QtCore.Qt.FocusReason.MouseFocusReason
         super().focusInEvent(event)
         self.update()
 
-    def focusOutEvent(self, event: QFocusEvent) -> None:
+    def focusOutEvent(self, event: QtGui.QFocusEvent) -> None:
         super().focusOutEvent(event)
         self.update()
 
-    def changeEvent(self, event: QEvent) -> None:
-        if event.type() == QEvent.Type.EnabledChange:
+    def changeEvent(self, event: QtCore.QEvent) -> None:
+        if event.type() == QtCore.QEvent.Type.EnabledChange:
             self._point_at(self.isEnabled() and self.underMouse())
             self.update()
+        elif event.type() == QtCore.QEvent.Type.LayoutDirectionChange:
+            self._changed()
         super().changeEvent(event)
 
-    # Drawing, back to front
-
-    def _part(self, name: str, holding: set[str]) -> Part:
-        """A layer's values while these states hold."""
-        values = dict(self._rest[name])
-        for states, changed in self._changes.items():
-            if holding.issuperset(states):
-                values |= changed.get(name, {})
-        return {name: value for name, value in values.items() if value is not None}
-
-    def paintEvent(self, _event: QPaintEvent) -> None:
-        holding = self.states()
-        parts = {name: self._part(name, holding) for name in self._rest}
-        painter = QPainter(self)
-        if self.design.isolated:
-            # Blended among themselves, not with what the control stands on.
-            whole = self._apart(painter, lambda inside: self._paint_parts(inside, parts))
-            painter.setOpacity(parts["outline"].get("opacity", 1))
-            painter.drawImage(0, 0, whole)
-        else:
-            self._paint_parts(painter, parts)
-        painter.end()
-
-    def _apart(self, painter: QPainter, paint: Callable[[QPainter], object]) -> QImage:
-        """A picture of the widget's size of what is painted on nothing."""
-        ratio = self.devicePixelRatioF()
-        whole = QImage(self.size() * ratio, QImage.Format.Format_ARGB32_Premultiplied)
-        whole.setDevicePixelRatio(ratio)
-        whole.fill(Qt.GlobalColor.transparent)
-        inside = QPainter(whole)
-        inside.setRenderHints(painter.renderHints())
-        inside.setWorldTransform(painter.worldTransform())
-        paint(inside)
-        inside.end()
-        return whole
-
-    def _paint_parts(self, painter: QPainter, parts: Parts) -> None:
-        body = parts["outline"]
-        outline = moved(outline_of(body, self.box()), *body["offset"])
-        painter.setRenderHints(
-            QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        layers = {name: part for name, part in parts.items() if name != "outline"}
-        shown = {name: part for name, part in layers.items()
-                 if part["visible"] and part["opacity"] > 0}
-        gone = tuple(f"{name}--" for name, part in layers.items()
-                     if part["kind"] == "group" and name not in shown)
-        run = [(name, part) for name, part in shown.items() if not name.startswith(gone)]
-        self._paint_run(painter, run, outline, body)
-
-    def _paint_run(
-        self, painter: QPainter, run: Run, outline: Outline, body: Part
-    ) -> None:
-        grown = self._text_growth() if self.design.following else 0.0
-        groups = tuple(f"{name}--" for name, part in run if part["kind"] == "group")
-        for at, (name, part) in enumerate(run):
-            if name.startswith(groups):
-                continue  # painted with what embeds it
-            painter.save()
-            painter.setOpacity(part["opacity"])
-            painter.translate(self.design.following.get(name, 0) * grown, 0)
-            painter.setCompositionMode(MODES[part.get("blend", "normal")])
-            turn(painter, part, outline.box)
-            if part["kind"] == "group":
-                inner = [layer for layer in run[at + 1 :] if layer[0].startswith(f"{name}--")]
-                self._paint_group(painter, part, inner, outline, body)
-            else:
-                above = [layer for other, layer in run[at + 1 :] if not other.startswith(groups)]
-                self._paint_layer(painter, part, outline, body, above)
-            painter.restore()
-
-    def _paint_layer(
-        self, painter: QPainter, part: Part, outline: Outline, body: Part, above: list[Part],
-    ) -> None:
-        design, kind, ratio = self.design, part["kind"], self.devicePixelRatioF()
-        place = own_outline(part["own_box"], outline.box) if "own_box" in part else outline
-        if kind == "label":
-            self._paint_label(painter, part, outline, body)
-        elif kind == "shadow":
-            hidden = not part.get("cut") and any(
-                is_opaque(layer) and lies_with(part, layer) for layer in above)
-            paint_shadow(painter, part, place, hidden, design, self._shadow_images, ratio)
-        elif kind == "inner-shadow":
-            paint_inner_shadow(painter, part, place, design, self._shadow_images, ratio)
-        elif kind == "baked":
-            # A layer that shows nothing in these states has no picture.
-            if "picture" in part:
-                paint_picture(painter, design, part["picture"], part, self.box(), ratio)
-        elif kind == "strokes":
-            paint_strokes(painter, part, outline)
-        elif kind == "gloss":
-            paint_gloss(painter, part, place)
-        elif kind == "fill":
-            paint_fill(painter, part, place, above, design.size)
-        else:
-            paint_line(painter, part, place, design.size)
-
-    def _paint_group(
-        self, painter: QPainter, part: Part, inner: Run, outline: Outline, body: Part,
-    ) -> None:
-        """The layers of an embedded look, faded and blended as one."""
-        apart = part["opacity"] < 1 or part.get("blend", "normal") != "normal"
-        if not apart and all(layer.get("blend", "normal") == "normal" for _, layer in inner):
-            self._paint_run(painter, inner, outline, body)
-            return
-        whole = self._apart(
-            painter, lambda inside: self._paint_run(inside, inner, outline, body))
-        painter.resetTransform()
-        painter.drawImage(0, 0, whole)
-
-    def _paint_label(self, painter: QPainter, part: Part, outline: Outline, body: Part) -> None:
-        def paint(on: QPainter) -> None:
-            paint_label(on, part, outline.box, body["padding"][0], self.text(),
-                        self.design.folder, self.devicePixelRatioF())
-
-        plain = part["opacity"] == 1 and part.get("blend", "normal") == "normal"
-        if plain or not has_effects(part):
-            paint(painter)
-            return
-        # Faded and blended as one: its shadow must not show through its letters.
-        whole = self._apart(painter, paint)
-        painter.resetTransform()
-        painter.drawImage(0, 0, whole)
-
-    def _text_growth(self) -> float:
-        """How much wider than designed the text is that the content beside it makes room for."""
-        label = next(part for part in self._rest.values()
-                     if part.get("kind") == "label" and part.get("text") is None)
-        return text_width(label, self.text(), self.design.folder) - self.design.text_width
+    def paintEvent(self, _event: QtGui.QPaintEvent) -> None:
+        """Without its own effect, as in a window that fades it with another, it has no shadows."""
+        if not isinstance(self.graphicsEffect(), Outside):
+            painter = QtGui.QPainter(self)
+            paint(self, painter)
+            painter.end()
 
 
 class BusyControl(Control):
@@ -440,14 +364,16 @@ class BusyControl(Control):
             self.busyChanged.emit(busy)
             self.update()
 
+    busy = Property(bool, isBusy, setBusy, notify=busyChanged)
+
     def states(self) -> set[str]:
         holding = super().states()
         return holding | {"busy"} if self._busy and self.isEnabled() else holding
 
-    def hitButton(self, position: QPoint) -> bool:
+    def hitButton(self, position: QtCore.QPoint) -> bool:
         return not self._busy and self._covers(position)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
+    def keyPressEvent(self, event: QtGui.QKeyEvent) -> None:
         if self._busy:
             self._keyboard_focus = True
             event.ignore()
@@ -461,11 +387,11 @@ class HoldControl(Control):
     held = Signal()
 
     def __init__(
-        self, text: str | None, parent: QWidget | None, given: dict[str, Any],
-        actions: dict[str, Any],
+        self, text: str | QtWidgets.QWidget | None, parent: QtWidgets.QWidget | None,
+        given: dict[str, Any], actions: dict[str, Any], properties: dict[str, Any],
     ) -> None:
-        super().__init__(text, parent, given, actions)
-        self._hold = QTimer(self, singleShot=True, interval=HOLD_MS)
+        super().__init__(text, parent, given, actions, properties)
+        self._hold = QtCore.QTimer(self, singleShot=True, interval=HOLD_MS)
         self._hold.timeout.connect(self.held)
         self.pressed.connect(self._hold.start)
         self.released.connect(self._hold.stop)

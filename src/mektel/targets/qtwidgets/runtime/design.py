@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -28,14 +29,19 @@ class Picture(NamedTuple):
     slices: tuple[int, int, int, int]
 
 
-class Corner(NamedTuple):
-    """What a blurred box loses at a rounded corner, as a PNG file; ``reach`` of the blur in px."""
-
-    file: str
-    reach: int
+# The folder beside a module, or the content of each file in base64.
+Files = Path | dict[str, str]
 
 
-@dataclass(frozen=True)
+def asset(files: Files, name: str) -> bytes:
+    """The content of a file that is shipped with controls; nothing where it is missing."""
+    if isinstance(files, dict):
+        return base64.b64decode(files.get(name, ""))
+    path = files / name
+    return path.read_bytes() if path.is_file() else b""
+
+
+@dataclass(frozen=True, eq=False)
 class Design:
     """A control as designed. Lengths are in px."""
 
@@ -43,8 +49,8 @@ class Design:
     text: str
     # push, two-position, hold, group or busy
     behaviour: str
-    # The folder of its module: fonts and pictures lie in folders beside it.
-    folder: Path
+    # Fonts and pictures.
+    files: Files
     size: tuple[float, float]
     # Room round the box for what is drawn outside it: left, top, right, bottom.
     bleed: tuple[int, int, int, int]
@@ -55,8 +61,8 @@ class Design:
     changes: dict[States, Parts]
     # A part has the number of the one that it shows.
     pictures: tuple[Picture, ...] = ()
-    # By the radii and the blur.
-    corners: dict[tuple[float, float, float], Corner] = field(default_factory=dict)
+    # Whether a layout may make it wider, and higher, than it asks for.
+    stretches: tuple[bool, bool] = (True, False)
     # Whether its layers are blended among themselves before they are drawn.
     isolated: bool = False
     # Whether values follow parameters, the palette's scheme or the size.
@@ -66,6 +72,8 @@ class Design:
     # What an instance may set: type, lowest, highest, choices.
     parameters: dict[str, tuple[Any, ...]] = field(default_factory=dict)
     schemes: tuple[str, ...] = ()
+    # What an instance has to be given.
+    required: tuple[str, ...] = ()
     # The content's width as designed: of the text, and of what stands beside it with the gaps.
     text_width: float = 0.0
     beside: float = 0.0

@@ -5,23 +5,12 @@ from __future__ import annotations
 import math
 import re
 from itertools import pairwise
-from pathlib import Path
-
-from PySide6.QtCore import QRectF, Qt, QTextBoundaryFinder
-from PySide6.QtGui import (
-    QColor,
-    QFont,
-    QFontDatabase,
-    QFontMetricsF,
-    QPainter,
-    QPainterPath,
-    QPainterPathStroker,
-    QTransform,
-)
+from typing import NamedTuple
 
 from .brushes import brush_of
-from .design import Part
+from .design import Design, Part, asset
 from .outlines import area
+from .qt import QtCore, QtGui
 from .shadows import paint_soft
 
 EM = 256  # laid out this large, then scaled: no hinting, the same at every density
@@ -29,31 +18,57 @@ SMALLEST_FIT = 0.4
 _families: dict[str, str] = {}
 
 
-def font_of(part: Part, folder: Path) -> QFont:
-    """The label's font from the folder beside its module; without it the family of that name."""
+class Text(NamedTuple):
+    """What a control says: without the sign of its mnemonic, and where the letter of that is."""
+
+    shown: str
+    mnemonic: int = -1
+    # Whether it ends in dots where its room is too small.
+    dotted: bool = False
+
+
+def text_of(text: str, mnemonics: bool) -> Text:
+    """A text as buttons have it: an ampersand marks the letter after it, two stand for one."""
+    if not mnemonics or "&" not in text:
+        return Text(text)
+    shown, mnemonic, at = "", -1, 0
+    while at < len(text):
+        if text[at] == "&":
+            at += 1
+            if mnemonic < 0 and at < len(text) and text[at] != "&":
+                mnemonic = len(shown)
+        shown += text[at : at + 1]
+        at += 1
+    return Text(shown, mnemonic)
+
+
+def font_of(part: Part, design: Design) -> QtGui.QFont:
+    """The label's font from its file; without that the family of its name."""
     name = part["font"]
     if name not in _families:
-        number = QFontDatabase.addApplicationFont(str(folder / "fonts" / name))
-        families = QFontDatabase.applicationFontFamilies(number) if number >= 0 else []
+        data = asset(design.files, f"fonts/{name}")
+        number = QtGui.QFontDatabase.addApplicationFontFromData(QtCore.QByteArray(data))
+        families = QtGui.QFontDatabase.applicationFontFamilies(number) if number >= 0 else []
         _families[name] = families[0] if families else part["family"]
-    font = QFont(_families[name])
+    font = QtGui.QFont(_families[name])
     font.setPixelSize(EM)
-    font.setWeight(QFont.Weight(part["weight"]))
-    font.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    font.setWeight(QtGui.QFont.Weight(part["weight"]))
+    font.setHintingPreference(QtGui.QFont.HintingPreference.PreferNoHinting)
     if part.get("spacing", 0):
-        font.setLetterSpacing(QFont.SpacingType.AbsoluteSpacing,
+        font.setLetterSpacing(QtGui.QFont.SpacingType.AbsoluteSpacing,
                               part["spacing"] * EM / part["size"])
     return font
 
 
-def metrics_of(part: Part, folder: Path) -> QFontMetricsF:
-    return QFontMetricsF(font_of(part, folder))
+def metrics_of(part: Part, design: Design) -> QtGui.QFontMetricsF:
+    return QtGui.QFontMetricsF(font_of(part, design))
 
 
-def text_width(part: Part, text: str, folder: Path) -> float:
+def text_width(part: Part, text: str, design: Design) -> float:
     """How wide a text is in a label's own size, in px."""
-    advance = metrics_of(part, folder).horizontalAdvance(shown_text(part, text))
-    return float(advance * part["size"] / EM)
+    metrics = metrics_of(part, design)
+    lines = shown_text(part, text).split("\n")
+    return float(max(map(metrics.horizontalAdvance, lines)) * part["size"] / EM)
 
 
 def shown_text(part: Part, text: str) -> str:
@@ -61,62 +76,77 @@ def shown_text(part: Part, text: str) -> str:
 
 
 def paint_label(
-    painter: QPainter, part: Part, box: QRectF, padding: float, text: str, folder: Path,
-    ratio: float,
+    painter: QtGui.QPainter, part: Part, box: QtCore.QRectF, padding: float, text: Text,
+    design: Design, ratio: float,
 ) -> None:
-    shown = shown_text(part, part.get("text", text))
-    room = padding
+    own = part.get("text")
+    shown, room = shown_text(part, text.shown if own is None else own), padding
     if "box" in part:
         box, room = area(part["box"], box), 0
     space = box.width() - 2 * room
     flow = part.get("flow", "one-line")
     if flow == "fit":
-        wide = text_width(part, part.get("text", text), folder)
+        wide = text_width(part, shown, design)
         share = max(SMALLEST_FIT, min(1.0, space / wide)) if wide > 0 else 1.0
         part = {**part, "size": part["size"] * share}
-    metrics, share = metrics_of(part, folder), part["size"] / EM
-    lines = broken(shown, space / share, metrics) if flow == "wrap" else [shown]
+    font, share = font_of(part, design), part["size"] / EM
+    metrics = QtGui.QFontMetricsF(font)
+    lines = broken(shown, space / share, metrics) if flow == "wrap" else shown.split("\n")
+    if text.dotted and own is None and flow == "one-line":
+        lines = [metrics.elidedText(line, QtCore.Qt.TextElideMode.ElideRight, space / share)
+                 for line in lines]
     ascent, descent = metrics.ascent() * share, metrics.descent() * share
     pitch = ascent + descent
     if flow == "wrap":
         pitch = round(part.get("line_height", 1.2) * part["size"])
     top = box.y() + (box.height() - pitch * len(lines)) / 2
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.WindingFill)
+    path = QtGui.QPainterPath()
+    path.setFillRule(QtCore.Qt.FillRule.WindingFill)
     widest = 0.0
     for at, line in enumerate(lines):
         advance = metrics.horizontalAdvance(line) * share
         x = box.x() + room + _start(part, space - advance)
         # On a whole px: letters are sharp.
         y = math.floor(top + pitch * at + (pitch - ascent - descent) / 2 + ascent + 0.49)
-        glyphs = QPainterPath()
-        glyphs.addText(0, 0, font_of(part, folder), line)
-        path.addPath(QTransform(share, 0, 0, share, x, y).map(glyphs))
+        glyphs = QtGui.QPainterPath()
+        glyphs.addText(0, 0, font, line)
+        if at == 0 and own is None and 0 <= text.mnemonic < len(line):
+            glyphs.addRect(_underline(metrics, line, text.mnemonic))
+        path.addPath(QtGui.QTransform(share, 0, 0, share, x, y).map(glyphs))
         widest = max(widest, advance)
     left = box.x() + room + _start(part, space - widest)
     _paint_beneath(painter, part, path, ratio)
-    painter.fillPath(path, brush_of(part, QRectF(left, top, widest, pitch * len(lines))))
+    painter.fillPath(
+        path, brush_of(part, QtCore.QRectF(left, top, widest, pitch * len(lines))))
+
+
+def _underline(metrics: QtGui.QFontMetricsF, line: str, at: int) -> QtCore.QRectF:
+    """The line under the letter of a mnemonic."""
+    start, end = (metrics.horizontalAdvance(line[:count]) for count in (at, at + 1))
+    return QtCore.QRectF(start, metrics.underlinePos(), end - start, metrics.lineWidth())
 
 
 def has_effects(part: Part) -> bool:
     """Whether anything lies beneath its letters."""
     return bool(part.get("edge", 0) > 0 or part.get("relief", "flat") != "flat"
-                or QColor(part.get("shadow_colour", "#00000000")).alpha())
+                or QtGui.QColor(part.get("shadow_colour", "#00000000")).alpha())
 
 
-def _paint_beneath(painter: QPainter, part: Part, path: QPainterPath, ratio: float) -> None:
+def _paint_beneath(
+    painter: QtGui.QPainter, part: Part, path: QtGui.QPainterPath, ratio: float
+) -> None:
     """What lies under the letters: their shadow, the light and shade that raise them, a line."""
     edge = part.get("edge", 0)
     if edge > 0:
-        stroker = QPainterPathStroker()
+        stroker = QtGui.QPainterPathStroker()
         stroker.setWidth(2 * edge)
-        stroker.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-        stroker.setCapStyle(Qt.PenCapStyle.RoundCap)
+        stroker.setJoinStyle(QtCore.Qt.PenJoinStyle.RoundJoin)
+        stroker.setCapStyle(QtCore.Qt.PenCapStyle.RoundCap)
         stroke = stroker.createStroke(path)
         stroke.addPath(path)
-        stroke.setFillRule(Qt.FillRule.WindingFill)
+        stroke.setFillRule(QtCore.Qt.FillRule.WindingFill)
         path = stroke
-    shadow = QColor(part.get("shadow_colour", "#00000000"))
+    shadow = QtGui.QColor(part.get("shadow_colour", "#00000000"))
     if shadow.alpha():
         dx, dy = part.get("shadow_offset", (0, 1))
         cast, blur = path.translated(dx, dy), part.get("shadow_blur", 2)
@@ -127,10 +157,10 @@ def _paint_beneath(painter: QPainter, part: Part, path: QPainterPath, ratio: flo
     relief = part.get("relief", "flat")
     if relief != "flat":
         way = 1 if relief == "raised" else -1
-        painter.fillPath(path.translated(0, -way), QColor(255, 255, 255, 140))
-        painter.fillPath(path.translated(0, way), QColor(0, 0, 0, 115))
+        painter.fillPath(path.translated(0, -way), QtGui.QColor(255, 255, 255, 140))
+        painter.fillPath(path.translated(0, way), QtGui.QColor(0, 0, 0, 115))
     if edge > 0:
-        painter.fillPath(path, QColor(part.get("edge_colour", "#22302F")))
+        painter.fillPath(path, QtGui.QColor(part.get("edge_colour", "#22302F")))
 
 
 def _start(part: Part, spare: float) -> float:
@@ -139,10 +169,10 @@ def _start(part: Part, spare: float) -> float:
     return spare * {"start": 0.0, "centre": 0.5, "end": 1.0}[part["align"]]
 
 
-def broken(text: str, room: float, metrics: QFontMetricsF) -> list[str]:
+def broken(text: str, room: float, metrics: QtGui.QFontMetricsF) -> list[str]:
     """Lines no longer than ``room`` where the text may be broken: each as long as will go."""
     text = re.sub(r"[ \t\n\r\f]+", " ", text).strip(" ")
-    finder = QTextBoundaryFinder(QTextBoundaryFinder.BoundaryType.Line, text)
+    finder = QtCore.QTextBoundaryFinder(QtCore.QTextBoundaryFinder.BoundaryType.Line, text)
     places = [0]
     while (place := finder.toNextBoundary()) > 0:
         places.append(place)

@@ -5,10 +5,8 @@ from __future__ import annotations
 from math import cos, radians, sin, sqrt
 from typing import NamedTuple
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPainterPath, QTransform
-
 from .design import Part
+from .qt import QtCore, QtGui
 
 Radii = list[float]
 
@@ -16,7 +14,7 @@ Radii = list[float]
 class Outline(NamedTuple):
     """A rounded box; corners clockwise from the top left."""
 
-    box: QRectF
+    box: QtCore.QRectF
     rx: Radii
     ry: Radii
 
@@ -27,7 +25,7 @@ class Outline(NamedTuple):
         return f"{box.x()} {box.y()} {box.width()} {box.height()} {self.rx} {self.ry}"
 
 
-def outline_of(part: Part, box: QRectF) -> Outline:
+def outline_of(part: Part, box: QtCore.QRectF) -> Outline:
     width, height = box.width(), box.height()
     if part["form"] == "capsule":
         return fitted(box, [min(width, height) / 2] * 4, [min(width, height) / 2] * 4)
@@ -36,18 +34,18 @@ def outline_of(part: Part, box: QRectF) -> Outline:
     return fitted(box, list(part["radii"]), list(part.get("radii_y") or part["radii"]))
 
 
-def area(values: Part, box: QRectF) -> QRectF:
+def area(values: Part, box: QtCore.QRectF) -> QtCore.QRectF:
     """A box within the control's: shares of its width and height, and px."""
     (x, dx), (y, dy), (w, dw), (h, dh) = (values[name] for name in ("x", "y", "width", "height"))
-    return QRectF(box.x() + x * box.width() + dx, box.y() + y * box.height() + dy,
+    return QtCore.QRectF(box.x() + x * box.width() + dx, box.y() + y * box.height() + dy,
                   w * box.width() + dw, h * box.height() + dh)
 
 
-def own_outline(own: Part, box: QRectF) -> Outline:
+def own_outline(own: Part, box: QtCore.QRectF) -> Outline:
     return outline_of(own, area(own, box))
 
 
-def fitted(box: QRectF, rx: Radii, ry: Radii) -> Outline:
+def fitted(box: QtCore.QRectF, rx: Radii, ry: Radii) -> Outline:
     """Radii made smaller together where two do not fit on a side (CSS Backgrounds 3, 5.5)."""
     sides = ((box.width(), rx[0] + rx[1]), (box.width(), rx[3] + rx[2]),
              (box.height(), ry[0] + ry[3]), (box.height(), ry[1] + ry[2]))
@@ -67,7 +65,7 @@ def grown(outline: Outline, by: float) -> Outline:
     width, height = max(0.0, box.width() + 2 * by), max(0.0, box.height() + 2 * by)
     corners = [_grown_corner(a, b, by) for a, b in zip(outline.rx, outline.ry, strict=True)]
     middle = box.center()
-    return fitted(QRectF(middle.x() - width / 2, middle.y() - height / 2, width, height),
+    return fitted(QtCore.QRectF(middle.x() - width / 2, middle.y() - height / 2, width, height),
                   [a for a, _ in corners], [b for _, b in corners])
 
 
@@ -80,9 +78,9 @@ def _grown_corner(rx: float, ry: float, by: float) -> tuple[float, float]:
     return wider, higher
 
 
-def path_of(outline: Outline) -> QPainterPath:
+def path_of(outline: Outline) -> QtGui.QPainterPath:
     box, rx, ry = outline
-    path = QPainterPath()
+    path = QtGui.QPainterPath()
     if box.width() <= 0 or box.height() <= 0:
         return path
     left, top, right, bottom = box.x(), box.y(), box.x() + box.width(), box.y() + box.height()
@@ -94,42 +92,44 @@ def path_of(outline: Outline) -> QPainterPath:
         middle_y = y + ry[at] * (1 if y == top else -1)
         for step in range(steps + 1):
             turn = radians(180 + 90 * (at + step / max(1, steps)))
-            spots.append(QPointF(middle_x + rx[at] * cos(turn), middle_y + ry[at] * sin(turn)))
-    path.addPolygon(spots)
+            spots.append(
+                QtCore.QPointF(middle_x + rx[at] * cos(turn), middle_y + ry[at] * sin(turn)))
+    path.addPolygon(QtGui.QPolygonF(spots))
     path.closeSubpath()
     return path
 
 
-def body_path(body: Part, box: QRectF, size: tuple[float, float]) -> QPainterPath:
+def body_path(body: Part, box: QtCore.QRectF, size: tuple[float, float]) -> QtGui.QPainterPath:
     """What answers the pointer."""
     outline = moved(outline_of(body, box), *body["offset"])
     return shape(body, "shape", outline, size) if "paths" in body else path_of(outline)
 
 
-def shape(part: Part, name: str, outline: Outline, size: tuple[float, float]) -> QPainterPath:
+def shape(part: Part, name: str, outline: Outline, size: tuple[float, float]) -> QtGui.QPainterPath:
     """Polygons made for the designed size, stretched to this one, or set about a spot."""
     box = outline.box
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.WindingFill)
+    path = QtGui.QPainterPath()
+    path.setFillRule(QtCore.Qt.FillRule.WindingFill)
     if "at" in part:
         x, y = part["at"]
-        placed = QTransform.fromTranslate(box.x() + x * box.width(), box.y() + y * box.height())
+        placed = QtGui.QTransform.fromTranslate(
+            box.x() + x * box.width(), box.y() + y * box.height())
     else:
-        placed = QTransform.fromTranslate(box.x(), box.y()).scale(
+        placed = QtGui.QTransform.fromTranslate(box.x(), box.y()).scale(
             box.width() / size[0], box.height() / size[1])
     for ring in part["paths"][name]:
-        path.addPolygon([QPointF(x, y) for x, y in ring])
+        path.addPolygon(QtGui.QPolygonF([QtCore.QPointF(x, y) for x, y in ring]))
         path.closeSubpath()
     return placed.map(path)
 
 
-def turn(painter: QPainter, part: Part, box: QRectF) -> None:
+def turn(painter: QtGui.QPainter, part: Part, box: QtCore.QRectF) -> None:
     """A layer's own move, rotation and scale about its pivot."""
     painter.translate(*part.get("move", (0, 0)))
     scale = part.get("scale", (1, 1))
     if part.get("rotate", 0) or scale != (1, 1):
         x, y = part.get("pivot", (0.5, 0.5))
-        pivot = QPointF(box.x() + x * box.width(), box.y() + y * box.height())
+        pivot = QtCore.QPointF(box.x() + x * box.width(), box.y() + y * box.height())
         painter.translate(pivot)
         painter.rotate(part.get("rotate", 0))
         painter.scale(*scale)

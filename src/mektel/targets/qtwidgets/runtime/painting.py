@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QLinearGradient, QPainter, QPainterPath, QPen
-
 from .brushes import brush_of
 from .design import Part
 from .outlines import Outline, grown, path_of, shape
+from .qt import QtCore, QtGui
 
-_Mode = QPainter.CompositionMode
+_Mode = QtGui.QPainter.CompositionMode
 MODES = {
     "normal": _Mode.CompositionMode_SourceOver,
     "multiply": _Mode.CompositionMode_Multiply,
@@ -27,7 +25,8 @@ MODES = {
 
 
 def paint_fill(
-    painter: QPainter, part: Part, outline: Outline, above: list[Part], size: tuple[float, float]
+    painter: QtGui.QPainter, part: Part, outline: Outline, above: list[Part],
+    size: tuple[float, float],
 ) -> None:
     if "paths" in part:
         area = shape(part, "area", outline, size)
@@ -46,7 +45,7 @@ def paint_fill(
         if line["kind"] != "line" or "paths" in line:
             continue
         outer, solid = _outer_edge(line), line["style"] == "solid"
-        opaque = solid and QColor(line["colour"]).alpha() == 255 and line["opacity"] == 1
+        opaque = solid and QtGui.QColor(line["colour"]).alpha() == 255 and line["opacity"] == 1
         if opaque and outer - line["width"] <= grow <= outer:
             grow = outer - line["width"] / 2  # its edge lies under the line: no fringe beside it
             break
@@ -55,14 +54,14 @@ def paint_fill(
 
 
 def _paint_box(
-    part: Part, path: QPainterPath, outline: Outline, size: tuple[float, float]
-) -> QRectF:
+    part: Part, path: QtGui.QPainterPath, outline: Outline, size: tuple[float, float]
+) -> QtCore.QRectF:
     """What a gradient is fitted to: as designed, where the outline is stretched as the control."""
     if "box" not in part["paths"] or "at" in part:
         return path.boundingRect()
     x, y, width, height = part["paths"]["box"]
     across, down = outline.box.width() / size[0], outline.box.height() / size[1]
-    return QRectF(outline.box.x() + x * across, outline.box.y() + y * down,
+    return QtCore.QRectF(outline.box.x() + x * across, outline.box.y() + y * down,
                   width * across, height * down)
 
 
@@ -73,7 +72,7 @@ def _outer_edge(part: Part) -> float:
 
 
 def paint_line(
-    painter: QPainter, part: Part, outline: Outline, size: tuple[float, float]
+    painter: QtGui.QPainter, part: Part, outline: Outline, size: tuple[float, float]
 ) -> None:
     if part["width"] <= 0:
         return
@@ -86,19 +85,19 @@ def paint_line(
     outer = grown(outline, _outer_edge(part))
     ring = path_of(outer)
     ring.addPath(path_of(grown(outer, -part["width"])))
-    ring.setFillRule(Qt.FillRule.OddEvenFill)
+    ring.setFillRule(QtCore.Qt.FillRule.OddEvenFill)
     painter.fillPath(ring, brush_of(part, outer.box))
 
 
-def paint_strokes(painter: QPainter, part: Part, outline: Outline) -> None:
+def paint_strokes(painter: QtGui.QPainter, part: Part, outline: Outline) -> None:
     """An icon: lines of one width with round ends, about its spot."""
     box = outline.box
     x, y = part["at"]
     share = part["size"] / 24
-    spot = QPointF(box.x() + x * box.width(), box.y() + y * box.height())
-    path = QPainterPath()
+    spot = QtCore.QPointF(box.x() + x * box.width(), box.y() + y * box.height())
+    path = QtGui.QPainterPath()
     for kind, *values in part["commands"]:
-        points = [spot + QPointF(values[at], values[at + 1]) * share
+        points = [spot + QtCore.QPointF(values[at], values[at + 1]) * share
                   for at in range(0, len(values), 2)]
         if kind == "M":
             path.moveTo(*points)
@@ -109,14 +108,14 @@ def paint_strokes(painter: QPainter, part: Part, outline: Outline) -> None:
         else:
             path.closeSubpath()
     half = part["size"] / 2
-    pen = QPen(brush_of(part, QRectF(spot.x() - half, spot.y() - half, 2 * half, 2 * half)),
-               part["width"])
-    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    box = QtCore.QRectF(spot.x() - half, spot.y() - half, 2 * half, 2 * half)
+    pen = QtGui.QPen(brush_of(part, box), part["width"])
+    pen.setCapStyle(QtCore.Qt.PenCapStyle.RoundCap)
+    pen.setJoinStyle(QtCore.Qt.PenJoinStyle.RoundJoin)
     painter.strokePath(path, pen)
 
 
-def paint_gloss(painter: QPainter, part: Part, outline: Outline) -> None:
+def paint_gloss(painter: QtGui.QPainter, part: Part, outline: Outline) -> None:
     """A band of light within the outline; its lower edge is half an ellipse."""
     inside = grown(outline, -part["gap"])
     box = inside.box
@@ -124,14 +123,14 @@ def paint_gloss(painter: QPainter, part: Part, outline: Outline) -> None:
         return
     high = max(0.01, part["height"] * box.height())
     half, sag = box.width() / 2, min(high, 2 * part["bulge"] * high)
-    band = path_of(Outline(QRectF(box.x(), box.y(), box.width(), high),
+    band = path_of(Outline(QtCore.QRectF(box.x(), box.y(), box.width(), high),
                            [0, 0, half, half], [0, 0, sag, sag]))
-    light = QLinearGradient(0, box.y(), 0, box.y() + high)
-    light.setColorAt(0, QColor(part["colour"]))
-    faded = QColor(part["colour"])
+    light = QtGui.QLinearGradient(0, box.y(), 0, box.y() + high)
+    light.setColorAt(0, QtGui.QColor(part["colour"]))
+    faded = QtGui.QColor(part["colour"])
     faded.setAlphaF(faded.alphaF() * part["fade"])
     light.setColorAt(1, faded)
-    painter.fillPath(band.intersected(path_of(inside)), QBrush(light))
+    painter.fillPath(band.intersected(path_of(inside)), QtGui.QBrush(light))
 
 
 def _is_plain(part: Part) -> bool:
@@ -151,4 +150,4 @@ def is_opaque(part: Part) -> bool:
         return False
     solid = part["style"] == "solid"
     colours = [part["colour"]] if solid else [colour for _, colour in part["stops"]]
-    return all(QColor(colour).alpha() == 255 for colour in colours)
+    return all(QtGui.QColor(colour).alpha() == 255 for colour in colours)

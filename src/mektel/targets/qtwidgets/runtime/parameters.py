@@ -5,15 +5,33 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtGui import QColor, QImage
-
 from .design import Part
+from .qt import Property, QtGui
+
+# What a property is to Qt; a text otherwise.
+TYPES: dict[str, type] = {
+    "number": float, "length": float, "duration": float, "yes-no": bool, "colour": QtGui.QColor,
+    "colours": list,
+}
 
 
-def value(name: str, help_text: str = "") -> Any:
-    """A property of a control that is one of its parameters."""
-    return property(lambda control: control.argument(name),
-                    lambda control, given: control.set_argument(name, given), doc=help_text)
+def value(name: str, kind: str, changed: Any = None, help_text: str = "") -> Any:
+    """A Qt property of a control that is one of its parameters; ``changed`` is its signal."""
+    signal = {} if changed is None else {"notify": changed}
+    return Property(
+        TYPES.get(kind, str), lambda control: qt_value(control, name),
+        lambda control, given: control.set_argument(name, given), doc=help_text, **signal)
+
+
+def qt_value(control: Any, name: str) -> Any:
+    """A parameter's value as Qt has it: colours as QColor."""
+    kind = control.design.parameters[name][0]
+    given = control._given.get(name)
+    if given is None:
+        return TYPES.get(kind, str)()
+    if kind == "colour":
+        return QtGui.QColor(qt_colour(given))
+    return [QtGui.QColor(qt_colour(colour)) for colour in given] if kind == "colours" else given
 
 
 def action(name: str) -> Callable[[Any, Callable[[], object] | None], None]:
@@ -44,24 +62,24 @@ def checked(name: str, given: Any, takes: tuple[Any, ...]) -> Any:
     if kind in ("colour", "colours"):
         many = [given] if kind == "colour" else list(given)
         for colour in many:
-            if not isinstance(colour, (str, QColor)) or not QColor(colour).isValid():
+            if not isinstance(colour, (str, QtGui.QColor)) or not QtGui.QColor(colour).isValid():
                 raise ValueError(f"{name} must be a colour such as '#2F8C93', not {colour!r}")
         many = [css_colour(colour) for colour in many]
         return many[0] if kind == "colour" else tuple(many)
     if not isinstance(given, str):
         raise TypeError(f"{name} must be a text, not {given!r}")
-    if kind == "picture" and given and QImage(given).isNull():
+    if kind == "picture" and given and QtGui.QImage(given).isNull():
         raise ValueError(f"{name} must be the path of a picture, not {given!r}")
     if choices and given not in choices:
         raise ValueError(f"{name} must be one of {choices}, not {given!r}")
     return given
 
 
-def css_colour(colour: str | QColor) -> str:
+def css_colour(colour: str | QtGui.QColor) -> str:
     """#RRGGBB or #RRGGBBAA; a text with eight digits is taken as that already."""
     if isinstance(colour, str) and len(colour) == 9:
         return colour.upper()
-    made = QColor(colour)
+    made = QtGui.QColor(colour)
     text = made.name().upper()
     return text if made.alpha() == 255 else f"{text}{made.alpha():02X}"
 

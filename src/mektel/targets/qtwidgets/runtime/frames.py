@@ -1,0 +1,30 @@
+"""Pictures of controls and blurs that all instances share, within a bound."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from typing import Generic, TypeVar
+
+Kept = TypeVar("Kept")
+
+
+class Cache(Generic[Kept]):
+    """What was used last, up to so many bytes; what was asked for just now is always kept."""
+
+    def __init__(self, most: int, size: Callable[[Kept], int]) -> None:
+        self.most, self.bytes = most, 0
+        self._size = size
+        self._kept: OrderedDict[Hashable, Kept] = OrderedDict()
+
+    def get(self, key: Hashable, make: Callable[[], Kept]) -> Kept:
+        kept = self._kept.get(key)
+        if kept is None:
+            kept = self._kept[key] = make()
+            self.bytes += self._size(kept)
+            while self.bytes > self.most and len(self._kept) > 1:
+                _, oldest = self._kept.popitem(last=False)
+                self.bytes -= self._size(oldest)
+        else:
+            self._kept.move_to_end(key)
+        return kept

@@ -1,0 +1,44 @@
+"""Layouts from right to left: what stands at the start of a control stands at its right."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from .design import Part
+
+SIDES = {"start": "end", "end": "start"}
+
+
+def mirrored(part: Part, width: float) -> Part:
+    """A part's places and moves the other way round; its light and its drawing stay as they are.
+
+    ``width`` is the control's as designed, in px.
+    """
+    made = dict(part)
+    if "align" in made:
+        made["align"] = SIDES.get(made["align"], made["align"])
+    for name in ("own_box", "box"):
+        if name in made:
+            made[name] = {**made[name], "x": _across(made[name]["x"], made[name]["width"])}
+    for name in ("at", "pivot"):
+        if name in made:
+            x, y = made[name]
+            made[name] = (1 - x, y)
+    if "move" in made:
+        dx, dy = made["move"]
+        made["move"] = (-dx, dy)
+    if "paths" in made and made.get("own") and "at" not in made:
+        made["paths"] = {name: _flipped(value, width) for name, value in made["paths"].items()}
+    return made
+
+
+def _across(start: tuple[float, float], length: tuple[float, float]) -> tuple[float, float]:
+    """Where a length, shares and px, begins when it is measured from the other side."""
+    return 1 - start[0] - length[0], -start[1] - length[1]
+
+
+def _flipped(value: Any, width: float) -> Any:
+    if isinstance(value, tuple):  # a box: x, y, width, height
+        x, y, wide, high = value
+        return width - x - wide, y, wide, high
+    return [[(width - x, y) for x, y in ring] for ring in value]

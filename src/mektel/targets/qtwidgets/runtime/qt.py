@@ -1,0 +1,50 @@
+"""The Qt binding that the application uses: PySide6 or PyQt6."""
+
+from __future__ import annotations
+
+import importlib
+import importlib.util
+import sys
+import warnings
+from typing import TYPE_CHECKING
+
+# PySide6 6.12.0 on Python 3.11 loses a reference to None whenever Qt calls Python, and ends the
+# process when none is left.
+FAULTY = ("6.12.0", (3, 11))
+SPARE_REFERENCES = 2_000_000
+spare: list[None] = []
+
+
+def _name() -> str:
+    """The binding that is imported already, else the one that is installed."""
+    loaded = [name for name in ("PySide6", "PyQt6") if name in sys.modules]
+    installed = [name for name in ("PySide6", "PyQt6") if importlib.util.find_spec(name)]
+    for name in (*loaded, *installed):
+        return name
+    raise ImportError("PySide6 or PyQt6 is needed: pip install PySide6")
+
+
+if TYPE_CHECKING:
+    from PySide6 import QtCore, QtGui, QtWidgets
+    from PySide6.QtCore import Property, Signal
+else:
+    BINDING = _name()
+    QtCore, QtGui, QtWidgets = (
+        importlib.import_module(f"{BINDING}.{part}") for part in ("QtCore", "QtGui", "QtWidgets"))
+    Signal = QtCore.Signal if BINDING == "PySide6" else QtCore.pyqtSignal
+    Property = QtCore.Property if BINDING == "PySide6" else QtCore.pyqtProperty
+    if BINDING == "PySide6" and (QtCore.__version__, sys.version_info[:2]) == FAULTY:
+        spare = [None] * SPARE_REFERENCES
+        warnings.warn(
+            "PySide6 6.12.0 ends the process on Python 3.11 after some time; use 6.11 or "
+            "another Python", RuntimeWarning, stacklevel=2)
+
+
+def bytes_of(image: QtGui.QImage) -> bytes:
+    """The pixels of a picture, row after row."""
+    bits = image.constBits()
+    as_string = getattr(bits, "asstring", None)  # PyQt6
+    return as_string(image.sizeInBytes()) if as_string else bytes(bits)
+
+
+__all__ = ["Property", "QtCore", "QtGui", "QtWidgets", "Signal", "bytes_of"]

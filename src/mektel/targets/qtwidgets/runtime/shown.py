@@ -1,0 +1,117 @@
+"""Where a control is painted: its box, and the room beyond it, from pictures that all share."""
+
+from __future__ import annotations
+
+from math import ceil, floor
+from typing import TYPE_CHECKING, Any
+
+from .drawing import Drawing
+from .frames import Cache
+from .outlines import body_path
+from .qt import QtCore, QtGui, QtWidgets
+
+if TYPE_CHECKING:
+    from .control import Control
+
+# Bytes of all kept pictures; pixels of the largest that is made; the line of high contrast in px.
+KEPT, LARGEST, CONTRAST = 64 << 20, 40_000_000, 2
+_frames: Cache[QtGui.QImage] = Cache(KEPT, QtGui.QImage.sizeInBytes)
+
+
+class Outside(QtWidgets.QGraphicsDropShadowEffect):
+    """Paints a control with what lies beyond its box. Qt gives an effect that room, and neither
+    layouts nor clicks know of it.
+
+    Derived from the shadow only for its bounds: those are asked for often, and stay in C++.
+    """
+
+    def __init__(self, control: Control, reach: int) -> None:
+        super().__init__(control)
+        self.setOffset(0, 0)
+        self.setBlurRadius(reach)
+
+    def draw(self, painter: QtGui.QPainter) -> None:
+        control: Any = self.parent()
+        paint(control, painter)
+        if any(child.isWidgetType() for child in control.children()):
+            self.drawSource(painter)
+
+
+def paint(control: Control, painter: QtGui.QPainter) -> None:
+    """Paints the control, its box beginning at the painter's origin."""
+    if control.width() <= 0 or control.height() <= 0:
+        return
+    placed = painter.deviceTransform()
+    left, top, right, bottom = control.design.bleed
+    room = QtCore.QSize(control.width() + left + right, control.height() + top + bottom)
+    ratio = placed.m11()
+    upright = (ratio > 0 and abs(ratio - placed.m22()) < 1e-6 and placed.isAffine()
+               and not placed.isRotating())
+    painter.save()
+    if upright and room.width() * room.height() * ratio * ratio <= LARGEST:
+        # Where pixels are parts of a px, the picture begins on one.
+        x, y = (at - floor(at + 1e-4) for at in (
+            placed.dx() - left * ratio, placed.dy() - top * ratio))
+        frame = _frame(control, room, ratio, (max(0.0, round(x, 3)), max(0.0, round(y, 3))))
+        painter.setRenderHint(QtGui.QPainter.RenderHint.SmoothPixmapTransform, False)
+        painter.drawImage(QtCore.QPointF(-left - x / ratio, -top - y / ratio), frame)
+    else:
+        painter.translate(-left, -top)
+        _drawing(control, room, max(1.0, abs(ratio))).paint(painter)
+    painter.restore()
+    if _high_contrast():
+        _paint_contrast(control, painter)
+
+
+def _drawing(control: Control, room: QtCore.QSize, ratio: float) -> Drawing:
+    left, top, _, _ = control.design.bleed
+    box = QtCore.QRectF(left, top, control.width(), control.height())
+    return Drawing(
+        control.design, control.variant().parts(frozenset(control.states())),
+        control.shown_text(), box, room, ratio, from_right(control))
+
+
+def _frame(
+    control: Control, room: QtCore.QSize, ratio: float, start: tuple[float, float]
+) -> QtGui.QImage:
+    """The control's picture; ``start`` is where px begin in its first pixel."""
+    holding = frozenset(control.states())
+    key = (control.variant(), holding, control.shown_text(), room.width(), room.height(), ratio,
+           start, from_right(control))
+
+    def make() -> QtGui.QImage:
+        image = QtGui.QImage(
+            ceil(room.width() * ratio + start[0]), ceil(room.height() * ratio + start[1]),
+            QtGui.QImage.Format.Format_ARGB32_Premultiplied)
+        image.setDevicePixelRatio(ratio)
+        image.fill(QtCore.Qt.GlobalColor.transparent)
+        painter = QtGui.QPainter(image)
+        painter.translate(start[0] / ratio, start[1] / ratio)
+        _drawing(control, room, ratio).paint(painter)
+        painter.end()
+        return image
+
+    return _frames.get(key, make)
+
+
+def from_right(control: Control) -> bool:
+    """Whether the layout runs from right to left."""
+    return bool(control.layoutDirection() == QtCore.Qt.LayoutDirection.RightToLeft)
+
+
+def _high_contrast() -> bool:
+    """Whether the platform asks for it; Qt knows since 6.10."""
+    hints = QtGui.QGuiApplication.styleHints()
+    accessibility = getattr(hints, "accessibility", None)
+    if accessibility is None:
+        return False
+    return bool(accessibility().contrastPreference() == QtCore.Qt.ContrastPreference.HighContrast)
+
+
+def _paint_contrast(control: Control, painter: QtGui.QPainter) -> None:
+    """A line round the outline, a stronger one with focus."""
+    outline = body_path(control.rest()["outline"], control.box(), control.design.size)
+    width = CONTRAST * (2 if "focus" in control.states() else 1)
+    painter.setRenderHint(QtGui.QPainter.RenderHint.Antialiasing)
+    painter.strokePath(outline, QtGui.QPen(
+        control.palette().color(QtGui.QPalette.ColorRole.WindowText), width))
