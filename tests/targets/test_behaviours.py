@@ -218,7 +218,7 @@ def test_a_text_from_a_kit_never_becomes_code(demo_kit: Kit, tmp_path: Path) -> 
     script = (
         "import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import QApplication\n"
         "a = QApplication([]); from controls import BoardButton\n"
-        "b = BoardButton(); print(ascii(b.tale), ascii(b.text()))"
+        "b = BoardButton(); print(ascii(b.tale), ascii(b.plain_text()))"
     )
     ran = in_qt(script, tmp_path / "qt")
     wanted = settle(kit, board).control.text

@@ -34,7 +34,10 @@ class Control(QtWidgets.QPushButton):
         given: dict[str, Any], actions: dict[str, Any], properties: dict[str, Any],
     ) -> None:
         if isinstance(text, QtWidgets.QWidget):
+            # As forms do, which set the rest later.
             text, parent = None, text
+        else:
+            self._require(text, {**given, **actions})
         super().__init__(parent, **properties)
         design = self.design
         self._given = {
@@ -69,10 +72,16 @@ class Control(QtWidgets.QPushButton):
         elif design.text:
             self._own_text = self._marked(design.text)
             super().setText(self._own_text)
-        else:
+        if not design.text:
             self.setAccessibleName(design.name)
         if design.driven:
             self.variant()
+
+    def _require(self, text: str | None, given: dict[str, Any]) -> None:
+        missing = [name for name in self.design.required
+                   if (text if name == "text" else given[name]) is None]
+        if missing:
+            raise TypeError(f"{type(self).__name__} needs {' and '.join(missing)}")
 
     # What an instance may set
 
@@ -205,7 +214,7 @@ class Control(QtWidgets.QPushButton):
         super().showEvent(event)
 
     def _report_missing(self) -> None:
-        """A form that is loaded from a file sets what is required later than the constructor."""
+        """What a form has not set when it is shown."""
         missing = [name for name in self.design.required
                    if not (self.text() if name == "text" else name in self._given)]
         if missing:
