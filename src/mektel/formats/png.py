@@ -6,7 +6,6 @@ import io
 import struct
 import zlib
 from functools import cache
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -67,11 +66,12 @@ def png_of_straight(pixels: Pixels) -> bytes:
         + struct.pack(">I", zlib.crc32(kind + content)) for kind, content in chunks)
 
 
-def mask_png_bytes(mask: NDArray[Any]) -> bytes:
-    """A grey PNG of a mask (h, w) from 0 to 1."""
-    out = io.BytesIO()
-    Image.fromarray((mask * 255 + 0.5).astype(np.uint8), "L").save(out, "PNG", optimize=True)
-    return out.getvalue()
+def smallest_png(content: bytes) -> bytes:
+    """A PNG of the same pixels with filters and a zlib level that make it small, or as it was."""
+    with Image.open(io.BytesIO(content)) as picture:
+        out = io.BytesIO()
+        picture.save(out, "PNG", optimize=True)
+    return min(out.getvalue(), content, key=len)
 
 
 def pixels_from_png(content: bytes) -> Pixels:

@@ -107,6 +107,10 @@ class Instrument(ABC):
         """Glass, and a picture of what of it does not depend on what lies behind."""
         return self.picture(state, picture)
 
+    def lamp(self, state: PartState) -> Groups:
+        """A status light, for a target that paints its own."""
+        return self.picture(state, self.bake(state))
+
     def merged(self, flags: Flags, picture: BakedPicture | None) -> Groups:
         """Several layers from the back as one picture."""
         return {}
@@ -129,6 +133,7 @@ PRIMITIVES = {
     OUTLINE: "outline", "shadow": "shadow", "glow": "shadow", "inner-shadow": "inner_shadow",
     "inner-glow": "inner_shadow", "fill": "fill", "line": "line", "gloss": "gloss",
     "icon": "strokes", "symbol": "shape", "label": "label", "look": "group",
+    "light": "lamp",
 }
 
 

@@ -11,6 +11,7 @@ from mektel.core.shape.free import (
     free,
     from_points,
     polygons,
+    thinned,
 )
 from mektel.core.shape.outline import Outline, outline_for
 from mektel.core.shape.polygon import polygon_coverage
@@ -18,4 +19,5 @@ from mektel.core.shape.polygon import polygon_coverage
 __all__ = [
     "AnyOutline", "FreeOutline", "Joined", "Outline", "coverage", "distance_field", "form_contours",
     "free", "from_points", "outline_for", "polygon_coverage", "polygons", "signed_distance",
+    "thinned",
 ]

@@ -344,11 +344,11 @@ def polygons(outline: AnyOutline) -> tuple[Contour, ...]:
     field = distance_at(whole, grid_x.ravel(), grid_y.ravel(), NEAR_EDGE / fine)
     field = field.reshape(grid_x.shape)
     lines = contour_generator(across, down, field).lines(0.0)
-    thin = [_thinned(np.asarray(line, float))[:-1] for line in lines]
+    thin = [thinned(np.asarray(line, float))[:-1] for line in lines]
     return tuple(tuple((float(x), float(y)) for x, y in line) for line in thin)
 
 
-def _thinned(line: NDArray[np.float64], most: float = 0.02) -> NDArray[np.float64]:
+def thinned(line: NDArray[np.float64], most: float = 0.02) -> NDArray[np.float64]:
     """A polyline without the points that lie within ``most`` px of it (Ramer–Douglas–Peucker)."""
     keep = np.zeros(len(line), bool)
     keep[0] = keep[-1] = True

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
+
+import numpy as np
 
 from mektel.core.drawings import icon_paths
 from mektel.core.kit import OUTLINE, Area, value_names
 from mektel.core.kit.layers import Painted
-from mektel.core.look import RGBA, FillLook, Gradient, LineLook
+from mektel.core.look import RGBA, FillLook, Gradient, InnerShadowLook, LineLook, ShadowLook
 from mektel.core.look.paints import in_oklab
 from mektel.core.look.scene import rgba
 from mektel.core.path_data import path_commands
-from mektel.core.shape import AnyOutline, Outline, polygons
+from mektel.core.shape import AnyOutline, Outline, polygons, thinned
 from mektel.core.text import font_file
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
@@ -33,6 +35,7 @@ ALWAYS = {
     "fill": {"style", "grow"},
     "line": {"style", "place", "width", "gap"},
     "gloss": {"colour", "height", "bulge", "gap", "fade"},
+    "light": {"colour", "lit", "size", "at", "glow"},
     "label": {"style", "family", "size", "weight", "align"},
 }
 COMMON = {"visible", "opacity", "blend", "move", "rotate", "scale", "pivot"}
@@ -66,14 +69,10 @@ class QtInstrument(Instrument):
 
     def _reason(self, part: Part, state: PartState) -> str:
         values = state.values
-        if part.kind in BLURRED and has_paths(part):
-            return "QPainter cannot blur this outline; its picture takes any colour"
         if part.kind == "bevel":
             return "QPainter has no light on edges"
         if part.kind == "progress":
             return "its bar is a picture; fill it by state"
-        if part.kind == "light":
-            return "its glow is a picture; switch it by state"
         if part.kind == "picture":
             return "it is a picture"
         if part.kind == "lens":
@@ -100,8 +99,8 @@ class QtInstrument(Instrument):
         if part.kind in BLURRED:
             if not any(state.values.blur for state in part.distinct):
                 return LayerPlan(part.title, NATIVE)
-            return LayerPlan(part.title, NATIVE, (
-                "QPainter cannot blur, so the control's code does; it takes any colour and size"))
+            return LayerPlan(part.title, NATIVE, "blurred by the control's own code" + (
+                "; its outline stretches with the control" if has_paths(part) else ""))
         if any(_begins_anew(state.values) for state in part.distinct):
             return LayerPlan(part.title, "partly", (
                 "where its gradient begins anew, the edge may fall a pixel beside"), differs=True)
@@ -118,7 +117,7 @@ class QtInstrument(Instrument):
         if name in ("picture", "icon") or (part.kind not in (OUTLINE, "label") and (
                 self.reason(part) or self._is_merged(part))):
             return "it is in a picture"
-        if name in {"radii", *SHAPING, *POLYGONS}:
+        if name in {"radii", *SHAPING, *POLYGONS, "spread"}:
             return "its outline is drawn for the designed size"
         if name == "stops" and getattr(part.rest.values, "mixing", "srgb") == "oklab":
             return "its OKLab gradient is worked out when shipped"
@@ -136,7 +135,8 @@ class QtInstrument(Instrument):
         if state.values.opacity < 1 or "opacity" in state.part.varied:
             group["opacity"] = self._value(state, "opacity")
         if not simple:
-            group["paths"] = {"shape": rings(self.sheet.shape(state.flags), state)}
+            group = {name: value for name, value in group.items() if name not in SHAPING}
+            group |= {"form": "box", "paths": {"shape": rings(self.sheet.shape(state.flags), state)}}
         return {OUTLINE: present(group)}
 
     def shadow(self, state: PartState) -> Groups:
@@ -147,7 +147,22 @@ class QtInstrument(Instrument):
         return self._part(state, self._blurred(state, "inner-shadow"))
 
     def _blurred(self, state: PartState, kind: str) -> dict[str, Any]:
-        return {"kind": kind, "offset": (0, 0), **self._values(state, ALWAYS[kind])}
+        fixed = has_paths(state.part)
+        values = {"kind": kind, "offset": (0, 0), **self._values(
+            state, ALWAYS[kind], still={"spread"} if fixed else set())}
+        return {**values, "paths": self._blurred_paths(state)} if fixed else values
+
+    def _blurred_paths(self, state: PartState) -> dict[str, Any]:
+        """What is blurred, without the layer's offset; and what it is cut out of, or lies in."""
+        look = state.drawn
+        dx, dy = getattr(state.values, "offset", (0.0, 0.0))
+        if isinstance(look, ShadowLook):
+            paths = {"area": rings(look.outline.moved(-dx, -dy), state)}
+            return paths if look.cut is None else {**paths, "cut": rings(look.cut, state)}
+        if isinstance(look, InnerShadowLook):
+            return {"area": rings(look.outline, state),
+                    "hole": rings(look.hole.moved(-dx, -dy), state)}
+        return {"area": []}
 
     def fill(self, state: PartState) -> Groups:
         return self._part(state, self._area(state, "fill"))
@@ -212,7 +227,7 @@ class QtInstrument(Instrument):
         return self._part(state, {
             "kind": "fill", "grow": 0, **self._paint(state), "at": self._value(state, "at"),
             "paths": {"area": [
-                [(number(x - x0, 2), number(y - y0, 2)) for x, y in ring]
+                [(number(x - x0, 2), number(y - y0, 2)) for x, y in _few(ring)]
                 for ring in polygons(look.outline)]},
         }, own=True)
 
@@ -225,26 +240,16 @@ class QtInstrument(Instrument):
             group["box"] = self._own_area(state, "box", values.box)
         return self._part(state, group)
 
+    def lamp(self, state: PartState) -> Groups:
+        return self._part(state, {"kind": "lamp", **self._values(state, ALWAYS["light"])})
+
     def group(self, state: PartState) -> Groups:
         return self._part(state, {"kind": "group"})
 
-    def bake(self, state: PartState) -> BakedPicture | None:
-        """A layer's picture; that of a blurred one is white, to be tinted."""
-        if state.part.kind in BLURRED:
-            return self.sheet.picture(
-                [state.part], state.flags, colour="#FFFFFF", visible=True, opacity=1.0)
-        return super().bake(state)
-
     def picture(self, state: PartState, picture: BakedPicture | None) -> Groups:
         group: dict[str, Any] = {"kind": "baked", "picture": picture}
-        if state.part.kind in BLURRED:
-            # One colour through a mask: it is tinted when drawn, and can be changed.
-            group |= {name: self._value(state, name)
-                      for name in ("visible", "opacity", "blend", "colour")}
-        else:
-            group |= {"visible": True, "opacity": 1}
-            if state.values.blend != "normal":
-                group["blend"] = state.values.blend
+        if state.values.blend != "normal":
+            group["blend"] = state.values.blend
         driver = state.drivers.get("picture")
         if driver is not None and driver.parameter:
             self.driver(state, "picture")
@@ -252,14 +257,13 @@ class QtInstrument(Instrument):
         return {state.part.name: present(group)}
 
     def merged(self, flags: Flags, picture: BakedPicture | None) -> Groups:
-        return {BENEATH: present(
-            {"kind": "baked", "visible": True, "opacity": 1, "picture": picture})}
+        return {BENEATH: present({"kind": "baked", "picture": picture})}
 
     # Values
 
     def _part(self, state: PartState, values: dict[str, Any], own: bool = False) -> Groups:
         """A layer's group: what it is made of, and what all layers have."""
-        common = self._values(state, {"visible", "opacity"}, only=COMMON)
+        common = self._values(state, set(), only=COMMON)
         outline = getattr(state.values, "outline", None)
         if own or (outline is not None and has_paths(state.part)):
             values = {**values, "own": True}  # it does not cover the control's outline
@@ -422,8 +426,14 @@ def rings(
     dx, dy = state.outline.offset
     if isinstance(outline, Outline) and (outline.width <= 0 or outline.height <= 0):
         return []
-    return [[(number(x - dx, 2), number(y - dy, 2)) for x, y in ring]
+    return [[(number(x - dx, 2), number(y - dy, 2)) for x, y in _few(ring)]
             for ring in polygons(outline)]
+
+
+def _few(ring: Sequence[tuple[float, float]]) -> list[list[float]]:
+    """A closed polygon without the points that hardly bend it."""
+    closed = np.array([*ring, ring[0]])
+    return cast(list[list[float]], thinned(closed)[:-1].tolist())
 
 
 def _turned(ring: list[tuple[float, float]], way: int) -> list[tuple[float, float]]:

@@ -15,8 +15,14 @@ def _string(text: str) -> str:
     return f'"{"".join(letters)}"'
 
 
+class Name(str):
+    """Source that names a value written elsewhere in the module."""
+
+
 def literal(value: Any) -> str:
     """A plain value as Python source."""
+    if isinstance(value, Name):
+        return str(value)
     if isinstance(value, str):
         return _string(value)
     if isinstance(value, tuple):
@@ -42,23 +48,19 @@ def pretty(value: Any, indent: int = 0) -> str:
     opening, closing = {dict: ("{", "}"), tuple: ("(", ")"), list: ("[", "]")}[type(value)]
     if not lines:
         return opening + closing
-    if not isinstance(value, dict) and all("\n" not in line for line in lines):
-        lines = _side_by_side(lines, 92 - indent)
+    if not whole:
+        lines = side_by_side(lines, 92 - indent)
     body = "".join(f"{pad}{line},\n" for line in lines)
     return f"{opening}\n{body}{' ' * indent}{closing}"
 
 
-def _side_by_side(entries: list[str], width: int) -> list[str]:
+def side_by_side(entries: list[str], width: int) -> list[str]:
     """As many entries on each line as will go; none is ever broken."""
     lines: list[str] = []
     for entry in entries:
-        if lines and len(lines[-1]) + len(entry) + 2 <= width:
-            lines[-1] += f", {entry}"
+        longer = f"{lines[-1]}, {entry}" if lines else entry
+        if lines and len(longer) <= width and "\n" not in longer:
+            lines[-1] = longer
         else:
             lines.append(entry)
     return lines
-
-
-def one_line(text: str) -> str:
-    """Fit for a comment: nothing that ends a line."""
-    return "".join(letter if letter.isprintable() else " " for letter in text)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -12,11 +13,12 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
 from mektel.core.kit import OUTLINE, Parameter
 from mektel.core.kit.parameters import NUMERIC
+from mektel.formats.png import smallest_png
 from mektel.targets.baking import BakedPicture
 from mektel.targets.instrument import Drawing, Groups, States, draw
 from mektel.targets.qtwidgets.expressions import called, checks, hint, python_of
 from mektel.targets.qtwidgets.instrument import Followed, QtInstrument, icon_commands, number
-from mektel.targets.qtwidgets.literals import literal, pretty
+from mektel.targets.qtwidgets.literals import Name, literal, pretty, side_by_side
 from mektel.targets.sheet import Sheet
 
 BASES = {"busy": "BusyControl", "hold": "HoldControl"}
@@ -32,6 +34,9 @@ class FollowedValue:
     source: str
 
 
+Rings = list[list[tuple[float | int, float | int]]]
+
+
 @dataclass
 class Values:
     """A drawing as plain values, and apart from them what is worked out and what is shown."""
@@ -40,6 +45,8 @@ class Values:
     changes: dict[States, Groups]
     followed: list[FollowedValue] = field(default_factory=list)
     pictures: list[BakedPicture] = field(default_factory=list)
+    # Outlines that several layers or states have.
+    rings: list[Rings] = field(default_factory=list)
 
 
 def values_of(drawing: Drawing, source_of: Callable[[Followed], str]) -> Values:
@@ -70,7 +77,24 @@ def values_of(drawing: Drawing, source_of: Callable[[Followed], str]) -> Values:
     result.changes = {
         states: {part: group(values, states, part) for part, values in groups.items()}
         for states, groups in drawing.changes.items()}
+    _share_rings(result)
     return result
+
+
+def _share_rings(values: Values) -> None:
+    """Outlines that are written more than once get a name."""
+    every = [paths for parts in (values.rest, *values.changes.values())
+             for part in parts.values() if (paths := part.get("paths"))]
+    uses = Counter(repr(rings) for paths in every for rings in paths.values()
+                   if isinstance(rings, list) and rings)
+    names: dict[str, Name] = {}
+    for paths in every:
+        for name, rings in paths.items():
+            if uses[key := repr(rings)] > 1:
+                if key not in names:
+                    names[key] = Name(f"RINGS[{len(names)}]")
+                    values.rings.append(rings)
+                paths[name] = names[key]
 
 
 def is_isolated(values: Values) -> bool:
@@ -111,19 +135,17 @@ def module_source(
                    "beside": literal(number(sheet.beside))}
     if sheet.following:
         fields["following"] = literal(sheet.following)
-    margins = sheet.widest_margins
     if sheet.required:
         fields["required"] = literal(tuple(parameter.name for parameter in sheet.required))
     fields["stretches"] = literal(stretches(sheet))
     source = environment().get_template("module.py.j2").render(
         headline=f"{sheet.name}: a push button of the kit {sheet.kit_name}. Made by Mektel; needs "
                  "PySide6 or PyQt6.",
-        docstring=f"Push button “{sheet.name}”; signals of QAbstractButton, entered, left.",
+        docstring=f"The control “{sheet.name}”; signals of QPushButton, entered, left.",
         class_name=class_name, base=BASES.get(sheet.behaviour, "Control"),
-        name=sheet.name, text=sheet.text, behaviour=sheet.behaviour,
-        bleed=(margins.left, margins.top, margins.right, margins.bottom),
-        size=tuple(number(side) for side in sheet.size),
-        states=sheet.states, values=values, fields=fields, parameters=parameters, hint=hint,
+        arguments=_arguments(sheet, fields), values=values, parameters=parameters,
+        signature=_signature(parameters),
+        given=_passed(parameters, of_actions=False), actions=_passed(parameters, of_actions=True),
         icons=_icons(sheet, values), palette=palette, sizes=sizes, text_source=text,
         functions=called(sheet.driven), signals=_signals(sheet, parameters),
     )
@@ -137,6 +159,41 @@ def stretches(sheet: Sheet) -> tuple[bool, bool]:
     label = any(part.kind == "label" for part in sheet.layers)
     return label and sheet.behaviour != "two-position" and (
         sheet.outline.rest.values.form != "ellipse"), False
+
+
+def _arguments(sheet: Sheet, fields: dict[str, str]) -> list[str]:
+    """The arguments of a design as source, several to a line."""
+    margins = sheet.widest_margins
+    every = {
+        "name": literal(sheet.name), "text": literal(sheet.text),
+        "behaviour": literal(sheet.behaviour), "files": "Path(__file__).parent",
+        "size": literal(tuple(number(side) for side in sheet.size)),
+        "bleed": literal((margins.left, margins.top, margins.right, margins.bottom)),
+        "states": literal(sheet.states), "rest": "REST", "changes": "CHANGES"} | fields
+    lines: list[str] = []
+    for name, value in every.items():
+        argument = f"{name}={value}"
+        if lines and "\n" not in lines[-1] + value and len(lines[-1]) + len(argument) < 88:
+            lines[-1] += f", {argument}"
+        else:
+            lines.append(argument)
+    return lines
+
+
+def _signature(parameters: Sequence[Parameter]) -> list[str]:
+    """The arguments of the constructor that are the control's own, as source."""
+    entries = [
+        f"{parameter.name}: {hint(parameter)} | None = None"
+        if parameter.required or parameter.type == "action"
+        else f"{parameter.name}: {hint(parameter)} = {literal(parameter.default)}"
+        for parameter in parameters]
+    return [f"{line}," for line in side_by_side([*entries, "**properties: Any"], 88)]
+
+
+def _passed(parameters: Sequence[Parameter], of_actions: bool) -> str:
+    """Arguments by name, as source."""
+    return pretty({parameter.name: Name(parameter.name) for parameter in parameters
+                   if (parameter.type == "action") == of_actions}, 8)
 
 
 def _signals(sheet: Sheet, parameters: Sequence[Parameter]) -> dict[str, str]:
@@ -156,10 +213,11 @@ def _pictures(
     pngs: dict[str, bytes] = {}
     if values.pictures:
         lines = []
+        names: dict[tuple[bytes, ...], str] = {}
         for at, picture in enumerate(values.pictures):
-            name = f"{stem}-{at}"
+            name = names.setdefault(picture.pngs, f"{stem}-{at}")
             for density, png in enumerate(picture.pngs, 1):
-                pngs[f"{name}@{density}x.png"] = png
+                pngs[f"{name}@{density}x.png"] = smallest_png(png)
             shown = (name, picture.place, picture.follows, picture.slices)
             lines.append(f"            runtime.Picture{literal(shown)},\n")
         fields["pictures"] = f"(\n{''.join(lines)}        )"
@@ -198,6 +256,7 @@ def environment() -> Environment:
         loader=FileSystemLoader(Path(__file__).parent), undefined=StrictUndefined,
         keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True, autoescape=False,
     )
-    made.filters |= {"literal": literal, "pretty": pretty}
+    made.filters |= {
+        "literal": literal, "pretty": pretty, "docstring": lambda text: literal(text)[1:-1]}
     return made
 

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from .design import Design, Part, Parts
 from .labels import Text, has_effects, paint_label, text_width
+from .lamps import paint_lamp
 from .mirroring import mirrored
 from .outlines import Outline, moved, outline_of, own_outline, turn
 from .painting import (
@@ -74,7 +75,7 @@ class Drawing:
         outline = moved(outline_of(body, self.box), *body["offset"])
         layers = {name: part for name, part in self.parts.items() if name != "outline"}
         shown = {name: part for name, part in layers.items()
-                 if part["visible"] and part["opacity"] > 0}
+                 if part.get("visible", True) and part.get("opacity", 1) > 0}
         gone = tuple(f"{name}--" for name, part in layers.items()
                      if part["kind"] == "group" and name not in shown)
         run = [(name, part) for name, part in shown.items() if not name.startswith(gone)]
@@ -89,7 +90,7 @@ class Drawing:
             if name.startswith(groups):
                 continue  # painted with what embeds it
             painter.save()
-            painter.setOpacity(part["opacity"])
+            painter.setOpacity(part.get("opacity", 1))
             moved_by = self.design.following.get(name, 0) * grown
             painter.translate(-moved_by if self.from_right else moved_by, 0)
             painter.setCompositionMode(MODES[part.get("blend", "normal")])
@@ -113,15 +114,17 @@ class Drawing:
         elif kind == "shadow":
             hidden = not part.get("cut") and any(
                 is_opaque(layer) and lies_with(part, layer) for layer in above)
-            paint_shadow(painter, part, place, hidden, self.ratio)
+            paint_shadow(painter, part, place, hidden, self.ratio, design.size)
         elif kind == "inner-shadow":
-            paint_inner_shadow(painter, part, place, self.ratio)
+            paint_inner_shadow(painter, part, place, self.ratio, design.size)
         elif kind == "baked":
             # A layer that shows nothing in these states has no picture.
             if "picture" in part:
                 paint_picture(painter, design, part, self.box, self.ratio, self.from_right)
         elif kind == "strokes":
             paint_strokes(painter, part, outline)
+        elif kind == "lamp":
+            paint_lamp(painter, part, outline.box, self.ratio)
         elif kind == "gloss":
             paint_gloss(painter, part, place)
         elif kind == "fill":
@@ -133,7 +136,7 @@ class Drawing:
         self, painter: QtGui.QPainter, part: Part, inner: Run, outline: Outline, body: Part,
     ) -> None:
         """The layers of an embedded look, faded and blended as one."""
-        apart = part["opacity"] < 1 or part.get("blend", "normal") != "normal"
+        apart = part.get("opacity", 1) < 1 or part.get("blend", "normal") != "normal"
         if not apart and all(layer.get("blend", "normal") == "normal" for _, layer in inner):
             self._paint_run(painter, inner, outline, body)
             return
@@ -149,7 +152,7 @@ class Drawing:
             paint_label(on, part, outline.box, body["padding"][0], self.text, self.design,
                         self.ratio)
 
-        plain = part["opacity"] == 1 and part.get("blend", "normal") == "normal"
+        plain = part.get("opacity", 1) == 1 and part.get("blend", "normal") == "normal"
         if plain or not has_effects(part):
             paint(painter)
             return

@@ -45,7 +45,8 @@ def paint_fill(
         if line["kind"] != "line" or "paths" in line:
             continue
         outer, solid = _outer_edge(line), line["style"] == "solid"
-        opaque = solid and QtGui.QColor(line["colour"]).alpha() == 255 and line["opacity"] == 1
+        opaque = (solid and QtGui.QColor(line["colour"]).alpha() == 255
+                  and line.get("opacity", 1) == 1)
         if opaque and outer - line["width"] <= grow <= outer:
             grow = outer - line["width"] / 2  # its edge lies under the line: no fringe beside it
             break
@@ -146,7 +147,8 @@ def lies_with(part: Part, other: Part) -> bool:
 
 
 def is_opaque(part: Part) -> bool:
-    if part["kind"] != "fill" or part["opacity"] < 1 or part["grow"] < 0 or not _is_plain(part):
+    if part["kind"] != "fill" or part.get("opacity", 1) < 1 or part["grow"] < 0 or (
+            not _is_plain(part)):
         return False
     solid = part["style"] == "solid"
     colours = [part["colour"]] if solid else [colour for _, colour in part["stops"]]

@@ -7,7 +7,7 @@ from math import ceil, floor
 from .blur import REACH, Blurred, blurred, tinted
 from .design import Part
 from .frames import Cache
-from .outlines import Outline, grown, moved, path_of
+from .outlines import Outline, grown, moved, path_of, shape
 from .qt import QtCore, QtGui
 
 _Mode = QtGui.QPainter.CompositionMode
@@ -15,9 +15,13 @@ _blurs: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
 
 
 def paint_shadow(
-    painter: QtGui.QPainter, part: Part, outline: Outline, hidden: bool, ratio: float
+    painter: QtGui.QPainter, part: Part, outline: Outline, hidden: bool, ratio: float,
+    size: tuple[float, float],
 ) -> None:
     """A shadow; ``hidden`` where a face covers what of it lies within the outline."""
+    if "paths" in part:
+        _paint_odd_shadow(painter, part, outline, ratio, size)
+        return
     shadow = moved(grown(outline, part["spread"]), *part["offset"])
     colour = QtGui.QColor(part["colour"])
     if part["blur"] == 0:
@@ -39,8 +43,11 @@ def paint_shadow(
 
 
 def paint_inner_shadow(
-    painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float
+    painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float, size: tuple[float, float],
 ) -> None:
+    if "paths" in part:
+        _paint_odd_inner_shadow(painter, part, outline, ratio, size)
+        return
     hole = moved(grown(outline, -part["spread"]), *part["offset"])
     if part["blur"] == 0:
         path = path_of(outline)
@@ -55,6 +62,51 @@ def paint_inner_shadow(
     inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
     _paint_blurred(
         inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
+    inside.end()
+    painter.drawImage(QtCore.QRectF(room), image)
+
+
+def _paint_odd_shadow(
+    painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float, size: tuple[float, float],
+) -> None:
+    """The shadow of an outline that is no rounded box."""
+    path = shape(part, "area", outline, size).translated(*part["offset"])
+    colour = QtGui.QColor(part["colour"])
+    cut = shape(part, "cut", outline, size) if "cut" in part["paths"] else None
+    if part["blur"] == 0:
+        painter.fillPath(path if cut is None else path.subtracted(cut), colour)
+        return
+    if cut is None:
+        paint_soft(painter, path, part["blur"] / 2, colour, ratio)
+        return
+    reach = 1 + REACH * part["blur"] / 2
+    room = path.boundingRect().adjusted(-reach, -reach, reach, reach).toAlignedRect()
+    image = _picture(room, ratio)
+    inside = _painter_on(image, room)
+    paint_soft(inside, path, part["blur"] / 2, colour, ratio)
+    inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
+    inside.fillPath(cut, QtCore.Qt.GlobalColor.black)
+    inside.end()
+    painter.drawImage(QtCore.QRectF(room), image)
+
+
+def _paint_odd_inner_shadow(
+    painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float, size: tuple[float, float],
+) -> None:
+    if "hole" not in part["paths"]:
+        return
+    path = shape(part, "area", outline, size)
+    hole = shape(part, "hole", outline, size).translated(*part["offset"])
+    colour = QtGui.QColor(part["colour"])
+    if part["blur"] == 0:
+        painter.fillPath(path.subtracted(hole), colour)
+        return
+    room = path.boundingRect().toAlignedRect().adjusted(-1, -1, 1, 1)
+    image = _picture(room, ratio)
+    inside = _painter_on(image, room)
+    inside.fillPath(path, colour)
+    inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
+    paint_soft(inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
     inside.end()
     painter.drawImage(QtCore.QRectF(room), image)
 
