@@ -172,7 +172,7 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     one, two = made("Board", tone="#2F8C93"), made("Cast off", tone="#B8472A", **{turn: 90})
     qtbot.addWidget(one)
     qtbot.addWidget(two)
-    assert one._rest[face]["stops"] != two._rest[face]["stops"] and getattr(two, turn) == 90.0
+    assert one.rest()[face]["stops"] != two.rest()[face]["stops"] and getattr(two, turn) == 90.0
     with pytest.raises(TypeError, match="tone"):
         made("Board")
 

@@ -64,7 +64,8 @@ for arguments in ({}, {"text": "x"}, {"text": "x", "on_press": print, "face": "m
 kiosk.bicycle.window().grab().save("kiosk.png")
 area = kiosk.bicycle.geometry().marginsAdded(kiosk.bicycle.bleed())
 kiosk.bicycle.window().grab(area).save("bicycle.png")
-print(json.dumps({"told": told, "faults": faults, "face": kiosk.single.face.name(), "before": before,
+print(json.dumps({"told": told, "faults": faults, "face": kiosk.single.face.name(),
+                  "before": before,
                   "after": kiosk.single.rest()["line"]["colour"],
                   "checked": kiosk.ramp.isChecked(),
                   "radius": kiosk.bicycle.rest()["outline"]["radii"]}))

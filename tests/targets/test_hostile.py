@@ -51,8 +51,8 @@ for job in json.loads(Path(sys.argv[1]).read_text()):
         module = importlib.import_module(f"{package.__name__}.{file.stem}")
         control = getattr(module, job["class"])(**job["arguments"])
         control.grab()
-        if job["text"] is not None and control.text() != job["text"]:
-            wrong.append([job["file"], "text", control.text()])
+        if job["text"] is not None and control.plain_text() != job["text"]:
+            wrong.append([job["file"], "text", control.plain_text()])
     except BaseException:
         wrong.append([job["file"], traceback.format_exc()[-400:]])
 print(json.dumps(wrong))

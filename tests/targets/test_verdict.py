@@ -36,10 +36,8 @@ QT = {
     "label red": 'REST["label"]["colour"] = "#D02020"',
     "label 2 px right": 'REST["label"]["move"] = (2, 0)',
     "label 2 px down": 'REST["label"]["move"] = (0, 2)',
-    "another text": 'CLASS.setText = lambda self, text: QAbstractButton.setText('
-                    'self, text.replace("oa", "ao"))',
-    "letters reversed": "CLASS.setText = lambda self, text: QAbstractButton.setText("
-                        "self, text[::-1])",
+    "another text": 'CLASS.text = lambda self: super(CLASS, self).text().replace("oa", "ao")',
+    "letters reversed": "CLASS.text = lambda self: super(CLASS, self).text()[::-1]",
     "1 px line gone": 'REST["line"]["visible"] = False',
     "top light gone": 'REST["top-light"]["visible"] = False',
     "focus ring missing": 'CHANGES.pop(("focus",))',
@@ -55,7 +53,7 @@ QT = {
     "face 6 of 255 off": 'REST["face"]["stops"] = [(0, "#35929A"), (1, "#1D606C")]',
     "hit area of the whole picture": "CLASS._covers = lambda self, position: True",
     "checked+hover lost": 'CHANGES.pop(("checked", "hover"))',
-    "text does not follow": "CLASS._follow = lambda self: None",
+    "text does not follow": "CLASS.follow_text = lambda self: None",
     "wide shadow: focus ring missing": 'CHANGES.pop(("focus",))',
     "wide shadow: hover lost": 'CHANGES.pop(("hover",))',
     "wide shadow: face green": 'REST["face"]["colour"] = "#2F9352"',
@@ -139,8 +137,7 @@ def tampered(target: str, kit: Kit, ids: dict[str, str], folder: Path) -> None:
         path = folder / shipped.main_file(control)
         text = path.read_text(encoding="utf-8")
         if target == "qtwidgets":
-            fault = ("from PySide6.QtWidgets import QAbstractButton\n"
-                     + QT[fault].replace("CLASS", shipped.class_name(control)))
+            fault = QT[fault].replace("CLASS", shipped.class_name(control))
             path.write_text(f"{text}\n\n{fault}\n", encoding="utf-8")
             continue
         change = WEB[fault]

@@ -37,6 +37,8 @@ NOTHING: Mapping[str, Collection[str]] = {}
 # Places tried across and down, reaching so many px beyond the box; none so near the outline that
 # rounding decides.
 TRIED, BEYOND, CLEAR = (13, 7), 5.0, 1.5
+# How far within the corners of the box, which a round outline leaves out, it is tried, too.
+CORNER = 2.0
 
 
 def brought_about(control: Control) -> list[tuple[str, frozenset[str]]]:
@@ -186,14 +188,15 @@ def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
     width, height = sheet.size
     across, down = TRIED
     places = []
-    for row in range(down):
-        for column in range(across):
-            x = -BEYOND + (width + 2 * BEYOND) * column / (across - 1)
-            y = -BEYOND + (height + 2 * BEYOND) * row / (down - 1)
-            inside = outline.contains(x, y)
-            if all(outline.contains(x + dx, y + dy) == inside
-                   for dx in (-CLEAR, CLEAR) for dy in (-CLEAR, CLEAR)):
-                places.append((x, y))
+    tried = [(-BEYOND + (width + 2 * BEYOND) * column / (across - 1),
+              -BEYOND + (height + 2 * BEYOND) * row / (down - 1))
+             for row in range(down) for column in range(across)]
+    tried += [(x, y) for x in (CORNER, width - CORNER) for y in (CORNER, height - CORNER)]
+    for x, y in tried:
+        inside = outline.contains(x, y)
+        if all(outline.contains(x + dx, y + dy) == inside
+               for dx in (-CLEAR, CLEAR) for dy in (-CLEAR, CLEAR)):
+            places.append((x, y))
     return tuple(places)
 
 

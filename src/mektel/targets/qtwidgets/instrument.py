@@ -136,7 +136,8 @@ class QtInstrument(Instrument):
             group["opacity"] = self._value(state, "opacity")
         if not simple:
             group = {name: value for name, value in group.items() if name not in SHAPING}
-            group |= {"form": "box", "paths": {"shape": rings(self.sheet.shape(state.flags), state)}}
+            shape = rings(self.sheet.shape(state.flags), state)
+            group |= {"form": "box", "paths": {"shape": shape}}
         return {OUTLINE: present(group)}
 
     def shadow(self, state: PartState) -> Groups:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
@@ -138,6 +139,8 @@ def module_source(
     if sheet.required:
         fields["required"] = literal(tuple(parameter.name for parameter in sheet.required))
     fields["stretches"] = literal(stretches(sheet))
+    if any(over := overhang(sheet)):
+        fields["overhang"] = literal(over)
     source = environment().get_template("module.py.j2").render(
         headline=f"{sheet.name}: a push button of the kit {sheet.kit_name}. Made by Mektel; needs "
                  "PySide6 or PyQt6.",
@@ -150,6 +153,14 @@ def module_source(
         functions=called(sheet.driven), signals=_signals(sheet, parameters),
     )
     return source, pngs
+
+
+def overhang(sheet: Sheet) -> tuple[int, ...]:
+    """How far the outline at rest reaches beyond the box, in whole px: left, top, right, bottom."""
+    outline, (width, height) = sheet.shape(frozenset()), sheet.size
+    beyond = (-outline.x, -outline.y, outline.x + outline.width - width,
+              outline.y + outline.height - height)
+    return tuple(max(0, math.ceil(reach - 0.01)) for reach in beyond)
 
 
 def stretches(sheet: Sheet) -> tuple[bool, bool]:

@@ -81,8 +81,10 @@ def shoot(job: dict, backdrop: str) -> tuple:
     QTest.mouseMove(handle, QPoint(2, 2))
     window.close()
     window.deleteLater()
-    report = {"box": [bleed.left(), bleed.top(), box.width(), box.height()], "signals": signals,
-              "hits": hits, "text": control.plain_text() if job["text"] is None else None}
+    report = {
+        "box": [bleed.left() + box.x(), bleed.top() + box.y(), box.width(), box.height()],
+        "signals": signals, "hits": hits,
+        "text": control.plain_text() if job["text"] is None else None}
     return picture, report
 
 

@@ -20,8 +20,9 @@ Driven = tuple[States, str, tuple[str | int, ...], Callable[[], Any]]
 
 
 class Control(QtWidgets.QPushButton):
-    """A button drawn as designed. Its geometry is its box: shadows and glows are painted beyond it
-    and take no clicks. Signals of QPushButton, entered, left.
+    """A button drawn as designed. Its geometry is its box, or its outline where that is larger:
+    shadows and glows are painted beyond it and take no clicks. Signals of QPushButton, entered,
+    left.
     """
 
     design: ClassVar[Design]
@@ -49,8 +50,9 @@ class Control(QtWidgets.QPushButton):
         self._hit: tuple[QtCore.QRectF, QtGui.QPainterPath] | None = None
         self._mnemonics = True
         self._pointer_inside = self._keyboard_focus = self._dotted = False
-        # The text as designed, or as it follows what the control is made of.
-        self._own_text = ""
+        # The text as designed, or as it follows what the control is made of; None once another
+        # is given.
+        self._own_text: str | None = None
         for name, act in actions.items():
             if act is not None:
                 self.set_action(name, act)
@@ -132,15 +134,16 @@ class Control(QtWidgets.QPushButton):
 
     def setMnemonics(self, mnemonics: bool) -> None:
         """False makes an ampersand a letter as any other."""
-        own = self.text() == self._own_text
+        text, own = self.plain_text(), self.text() == self._own_text
         self._mnemonics = mnemonics
         if own:
-            self._own_text = self._marked(text_of(self._own_text, not mnemonics).shown)
-        self._set_text(self._own_text if own else self.text())
+            self._own_text = self._marked(text)
+        self._set_text(self._marked(text) if own else self.text())
 
     mnemonics = Property(bool, hasMnemonics, setMnemonics)
 
     def setText(self, text: str) -> None:
+        self._own_text = None
         self._set_text(text)
         self._changed()
 
@@ -238,12 +241,16 @@ class Control(QtWidgets.QPushButton):
     # What layouts and callers ask
 
     def bleed(self) -> QtCore.QMargins:
-        """How far shadows and glows reach beyond the box: margins that show them whole."""
-        return QtCore.QMargins(*self.design.bleed)
+        """How far shadows and glows reach beyond the geometry: margins that show them whole."""
+        return QtCore.QMargins(*(
+            max(0, room - over) for room, over in zip(
+                self.design.bleed, self.design.overhang, strict=True)))
 
     def box(self) -> QtCore.QRectF:
         """The control itself, without its shadows."""
-        return QtCore.QRectF(self.rect())
+        left, top, right, bottom = self.design.overhang
+        return QtCore.QRectF(left, top, max(0, self.width() - left - right),
+                             max(0, self.height() - top - bottom))
 
     def shown_text(self) -> Text:
         """What it says, and the letter of its mnemonic."""
@@ -264,7 +271,9 @@ class Control(QtWidgets.QPushButton):
         self._dotted = dotted
 
     def sizeHint(self) -> QtCore.QSize:
-        return self.variant().size_for(self.design, self.plain_text())
+        left, top, right, bottom = self.design.overhang
+        size = self.variant().size_for(self.design, self.plain_text())
+        return size + QtCore.QSize(left + right, top + bottom)
 
     def minimumSizeHint(self) -> QtCore.QSize:
         return self.sizeHint()

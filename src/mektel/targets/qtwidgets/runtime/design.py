@@ -54,6 +54,8 @@ class Design:
     size: tuple[float, float]
     # Room round the box for what is drawn outside it: left, top, right, bottom.
     bleed: tuple[int, int, int, int]
+    # How far the outline itself reaches beyond the box: that answers the pointer, too.
+    overhang: tuple[int, int, int, int] = field(default=(0, 0, 0, 0), kw_only=True)
     # The states there are; of several changes that hold, later ones win.
     states: States
     # Every value at rest; a state holds only what it changes, None for what it does not have.

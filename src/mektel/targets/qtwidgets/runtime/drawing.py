@@ -110,7 +110,8 @@ class Drawing:
         design, kind = self.design, part["kind"]
         place = own_outline(part["own_box"], outline.box) if "own_box" in part else outline
         if kind == "label":
-            self._paint_label(painter, part, outline, body)
+            self._paint_as_one(painter, part, has_effects(part), lambda on: paint_label(
+                on, part, outline.box, body["padding"][0], self.text, design, self.ratio))
         elif kind == "shadow":
             hidden = not part.get("cut") and any(
                 is_opaque(layer) and lies_with(part, layer) for layer in above)
@@ -124,7 +125,8 @@ class Drawing:
         elif kind == "strokes":
             paint_strokes(painter, part, outline)
         elif kind == "lamp":
-            paint_lamp(painter, part, outline.box, self.ratio)
+            self._paint_as_one(painter, part, True, lambda on: paint_lamp(
+                on, part, outline.box, self.ratio))
         elif kind == "gloss":
             paint_gloss(painter, part, place)
         elif kind == "fill":
@@ -145,18 +147,15 @@ class Drawing:
         painter.setWorldTransform(self._base)
         painter.drawImage(0, 0, whole)
 
-    def _paint_label(
-        self, painter: QtGui.QPainter, part: Part, outline: Outline, body: Part
+    def _paint_as_one(
+        self, painter: QtGui.QPainter, part: Part, several: bool,
+        paint: Callable[[QtGui.QPainter], object],
     ) -> None:
-        def paint(on: QtGui.QPainter) -> None:
-            paint_label(on, part, outline.box, body["padding"][0], self.text, self.design,
-                        self.ratio)
-
+        """A layer of several things is faded and blended as one: none shows through another."""
         plain = part.get("opacity", 1) == 1 and part.get("blend", "normal") == "normal"
-        if plain or not has_effects(part):
+        if plain or not several:
             paint(painter)
             return
-        # Faded and blended as one: its shadow must not show through its letters.
         whole = self._apart(painter, paint)
         painter.setWorldTransform(self._base)
         painter.drawImage(0, 0, whole)

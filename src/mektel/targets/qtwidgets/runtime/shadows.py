@@ -147,37 +147,32 @@ def _paint_blurred(
     image = tinted(mask, colour)
     place = place.translated(floor(box.x()), floor(box.y()))
     fine = image.width() / place.width()
-    # Where the stretched middles begin and end, in pixels of the picture.
-    cuts_x = _cuts(x + across[0] - (place.x() - floor(box.x())), wide - sum(across), fine)
-    cuts_y = _cuts(y + down[0] - (place.y() - floor(box.y())), high - sum(down), fine)
-    more_x, more_y = box.width() - wide, box.height() - high
-    if not more_x and not more_y:
-        painter.drawImage(place, image)
-        return
-    columns = _strips(cuts_x if more_x else (), image.width(), fine, more_x)
-    rows = _strips(cuts_y if more_y else (), image.height(), fine, more_y)
-    for from_x, from_wide, to_x, to_wide in columns:
-        for from_y, from_high, to_y, to_high in rows:
+    columns = _strips(place.x(), place.width(), box.width() - wide, box.x() + across[0],
+                      box.right() - across[1], ratio)
+    rows = _strips(place.y(), place.height(), box.height() - high, box.y() + down[0],
+                   box.bottom() - down[1], ratio)
+    for from_x, to_x, wide_from, wide_to in columns:
+        for from_y, to_y, high_from, high_to in rows:
             painter.drawImage(
-                QtCore.QRectF(place.x() + to_x, place.y() + to_y, to_wide, to_high), image,
-                QtCore.QRectF(from_x, from_y, from_wide, from_high))
-
-
-def _cuts(start: float, length: float, fine: float) -> tuple[int, int]:
-    first = ceil(start * fine)
-    return first, max(first + 1, floor((start + length) * fine))
+                QtCore.QRectF(to_x, to_y, wide_to, high_to), image,
+                QtCore.QRectF(from_x * fine, from_y * fine, wide_from * fine, high_from * fine))
 
 
 def _strips(
-    cuts: tuple[int, ...], count: int, fine: float, more: float
+    start: float, length: float, more: float, first: float, last: float, ratio: float
 ) -> list[tuple[float, float, float, float]]:
-    """Start and length of each strip, in pixels of the picture and in px where it is drawn."""
-    if not cuts:
-        return [(0, count, 0, count / fine)]
-    first, last = cuts
-    middle = (last - first) / fine + more
-    return [(0, first, 0, first / fine), (first, last - first, first / fine, middle),
-            (last, count - last, first / fine + middle, (count - last) / fine)]
+    """Where the strips of a picture are taken from and drawn to, and their lengths; in px.
+
+    What lies between ``first`` and ``last`` grows by ``more``. Strips meet on whole pixels: no
+    seam shows.
+    """
+    if not more:
+        return [(0, start, length, length)]
+    first, last = ceil(first * ratio) / ratio, floor(last * ratio) / ratio
+    return [(0, start, first - start, first - start),
+            (first - start, first, last - first - more, last - first),
+            (last - more - start, last, start + length - (last - more),
+             start + length - (last - more))]
 
 
 def paint_soft(

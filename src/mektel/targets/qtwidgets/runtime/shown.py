@@ -42,7 +42,8 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
     if control.width() <= 0 or control.height() <= 0:
         return
     placed = painter.deviceTransform()
-    left, top, right, bottom = control.design.bleed
+    bleed = control.bleed()
+    left, top, right, bottom = bleed.left(), bleed.top(), bleed.right(), bleed.bottom()
     room = QtCore.QSize(control.width() + left + right, control.height() + top + bottom)
     ratio = placed.m11()
     upright = (ratio > 0 and abs(ratio - placed.m22()) < 1e-6 and placed.isAffine()
@@ -64,8 +65,8 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
 
 
 def _drawing(control: Control, room: QtCore.QSize, ratio: float) -> Drawing:
-    left, top, _, _ = control.design.bleed
-    box = QtCore.QRectF(left, top, control.width(), control.height())
+    bleed = control.bleed()
+    box = control.box().translated(bleed.left(), bleed.top())
     return Drawing(
         control.design, control.variant().parts(frozenset(control.states())),
         control.shown_text(), box, room, ratio, from_right(control))
