@@ -158,8 +158,13 @@ class QtInstrument(Instrument):
         look = state.drawn
         dx, dy = getattr(state.values, "offset", (0.0, 0.0))
         if isinstance(look, ShadowLook):
-            paths = {"area": rings(look.outline.moved(-dx, -dy), state)}
-            return paths if look.cut is None else {**paths, "cut": rings(look.cut, state)}
+            shadow = look.outline.moved(-dx, -dy)
+            paths = {"area": rings(shadow, state)}
+            if look.cut is None and state.is_hidden_below:
+                return paths
+            # One that is moved from under its face shows its edge.
+            cut = look.cut or shadow.grown(-state.values.spread)
+            return {**paths, "cut": rings(cut, state)}
         if isinstance(look, InnerShadowLook):
             return {"area": rings(look.outline, state),
                     "hole": rings(look.hole.moved(-dx, -dy), state)}

@@ -13,7 +13,7 @@ REACH, FINENESS, MOST_SAMPLES = 3.0, 3.0, 250_000
 # What smooth drawing of fewer samples blurs by itself, in squared samples: their own area, and
 # the way from one to the next.
 DRAWING = 1 / 12 + 1 / 6
-BITS, WEIGHT = 32, 4096  # a sample's room in a large number, and the sum of all weights
+BITS, WHOLE = 24, 1 << 16  # a sample's room in a large number, and the sum of all weights
 
 
 class Blurred(NamedTuple):
@@ -60,39 +60,36 @@ def blurred(path: QtGui.QPainterPath, sigma: float, ratio: float) -> Blurred:
 
 
 @lru_cache(maxsize=64)
-def _weights(variance: float) -> list[int]:
-    """A Gaussian's weights from its middle on, whole numbers; with both sides they sum up to
-    ``WEIGHT``.
-    """
+def _weights(variance: float) -> tuple[int, int]:
+    """A Gaussian's weights, which sum up to ``WHOLE``, as one number; and how far they reach."""
     reach = ceil((REACH + 0.3) * variance**0.5)
-    curve = [exp(-at * at / (2 * variance)) for at in range(reach + 1)]
-    whole = curve[0] + 2 * sum(curve[1:])
-    weights = [round(WEIGHT * value / whole) for value in curve]
-    weights[0] += WEIGHT - weights[0] - 2 * sum(weights[1:])
-    return weights
+    curve = [exp(-at * at / (2 * variance)) for at in range(-reach, reach + 1)]
+    weights = [round(WHOLE * value / sum(curve)) for value in curve]
+    weights[reach] += WHOLE - sum(weights)
+    return sum(weight << BITS * at for at, weight in enumerate(weights)), reach
 
 
 def _convolved(mask: QtGui.QImage, variance: float) -> QtGui.QImage:
-    """All samples stand in one large number, ``BITS`` for each: a shift moves the picture, a
-    product weighs it, and Python does either at once for the whole of it.
-    """
-    row, height = mask.bytesPerLine(), mask.height()
-    count = row * height
-    samples = bytearray(count * BITS // 8)
-    samples[:: BITS // 8] = bytes_of(mask)
-    picture = int.from_bytes(samples, "little")
+    width, height = mask.width(), mask.height()
     weights = _weights(round(variance, 4))
-    reach = len(weights) - 1
-    for step in (BITS, BITS * row):  # across, then down
-        total = picture * weights[0] << step * reach
-        for at, weight in enumerate(weights[1:], 1):
-            total += ((picture << step * (reach + at)) + (picture << step * (reach - at))) * weight
-        picture = total >> step * reach
-    picture += int.from_bytes(b"\0\0\x80\0" * count, "little")  # a half, to round
-    picture &= (1 << BITS * count) - 1
-    made = picture.to_bytes(count * BITS // 8, "little")[3 :: BITS // 8]
-    return QtGui.QImage(
-        made, mask.width(), height, row, QtGui.QImage.Format.Format_Alpha8).copy()
+    across = _rows_convolved(bytes_of(mask), *weights)
+    columns = b"".join(across[at::width] for at in range(width))
+    down = _rows_convolved(columns, *weights)
+    made = b"".join(down[at::height] for at in range(height))
+    return QtGui.QImage(made, width, height, width, QtGui.QImage.Format.Format_Alpha8).copy()
+
+
+def _rows_convolved(samples: bytes, weights: int, reach: int) -> bytes:
+    """All samples stand in one large number, ``BITS`` for each, and so do all weights: the product
+    of the two numbers is the convolution. Between rows there is room for none to reach the next.
+    """
+    count, size = len(samples), BITS // 8
+    spread = bytearray(count * size)
+    spread[::size] = samples
+    product = int.from_bytes(spread, "little") * weights
+    product += int.from_bytes(b"\0\x80\0" * (count + reach), "little")  # a half, to round
+    made = product.to_bytes((count + 2 * reach + 1) * size, "little")
+    return made[reach * size + size - 1 : (reach + count) * size : size]
 
 
 def tinted(mask: QtGui.QImage, colour: QtGui.QColor) -> QtGui.QImage:

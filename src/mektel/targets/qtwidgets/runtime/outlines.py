@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import cos, radians, sin, sqrt
 from typing import NamedTuple
 
@@ -9,6 +10,7 @@ from .design import Part
 from .qt import QtCore, QtGui
 
 Radii = list[float]
+MOST_LINES = 120
 
 
 class Outline(NamedTuple):
@@ -78,6 +80,13 @@ def _grown_corner(rx: float, ry: float, by: float) -> tuple[float, float]:
     return wider, higher
 
 
+@lru_cache(maxsize=256)
+def _arc(corner: int, steps: int) -> list[tuple[float, float]]:
+    """Points of a quarter of the unit circle, clockwise; that of the top left corner is 0."""
+    turns = (radians(180 + 90 * (corner + step / max(1, steps))) for step in range(steps + 1))
+    return [(cos(turn), sin(turn)) for turn in turns]
+
+
 def path_of(outline: Outline) -> QtGui.QPainterPath:
     box, rx, ry = outline
     path = QtGui.QPainterPath()
@@ -86,14 +95,12 @@ def path_of(outline: Outline) -> QtGui.QPainterPath:
     left, top, right, bottom = box.x(), box.y(), box.x() + box.width(), box.y() + box.height()
     spots = []
     for at, (x, y) in enumerate(((left, top), (right, top), (right, bottom), (left, bottom))):
+        wide, high = rx[at], ry[at]
+        middle_x = x + wide * (1 if x == left else -1)
+        middle_y = y + high * (1 if y == top else -1)
         # Short lines: QPainter makes curves of so few that it shows on small ones.
-        steps = int(8 * sqrt(max(rx[at], ry[at])) + 0.99)
-        middle_x = x + rx[at] * (1 if x == left else -1)
-        middle_y = y + ry[at] * (1 if y == top else -1)
-        for step in range(steps + 1):
-            turn = radians(180 + 90 * (at + step / max(1, steps)))
-            spots.append(
-                QtCore.QPointF(middle_x + rx[at] * cos(turn), middle_y + ry[at] * sin(turn)))
+        for across, down in _arc(at, min(MOST_LINES, int(8 * sqrt(max(wide, high)) + 0.99))):
+            spots.append(QtCore.QPointF(middle_x + wide * across, middle_y + high * down))
     path.addPolygon(QtGui.QPolygonF(spots))
     path.closeSubpath()
     return path

@@ -32,14 +32,14 @@ def paint_shadow(
         _paint_blurred(painter, shadow, part["blur"] / 2, colour, ratio)
         return
     reach = 1 + REACH * part["blur"] / 2
-    room = shadow.box.adjusted(-reach, -reach, reach, reach).toAlignedRect()
+    room = _room(painter, shadow.box.adjusted(-reach, -reach, reach, reach), ratio)
     image = _picture(room, ratio)
     inside = _painter_on(image, room)
     _paint_blurred(inside, shadow, part["blur"] / 2, colour, ratio)
     inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
     inside.fillPath(path_of(outline), QtCore.Qt.GlobalColor.black)
     inside.end()
-    painter.drawImage(QtCore.QRectF(room), image)
+    painter.drawImage(room, image)
 
 
 def paint_inner_shadow(
@@ -55,7 +55,7 @@ def paint_inner_shadow(
         path.setFillRule(QtCore.Qt.FillRule.OddEvenFill)
         painter.fillPath(path, QtGui.QColor(part["colour"]))
         return
-    room = outline.box.toAlignedRect()
+    room = _room(painter, outline.box, ratio)
     image = _picture(room, ratio)
     inside = _painter_on(image, room)
     inside.fillPath(path_of(outline), QtGui.QColor(part["colour"]))
@@ -63,7 +63,7 @@ def paint_inner_shadow(
     _paint_blurred(
         inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
     inside.end()
-    painter.drawImage(QtCore.QRectF(room), image)
+    painter.drawImage(room, image)
 
 
 def _paint_odd_shadow(
@@ -80,14 +80,14 @@ def _paint_odd_shadow(
         paint_soft(painter, path, part["blur"] / 2, colour, ratio)
         return
     reach = 1 + REACH * part["blur"] / 2
-    room = path.boundingRect().adjusted(-reach, -reach, reach, reach).toAlignedRect()
+    room = _room(painter, path.boundingRect().adjusted(-reach, -reach, reach, reach), ratio)
     image = _picture(room, ratio)
     inside = _painter_on(image, room)
     paint_soft(inside, path, part["blur"] / 2, colour, ratio)
     inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
     inside.fillPath(cut, QtCore.Qt.GlobalColor.black)
     inside.end()
-    painter.drawImage(QtCore.QRectF(room), image)
+    painter.drawImage(room, image)
 
 
 def _paint_odd_inner_shadow(
@@ -101,25 +101,38 @@ def _paint_odd_inner_shadow(
     if part["blur"] == 0:
         painter.fillPath(path.subtracted(hole), colour)
         return
-    room = path.boundingRect().toAlignedRect().adjusted(-1, -1, 1, 1)
+    room = _room(painter, path.boundingRect(), ratio)
     image = _picture(room, ratio)
     inside = _painter_on(image, room)
     inside.fillPath(path, colour)
     inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
     paint_soft(inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
     inside.end()
-    painter.drawImage(QtCore.QRectF(room), image)
+    painter.drawImage(room, image)
 
 
-def _picture(room: QtCore.QRect, ratio: float) -> QtGui.QImage:
-    image = QtGui.QImage(ceil(room.width() * ratio), ceil(room.height() * ratio),
+def _room(
+    painter: QtGui.QPainter, bounds: QtCore.QRectF, ratio: float
+) -> QtCore.QRectF:
+    """A box about some bounds whose edges lie between pixels, where the painter only moves."""
+    world = painter.worldTransform()
+    dx, dy = (0.0, 0.0) if world.isRotating() or world.isScaling() else (world.dx(), world.dy())
+    left, right = bounds.left() + dx, bounds.right() + dx
+    top, bottom = bounds.top() + dy, bounds.bottom() + dy
+    x, y = floor(left * ratio) / ratio, floor(top * ratio) / ratio
+    return QtCore.QRectF(x - dx, y - dy, ceil((right - x) * ratio) / ratio,
+                         ceil((bottom - y) * ratio) / ratio)
+
+
+def _picture(room: QtCore.QRectF, ratio: float) -> QtGui.QImage:
+    image = QtGui.QImage(round(room.width() * ratio), round(room.height() * ratio),
                          QtGui.QImage.Format.Format_ARGB32_Premultiplied)
     image.setDevicePixelRatio(ratio)
     image.fill(QtCore.Qt.GlobalColor.transparent)
     return image
 
 
-def _painter_on(image: QtGui.QImage, room: QtCore.QRect) -> QtGui.QPainter:
+def _painter_on(image: QtGui.QImage, room: QtCore.QRectF) -> QtGui.QPainter:
     painter = QtGui.QPainter(image)
     painter.setRenderHints(QtGui.QPainter.RenderHint.Antialiasing
                            | QtGui.QPainter.RenderHint.SmoothPixmapTransform)
