@@ -89,6 +89,10 @@ def test_the_small_commands(mektel, tmp_path: Path) -> None:
         "keycap", "ticket"]
     done = mektel("export", "half.mektel", "ticket", "--target", "qtwidgets", "--out", "q")
     assert "q/ticket_button.py" in done.out and "baked" not in done.err
+    done = mektel("export", "half.mektel", "--target", "qtwidgets", "--out", "one", "--single")
+    assert done.out == "one/controls.py\n"
+    assert "--single is for Qt" in mektel(
+        "export", "half.mektel", "--target", "web", "--out", "one", "--single").err
 
 
 def test_check_tells_what_leads_nowhere(mektel, demo_kit: Kit, tmp_path: Path) -> None:

@@ -270,7 +270,10 @@ def _plain(value: float) -> float | int:
 @click.argument("controls", nargs=-1)
 @click.option("--target", "target_name", required=True)
 @click.option("--out", type=click.Path(path_type=Path), required=True)
-def export(kit: Path, controls: tuple[str, ...], target_name: str, out: Path) -> None:
+@click.option("--single", is_flag=True, help="One self-contained module (Qt Widgets).")
+def export(
+    kit: Path, controls: tuple[str, ...], target_name: str, out: Path, single: bool
+) -> None:
     """Write controls (all by default) for a target into a folder; --target tokens writes the
     palette as design tokens.
     """
@@ -285,7 +288,13 @@ def export(kit: Path, controls: tuple[str, ...], target_name: str, out: Path) ->
     chosen = _chosen(document, controls)
     if out.exists() and not out.is_dir():
         raise UsageError(f"{out} is a file; --out must be a folder.")
-    for path in write_files(ship(target, document, chosen), out):
+    files = ship(target, document, chosen)
+    if single:
+        as_one = getattr(target, "single", None)
+        if as_one is None:
+            raise UsageError(f"--single is for Qt Widgets; {target.title} has several files.")
+        files = [as_one(document, chosen, files)]
+    for path in write_files(files, out):
         click.echo(os.path.relpath(path))
     for control in chosen:
         for plan in target.plan(document, control):

@@ -229,7 +229,8 @@ def _pictures(
             name = names.setdefault(picture.pngs, f"{stem}-{at}")
             for density, png in enumerate(picture.pngs, 1):
                 pngs[f"{name}@{density}x.png"] = smallest_png(png)
-            shown = (name, picture.place, picture.follows, picture.slices)
+            follows = tuple(number(share) for share in picture.follows)
+            shown = (name, picture.place, follows, picture.slices)
             lines.append(f"            runtime.Picture{literal(shown)},\n")
         fields["pictures"] = f"(\n{''.join(lines)}        )"
     return fields, pngs
@@ -252,6 +253,11 @@ def package_source(kit_name: str, modules: dict[str, str]) -> str:
     return environment().get_template("package.py.j2").render(
         headline=f"Controls of the kit {kit_name}. Made by Mektel; needs PySide6 or PyQt6.",
         names=modules)
+
+
+def designer_source(kit_name: str) -> str:
+    """What Qt Designer loads to show a package's controls."""
+    return environment().get_template("designer.py.j2").render(kit_name=kit_name)
 
 
 def required_arguments(sheet: Sheet, action: str) -> str:

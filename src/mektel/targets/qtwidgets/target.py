@@ -15,12 +15,18 @@ from mektel.targets.members import members
 from mektel.targets.qtwidgets.expressions import called, formulas_source
 from mektel.targets.qtwidgets.instrument import QtInstrument
 from mektel.targets.qtwidgets.literals import literal
-from mektel.targets.qtwidgets.module import module_source, package_source, required_arguments
+from mektel.targets.qtwidgets.module import (
+    designer_source,
+    module_source,
+    package_source,
+    required_arguments,
+)
 from mektel.targets.qtwidgets.running import run
+from mektel.targets.qtwidgets.single import single_module
 from mektel.targets.sheet import sheet_of
 
 RUNTIME = Path(__file__).parent / "runtime"
-PICTURES = PurePosixPath("pictures")
+PICTURES, DESIGNER = PurePosixPath("pictures"), PurePosixPath("register_designer.py")
 
 
 class QtWidgets:
@@ -60,7 +66,8 @@ class QtWidgets:
                 pictures[PICTURES / name] = OutFile(PICTURES / name, png)
         package = package_source(kit.name, {
             self.class_name(control): self.main_file(control).stem for control in chosen})
-        shared = [OutFile(PurePosixPath("__init__.py"), package.encode(), "python")]
+        shared = [OutFile(PurePosixPath("__init__.py"), package.encode(), "python"),
+                  OutFile(DESIGNER, designer_source(kit.name).encode(), "python")]
         if any(called(sheet.driven) for sheet in sheets):
             shared.append(OutFile(
                 PurePosixPath("formulas.py"), formulas_source().encode(), "python"))
@@ -69,6 +76,12 @@ class QtWidgets:
         fonts = font_files({font for sheet in sheets for font in sheet.fonts},
                            PurePosixPath("fonts"))
         return [*modules, *shared, *pictures.values(), *fonts]
+
+    def single(self, kit: Kit, controls: Iterable[Control], files: list[OutFile]) -> OutFile:
+        """The files of these controls as one module."""
+        chosen = list(controls)
+        name = str(self.main_file(chosen[0])) if len(chosen) == 1 else "controls.py"
+        return single_module(files, name)
 
     def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
         module, name = self.main_file(control).stem, self.class_name(control)

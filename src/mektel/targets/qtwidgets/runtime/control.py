@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import warnings
 from collections.abc import Callable, Iterable, Sequence
+from functools import partialmethod
 from typing import Any, ClassVar
 
 from .design import Design, Parts, States
@@ -78,6 +79,15 @@ class Control(QtWidgets.QPushButton):
             self.setAccessibleName(design.name)
         if design.driven:
             self.variant()
+
+    def __init_subclass__(cls) -> None:
+        """Code that is made from forms sets properties by methods."""
+        super().__init_subclass__()
+        design = cls.__dict__.get("design")
+        for name in design.parameters if design else ():
+            setter = f"set{name[0].upper()}{name[1:]}"
+            if not hasattr(cls, setter):
+                setattr(cls, setter, partialmethod(Control.set_argument, name))
 
     def _require(self, text: str | None, given: dict[str, Any]) -> None:
         missing = [name for name in self.design.required

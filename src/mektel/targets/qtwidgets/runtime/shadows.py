@@ -10,7 +10,7 @@ from .frames import Cache
 from .outlines import Outline, grown, moved, path_of, shape
 from .qt import QtCore, QtGui
 
-_Mode = QtGui.QPainter.CompositionMode
+_Compose = QtGui.QPainter.CompositionMode
 _blurs: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
 
 
@@ -36,7 +36,7 @@ def paint_shadow(
     image = _picture(room, ratio)
     inside = _painter_on(image, room)
     _paint_blurred(inside, shadow, part["blur"] / 2, colour, ratio)
-    inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
+    inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
     inside.fillPath(path_of(outline), QtCore.Qt.GlobalColor.black)
     inside.end()
     painter.drawImage(room, image)
@@ -59,7 +59,7 @@ def paint_inner_shadow(
     image = _picture(room, ratio)
     inside = _painter_on(image, room)
     inside.fillPath(path_of(outline), QtGui.QColor(part["colour"]))
-    inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
+    inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
     _paint_blurred(
         inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
     inside.end()
@@ -84,7 +84,7 @@ def _paint_odd_shadow(
     image = _picture(room, ratio)
     inside = _painter_on(image, room)
     paint_soft(inside, path, part["blur"] / 2, colour, ratio)
-    inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
+    inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
     inside.fillPath(cut, QtCore.Qt.GlobalColor.black)
     inside.end()
     painter.drawImage(room, image)
@@ -105,7 +105,7 @@ def _paint_odd_inner_shadow(
     image = _picture(room, ratio)
     inside = _painter_on(image, room)
     inside.fillPath(path, colour)
-    inside.setCompositionMode(_Mode.CompositionMode_DestinationOut)
+    inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
     paint_soft(inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
     inside.end()
     painter.drawImage(room, image)

@@ -1,0 +1,209 @@
+"""Uses a package of shipped controls as applications do, with the binding that is named. Knows
+nothing of Mektel.
+
+Usage: qt_use.py BINDING PART, run beside the package; prints JSON.
+"""
+
+from __future__ import annotations
+
+import gc
+import importlib
+import json
+import resource
+import sys
+import warnings
+from collections.abc import Callable
+from typing import Any
+
+BINDING, PART = sys.argv[1:]
+QtCore, QtGui, QtWidgets, QtTest = (
+    importlib.import_module(f"{BINDING}.{name}")
+    for name in ("QtCore", "QtGui", "QtWidgets", "QtTest"))
+QTest, Qt = QtTest.QTest, QtCore.Qt
+application = QtWidgets.QApplication([])
+sys.path.insert(0, ".")
+controls = importlib.import_module("controls")
+results: dict[str, Any] = {}
+
+
+def every(parent: Any) -> list[Any]:
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        return [getattr(controls, name)(parent) for name in controls.__all__]
+
+
+def sizes() -> None:
+    """Anything from nothing to large, at once and step by step, and a height that goes to none."""
+    window = QtWidgets.QWidget()
+    made = every(window)
+    window.resize(900, 700)
+    window.show()
+    for size in ((0, 0), (1, 1), (3, 90), (120, 30), (7, 7), (300, 12), (900, 700)):
+        for control in made:
+            control.setFixedSize(*size)
+        application.processEvents()
+        window.grab()
+    for control in made:
+        control.setMaximumSize(900, 700)
+        shrink = QtCore.QPropertyAnimation(control, b"maximumHeight", control)
+        shrink.setStartValue(60)
+        shrink.setEndValue(0)
+        shrink.setDuration(60)
+        control.setMinimumSize(0, 0)
+        shrink.start()
+    until = QtCore.QDeadlineTimer(10_000)
+    while any(control.height() for control in made) and not until.hasExpired():
+        QTest.qWait(20)
+    results["heights"] = sorted({control.height() for control in made})
+
+
+def layouts() -> None:
+    """The box lines up with Qt's own widgets; what lies beyond it is painted and takes no click."""
+    window = QtWidgets.QWidget()
+    column = QtWidgets.QVBoxLayout(window)
+    column.setContentsMargins(40, 40, 40, 40)
+    edit, row = QtWidgets.QLineEdit(), QtWidgets.QHBoxLayout()
+    board, push = controls.BoardButton(), QtWidgets.QPushButton("push")
+    horn, ramp, night = controls.HornButton(), controls.RampButton(), controls.NightWatchButton()
+    row.addWidget(board)
+    row.addWidget(push)
+    column.addWidget(edit)
+    column.addLayout(row)
+    for control in (horn, ramp, night):
+        column.addWidget(control)
+    window.resize(500, 500)
+    window.show()
+    QTest.qWaitForWindowActive(window)
+    results["left"] = board.x() - edit.x()
+    results["middles"] = board.geometry().center().y() - push.geometry().center().y()
+    results["kept"] = [control.size() == control.sizeHint() for control in (horn, ramp)]
+    ground = window.palette().color(QtGui.QPalette.ColorRole.Window)
+    below = QtCore.QPoint(board.geometry().center().x(), board.geometry().bottom() + 4)
+    results["shadow"] = window.grab().toImage().pixelColor(below) != ground
+    pressed: list[int] = []
+    board.clicked.connect(lambda: pressed.append(1))
+    handle = window.windowHandle()
+    QTest.mouseClick(handle, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, below)
+    results["clicked beyond"] = len(pressed)
+    painted: list[int] = []
+    shown = importlib.import_module("controls.runtime.shown")
+    paint = shown.paint
+    shown.paint = lambda control, painter: (painted.append(1), paint(control, painter))
+    centre = board.geometry().center()
+    QTest.mouseMove(handle, centre)
+    application.processEvents()
+    painted.clear()
+    for step in range(6):
+        QTest.mouseMove(handle, centre + QtCore.QPoint(step, 1))
+        application.processEvents()
+    results["painted on moves"] = len(painted)
+    board.update()
+    application.processEvents()
+    results["painted on an update"] = len(painted) > 0
+    area = QtWidgets.QScrollArea()
+    inner = QtWidgets.QWidget()
+    stack = QtWidgets.QVBoxLayout(inner)
+    for _ in range(12):
+        stack.addWidget(controls.BoardButton())
+    area.setWidget(inner)
+    area.resize(260, 200)
+    area.show()
+    before = area.grab().toImage()
+    area.verticalScrollBar().setValue(31)
+    application.processEvents()
+    after = area.grab().toImage()
+    strip = QtCore.QRect(2, 40, 200, 100)
+    results["scrolled"] = after.copy(strip) == before.copy(strip.translated(0, 31))
+    faded = QtWidgets.QGraphicsOpacityEffect(night)
+    night.setGraphicsEffect(faded)
+    application.processEvents()
+    colour = window.grab().toImage().pixelColor(night.geometry().center())
+    results["under another effect"] = colour != ground
+
+
+def manners() -> None:
+    """What a developer who knows Qt's buttons expects."""
+    window = QtWidgets.QDialog()
+    column = QtWidgets.QVBoxLayout(window)
+    edit = QtWidgets.QLineEdit()
+    passage = controls.PassageButton("&Go", window, on_press=lambda: heard.append("go"))
+    board = controls.BoardButton(window, objectName="board", default=True)
+    heard: list[str] = []
+    board.clicked.connect(lambda: heard.append("board"))
+    for widget in (edit, passage, board):
+        column.addWidget(widget)
+    window.show()
+    QTest.qWaitForWindowActive(window)
+    edit.setFocus()
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+    QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.AltModifier)
+    QTest.qWait(200)
+    results["heard"] = heard
+    results["name"] = board.objectName()
+    results["mnemonic"] = [passage.shortcut().toString(), passage.plain_text()]
+    passage.setMnemonics(False)
+    results["letter"] = [passage.shortcut().toString(), passage.plain_text()]
+    colours: list[str] = []
+    passage.faceChanged.connect(lambda colour: colours.append(colour.name()))
+    passage.setProperty("face", QtGui.QColor("#ff0000"))
+    passage.setStyleSheet("PassageButton { qproperty-face: #00ff00 }")
+    application.processEvents()
+    results["colours"] = colours
+    swell = QtCore.QPropertyAnimation(passage, b"thickness", passage)
+    swell.setStartValue(1.0)
+    swell.setEndValue(9.0)
+    swell.setDuration(60)
+    swell.start()
+    QTest.qWait(150)
+    results["animated"] = passage.property("thickness")
+    with warnings.catch_warnings(record=True) as refused:
+        warnings.simplefilter("always")
+        board.setIcon(QtGui.QIcon())
+        board.setFont(QtGui.QFont())
+    results["refused"] = [str(warning.message).split(" is ")[0] for warning in refused]
+    board.setText("A long label that has no room")
+    board.setFixedWidth(100)
+    application.processEvents()
+    results["dotted"] = board.toolTip()
+    board.setFixedWidth(400)
+    application.processEvents()
+    results["whole"] = board.toolTip()
+    high = board.sizeHint().height()
+    board.setText("One\ntwo\nthree")
+    results["lines"] = board.sizeHint().height() > high
+    ramp = controls.RampButton(window)
+    ramp.resize(ramp.sizeHint())
+    left = ramp.grab().toImage()
+    ramp.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
+    other = ramp.grab().toImage()
+    middle = ramp.height() // 2
+    ends = [image.pixelColor(x, middle).name() for image in (left, other)
+            for x in (ramp.height() // 2, ramp.width() - ramp.height() // 2)]
+    results["thumb"] = [ends[0] == ends[3], ends[1] == ends[2], ends[0] != ends[1]]
+
+
+def many() -> None:
+    """A thousand of each of a few, through a hundred sizes: memory stays."""
+    window = QtWidgets.QWidget()
+    made = [kind(window) for kind in (controls.BoardButton, controls.NightWatchButton)
+            for _ in range(500)]
+    for at, control in enumerate(made):
+        control.setGeometry(at % 40 * 20, at // 40 * 20, 168, 48)
+    window.resize(900, 700)
+    window.show()
+    window.grab()
+    used = []
+    for step in range(100):
+        for control in made:
+            control.resize(120 + step, 40 + step % 10)
+        window.grab()
+        if step in (49, 99):
+            gc.collect()
+            used.append(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+    results["megabytes"] = used
+
+
+PARTS: dict[str, Callable[[], None]] = {
+    "sizes": sizes, "layouts": layouts, "manners": manners, "many": many}
+PARTS[PART]()
+print(json.dumps(results))
