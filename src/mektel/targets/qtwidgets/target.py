@@ -32,7 +32,7 @@ PICTURES, DESIGNER = PurePosixPath("pictures"), PurePosixPath("register_designer
 class QtWidgets:
     id = "qtwidgets"
     title = "Qt Widgets"
-    summary = "A package with a QAbstractButton subclass per control, in Python (PySide6)"
+    summary = "A package with a QPushButton subclass per control, in Python (PySide6 or PyQt6)"
     taken = members(Path(__file__).parent / "members.txt")
     takes_arguments = True
 

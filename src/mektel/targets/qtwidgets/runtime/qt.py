@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING
 # PySide6 6.12.0 on Python 3.11 loses a reference to None whenever Qt calls Python, and ends the
 # process when none is left.
 FAULTY = ("6.12.0", (3, 11))
-SPARE_REFERENCES = 2_000_000
-spare: list[None] = []
+FEWEST_REFERENCES = 500_000
+_spare: list[None] = []
 
 
 def _name() -> str:
@@ -27,17 +27,27 @@ def _name() -> str:
 if TYPE_CHECKING:
     from PySide6 import QtCore, QtGui, QtWidgets
     from PySide6.QtCore import Property, Signal
+
+    BINDING = "PySide6"
 else:
     BINDING = _name()
     QtCore, QtGui, QtWidgets = (
         importlib.import_module(f"{BINDING}.{part}") for part in ("QtCore", "QtGui", "QtWidgets"))
     Signal = QtCore.Signal if BINDING == "PySide6" else QtCore.pyqtSignal
     Property = QtCore.Property if BINDING == "PySide6" else QtCore.pyqtProperty
-    if BINDING == "PySide6" and (QtCore.__version__, sys.version_info[:2]) == FAULTY:
-        spare = [None] * SPARE_REFERENCES
-        warnings.warn(
-            "PySide6 6.12.0 ends the process on Python 3.11 after some time; use 6.11 or "
-            "another Python", RuntimeWarning, stacklevel=2)
+
+LOSES_REFERENCES = BINDING == "PySide6" and (
+    QtCore.qVersion(), sys.version_info[:2]) == FAULTY
+if LOSES_REFERENCES:
+    warnings.warn(
+        "PySide6 6.12.0 ends the process on Python 3.11 after some time: use 6.11 or another "
+        "Python. Until then some memory is spent to put that off.", RuntimeWarning, stacklevel=2)
+
+
+def keep_references() -> None:
+    """Where references to None are lost, there have to be enough."""
+    if LOSES_REFERENCES and sys.getrefcount(None) < FEWEST_REFERENCES:
+        _spare.extend([None] * FEWEST_REFERENCES)
 
 
 def bytes_of(image: QtGui.QImage) -> bytes:
@@ -47,4 +57,5 @@ def bytes_of(image: QtGui.QImage) -> bytes:
     return as_string(image.sizeInBytes()) if as_string else bytes(bits)
 
 
-__all__ = ["Property", "QtCore", "QtGui", "QtWidgets", "Signal", "bytes_of"]
+__all__ = ["Property", "QtCore", "QtGui", "QtWidgets", "Signal", "bytes_of",
+           "keep_references"]

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from .drawing import Drawing
 from .frames import Cache
 from .outlines import body_path
-from .qt import QtCore, QtGui, QtWidgets
+from .qt import QtCore, QtGui, QtWidgets, keep_references
 
 if TYPE_CHECKING:
     from .control import Control
@@ -31,6 +31,7 @@ class Outside(QtWidgets.QGraphicsDropShadowEffect):
         self.setBlurRadius(reach)
 
     def draw(self, painter: QtGui.QPainter) -> None:
+        keep_references()
         control: Any = self.parent()
         paint(control, painter)
         if any(child.isWidgetType() for child in control.children()):
