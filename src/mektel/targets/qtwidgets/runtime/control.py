@@ -9,10 +9,11 @@ from typing import Any, ClassVar
 
 from .design import Design, Parts, States
 from .labels import Text, text_of
+from .mirroring import mirrored
 from .outlines import body_path
 from .parameters import checked, qt_value
 from .qt import Property, QtCore, QtGui, QtWidgets, Signal
-from .shown import Outside, paint
+from .shown import Outside, from_right, paint
 from .variants import Variant, variant_of
 
 HOLD_MS = 600
@@ -316,7 +317,10 @@ class Control(QtWidgets.QPushButton):
         """Whether a place lies within the outline."""
         box = self.box()
         if self._hit is None or self._hit[0] != box:
-            self._hit = box, body_path(self.rest()["outline"], box, self.design.size)
+            outline = self.rest()["outline"]
+            if from_right(self):
+                outline = mirrored(outline, self.design.size[0])
+            self._hit = box, body_path(outline, box, self.design.size)
         return bool(self._hit[1].contains(QtCore.QPointF(position)))
 
     def _point_at(self, inside: bool) -> None:

@@ -10,9 +10,8 @@ SIDES = {"start": "end", "end": "start"}
 
 
 def mirrored(part: Part, width: float) -> Part:
-    """A part's places and moves the other way round; its light and its drawing stay as they are.
-
-    ``width`` is the control's as designed, in px.
+    """A part's places, moves and outline the other way round; its light stays as it is, and so do
+    icons and symbols. ``width`` is the control's as designed, in px.
     """
     made = dict(part)
     if "align" in made:
@@ -27,7 +26,11 @@ def mirrored(part: Part, width: float) -> Part:
     if "move" in made:
         dx, dy = made["move"]
         made["move"] = (-dx, dy)
-    if "paths" in made and made.get("own") and "at" not in made:
+    for name in ("radii", "radii_y"):
+        if made.get(name):
+            first, second, third, fourth = made[name]
+            made[name] = (second, first, fourth, third)
+    if "paths" in made and "at" not in made:
         made["paths"] = {name: _flipped(value, width) for name, value in made["paths"].items()}
     return made
 
