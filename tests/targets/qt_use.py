@@ -9,20 +9,20 @@ from __future__ import annotations
 import gc
 import importlib
 import json
-import resource
+import os
 import sys
 import warnings
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
-BINDING, PART = sys.argv[1:]
+BINDING = sys.argv[1] if __name__ == "__main__" else "PySide6"
 QtCore, QtGui, QtWidgets, QtTest = (
     importlib.import_module(f"{BINDING}.{name}")
     for name in ("QtCore", "QtGui", "QtWidgets", "QtTest"))
 QTest, Qt = QtTest.QTest, QtCore.Qt
-application = QtWidgets.QApplication([])
-sys.path.insert(0, ".")
-controls = importlib.import_module("controls")
+application: Any = None
+controls: Any = None
 results: dict[str, Any] = {}
 
 
@@ -199,11 +199,16 @@ def many() -> None:
         window.grab()
         if step in (49, 99):
             gc.collect()
-            used.append(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+            pages = int(Path("/proc/self/statm").read_text().split()[1])
+            used.append(pages * os.sysconf("SC_PAGE_SIZE") / 2**20)
     results["megabytes"] = used
 
 
 PARTS: dict[str, Callable[[], None]] = {
     "sizes": sizes, "layouts": layouts, "manners": manners, "many": many}
-PARTS[PART]()
-print(json.dumps(results))
+if __name__ == "__main__":
+    application = QtWidgets.QApplication([])
+    sys.path.insert(0, ".")
+    controls = importlib.import_module("controls")
+    PARTS[sys.argv[2]]()
+    print(json.dumps(results))

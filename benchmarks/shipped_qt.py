@@ -1,0 +1,103 @@
+"""What shipped Qt controls cost, beside Qt's own button.
+
+Run: .venv/bin/python benchmarks/shipped_qt.py PACKAGE [SCALE], with the folder that controls were
+exported to; prints a table.
+"""
+
+from __future__ import annotations
+
+import importlib
+import os
+import statistics
+import sys
+import time
+import warnings
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+PACKAGE = Path(sys.argv[1]).resolve()
+os.environ |= {"QT_QPA_PLATFORM": "offscreen",
+               "QT_SCALE_FACTOR": sys.argv[2] if sys.argv[2:] else "1"}
+sys.path.insert(0, str(PACKAGE.parent))
+
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget  # noqa: E402
+
+MANY, REPAINTS = 1000, 100
+RESIZED = ((400, 300), (640, 400))
+
+
+def milliseconds(act: Callable[[], object]) -> float:
+    began = time.perf_counter()
+    act()
+    return (time.perf_counter() - began) * 1000
+
+
+def megabytes() -> float:
+    pages = int(Path("/proc/self/statm").read_text().split()[1])
+    return pages * os.sysconf("SC_PAGE_SIZE") / 2**20
+
+
+def row(application: QApplication, name: str, kind: Callable[[QWidget], Any]) -> list[float]:
+    """Repaint of the same state; first paints of a state; after a resize; 1000 made; shown; MB."""
+    window = QWidget()
+    window.resize(900, 700)
+    control = kind(window)
+    room = getattr(control, "bleed", None)
+    at = (room().left(), room().top()) if room else (60, 60)
+    control.move(*at)
+    control.resize(control.sizeHint())
+    window.show()
+    application.processEvents()
+    first = []
+    for change in (lambda: control.setDown(True), lambda: control.setDown(False),
+                   lambda: control.setEnabled(False)):
+        change()
+        first.append(milliseconds(control.repaint))
+    control.setEnabled(True)
+    control.repaint()
+    again = statistics.median(milliseconds(control.repaint) for _ in range(REPAINTS))
+    resized = []
+    for size in RESIZED:
+        control.resize(*size)
+        resized.append(milliseconds(control.repaint))
+    window.close()
+    before = megabytes()
+    stage, made = QWidget(), []
+    stage.resize(1200, 900)
+    built = milliseconds(lambda: made.extend(kind(stage) for _ in range(MANY)))
+    for at_, one in enumerate(made):
+        one.move(at_ % 40 * 28, at_ // 40 * 34)
+        one.resize(one.sizeHint())
+
+    def show() -> None:
+        stage.show()
+        application.processEvents()
+        stage.repaint()
+
+    shown = milliseconds(show)
+    return [again, max(first), *resized, built, shown, megabytes() - before]
+
+
+def main() -> None:
+    warnings.simplefilter("ignore")
+    application = QApplication([])
+    print("| control | again | new state | 400 × 300 | 640 × 400 | 1000 made | 1000 shown | MB |")
+    print("|---|---|---|---|---|---|---|---|")
+    controls = importlib.import_module(PACKAGE.name)
+    kinds: list[tuple[str, Any]] = [("QPushButton", lambda parent: QPushButton("Board", parent))]
+    for name in sys.argv[3:] or controls.__all__:
+        kinds.append((name.removesuffix("Button"), getattr(controls, name)))
+    for name, kind in kinds:
+        try:
+            values = row(application, name, kind)
+        except TypeError:  # one that requires an argument
+            values = row(application, name, lambda parent, kind=kind: kind(
+                "One way", parent, on_press=print))
+        print(f"| {name} | " + " | ".join(
+            f"{value:.2f}" if value < 1 else f"{value:.1f}" if value < 100 else f"{value:.0f}"
+            for value in values) + " |", flush=True)
+
+
+if __name__ == "__main__":
+    main()
