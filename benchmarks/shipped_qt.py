@@ -79,6 +79,20 @@ def row(application: QApplication, name: str, kind: Callable[[QWidget], Any]) ->
     return [again, max(first), *resized, built, shown, megabytes() - before]
 
 
+def maker(kind: Any) -> Callable[[QWidget], Any]:
+    """Makes a control for a parent, with what its kit requires where it has to be given."""
+    def make(parent: QWidget) -> Any:
+        for arguments, named in (((parent,), {}), (("One way", parent), {}),
+                                 (("One way", parent), {"on_press": print})):
+            try:
+                return kind(*arguments, **named)
+            except TypeError as error:
+                refused = error
+        raise refused
+
+    return make
+
+
 def main() -> None:
     warnings.simplefilter("ignore")
     application = QApplication([])
@@ -87,13 +101,9 @@ def main() -> None:
     controls = importlib.import_module(PACKAGE.name)
     kinds: list[tuple[str, Any]] = [("QPushButton", lambda parent: QPushButton("Board", parent))]
     for name in sys.argv[3:] or controls.__all__:
-        kinds.append((name.removesuffix("Button"), getattr(controls, name)))
+        kinds.append((name.removesuffix("Button"), maker(getattr(controls, name))))
     for name, kind in kinds:
-        try:
-            values = row(application, name, kind)
-        except TypeError:  # one that requires an argument
-            values = row(application, name, lambda parent, kind=kind: kind(
-                "One way", parent, on_press=print))
+        values = row(application, name, kind)
         print(f"| {name} | " + " | ".join(
             f"{value:.2f}" if value < 1 else f"{value:.1f}" if value < 100 else f"{value:.0f}"
             for value in values) + " |", flush=True)

@@ -138,7 +138,8 @@ def module_source(
         fields["following"] = literal(sheet.following)
     if sheet.required:
         fields["required"] = literal(tuple(parameter.name for parameter in sheet.required))
-    fields["stretches"] = literal(stretches(sheet))
+    if not stretches(sheet):
+        fields["stretches"] = "False"
     if any(over := overhang(sheet)):
         fields["overhang"] = literal(over)
     source = environment().get_template("module.py.j2").render(
@@ -163,13 +164,13 @@ def overhang(sheet: Sheet) -> tuple[int, ...]:
     return tuple(max(0, math.ceil(reach - 0.01)) for reach in beyond)
 
 
-def stretches(sheet: Sheet) -> tuple[bool, bool]:
-    """Whether a layout may make the control wider and higher than it asks for: a label has room to
-    spare; a circle, a switch or a picture keeps its proportions.
+def stretches(sheet: Sheet) -> bool:
+    """Whether a layout may make the control wider than it asks for: a label has room to spare; a
+    circle, a switch or a picture keeps its proportions.
     """
     label = any(part.kind == "label" for part in sheet.layers)
     return label and sheet.behaviour != "two-position" and (
-        sheet.outline.rest.values.form != "ellipse"), False
+        sheet.outline.rest.values.form != "ellipse")
 
 
 def _arguments(sheet: Sheet, fields: dict[str, str]) -> list[str]:

@@ -9,7 +9,7 @@ from typing import NamedTuple
 from .qt import QtCore, QtGui, bytes_of
 
 # Sigmas that a blur reaches; samples in a sigma; the most samples that one is made of.
-REACH, FINENESS, MOST_SAMPLES = 3.0, 3.0, 250_000
+REACH, FINENESS, MOST_SAMPLES = 3.0, 3.0, 120_000
 # What smooth drawing of fewer samples blurs by itself, in squared samples: their own area, and
 # the way from one to the next.
 DRAWING = 1 / 12 + 1 / 6
@@ -23,12 +23,16 @@ class Blurred(NamedTuple):
     place: QtCore.QRectF
 
 
-def blurred(path: QtGui.QPainterPath, sigma: float, ratio: float) -> Blurred:
-    """A shape's coverage, blurred; ``sigma`` in px, ``ratio`` pixels per px."""
+def blurred(
+    path: QtGui.QPainterPath, sigma: float, ratio: float, symmetric: bool = False
+) -> Blurred:
+    """A shape's coverage, blurred; ``sigma`` in px, ``ratio`` pixels per px. One that is symmetric
+    about both its axes costs less.
+    """
     bounds = path.boundingRect()
-    room = REACH * sigma
+    room, middle = REACH * sigma, bounds.center()
     area = (bounds.width() + 2 * room) * (bounds.height() + 2 * room)
-    finest = (area / MOST_SAMPLES) ** 0.5
+    finest = (area / (4 * MOST_SAMPLES if symmetric else MOST_SAMPLES)) ** 0.5
     coarse = max(sigma / FINENESS, finest)
     # A blur of hardly a pixel is made of parts of pixels.
     parts = 1 if sigma * ratio >= 2 else 2 if sigma * ratio >= 1 else 4
@@ -37,26 +41,58 @@ def blurred(path: QtGui.QPainterPath, sigma: float, ratio: float) -> Blurred:
         parts, step = 1, max(1 / ratio, finest)
     parts = parts if step < 1 / ratio else 1
     grid = step * parts
-    left = floor((bounds.x() - room) / grid - 1) * grid
-    top = floor((bounds.y() - room) / grid - 1) * grid
+    left, top = bounds.x() - room - grid, bounds.y() - room - grid
+    if symmetric and step > 1 / ratio:
+        left, top = (centre - ceil((centre - start) / step) * step for centre, start in (
+            (middle.x(), left), (middle.y(), top)))
+    else:
+        left, top = floor(left / grid) * grid, floor(top / grid) * grid
     width = (ceil((bounds.right() + room - left) / grid) + 1) * parts
-    width = (width + 3) // 4 * 4  # as rows are laid out: no bytes between them
     height = (ceil((bounds.bottom() + room - top) / grid) + 1) * parts
-    mask = QtGui.QImage(width, height, QtGui.QImage.Format.Format_Alpha8)
-    mask.fill(0)
-    painter = QtGui.QPainter(mask)
-    painter.setRenderHint(QtGui.QPainter.RenderHint.Antialiasing)
-    painter.scale(1 / step, 1 / step)
-    painter.translate(-left, -top)
-    painter.fillPath(path, QtCore.Qt.GlobalColor.black)
-    painter.end()
     own = DRAWING if step > 1 / ratio * 1.001 else 0.0
-    mask = _convolved(mask, max(0.05, (sigma / step) ** 2 - own))
+    weights, reach = _weights(round(max(0.05, (sigma / step) ** 2 - own), 4))
+    halves = (middle.x() - left) / step, (middle.y() - top) / step
+    wide, high = (round(half) for half in halves)
+    if symmetric and all(abs(half - round(half)) < 1e-6 and 2 * round(half) % parts == 0
+                         and half > 2 * reach for half in halves):
+        # Its first quarter, and as much beyond that as a blur reaches.
+        mask = _covered(path, left, top, step, wide + 2 * reach, high + 2 * reach, reach)
+        mask = _mirrored(_convolved(mask, weights, reach), wide, high)
+        width, height = 2 * wide, 2 * high
+    else:
+        width = (width + 3) // 4 * 4  # as rows are laid out: no bytes between them
+        mask = _convolved(_covered(path, left, top, step, width, height, 0), weights, reach)
     if parts > 1:
         mask = mask.scaled(
             width // parts, height // parts, QtCore.Qt.AspectRatioMode.IgnoreAspectRatio,
             QtCore.Qt.TransformationMode.SmoothTransformation)
     return Blurred(mask, QtCore.QRectF(left, top, width * step, height * step))
+
+
+def _covered(
+    path: QtGui.QPainterPath, left: float, top: float, step: float, width: int, height: int,
+    free: int,
+) -> QtGui.QImage:
+    """The coverage of samples, the last columns and rows left free."""
+    mask = QtGui.QImage((width + 3) // 4 * 4, height, QtGui.QImage.Format.Format_Alpha8)
+    mask.fill(0)
+    painter = QtGui.QPainter(mask)
+    painter.setRenderHint(QtGui.QPainter.RenderHint.Antialiasing)
+    painter.setClipRect(0, 0, width - free, height - free)
+    painter.scale(1 / step, 1 / step)
+    painter.translate(-left, -top)
+    painter.fillPath(path, QtCore.Qt.GlobalColor.black)
+    painter.end()
+    return mask
+
+
+def _mirrored(mask: QtGui.QImage, wide: int, high: int) -> QtGui.QImage:
+    """A whole of its first quarter."""
+    row, samples = mask.bytesPerLine(), bytes_of(mask)
+    starts = [samples[at * row : at * row + wide] for at in range(high)]
+    rows = [start + start[::-1] for start in starts]
+    return QtGui.QImage(b"".join(rows + rows[::-1]), 2 * wide, 2 * high, 2 * wide,
+                        QtGui.QImage.Format.Format_Alpha8).copy()
 
 
 @lru_cache(maxsize=64)
@@ -69,12 +105,11 @@ def _weights(variance: float) -> tuple[int, int]:
     return sum(weight << BITS * at for at, weight in enumerate(weights)), reach
 
 
-def _convolved(mask: QtGui.QImage, variance: float) -> QtGui.QImage:
+def _convolved(mask: QtGui.QImage, weights: int, reach: int) -> QtGui.QImage:
     width, height = mask.width(), mask.height()
-    weights = _weights(round(variance, 4))
-    across = _rows_convolved(bytes_of(mask), *weights)
+    across = _rows_convolved(bytes_of(mask), weights, reach)
     columns = b"".join(across[at::width] for at in range(width))
-    down = _rows_convolved(columns, *weights)
+    down = _rows_convolved(columns, weights, reach)
     made = b"".join(down[at::height] for at in range(height))
     return QtGui.QImage(made, width, height, width, QtGui.QImage.Format.Format_Alpha8).copy()
 

@@ -12,11 +12,12 @@ from .labels import Text, text_of
 from .mirroring import mirrored
 from .outlines import body_path
 from .parameters import checked, qt_value
-from .qt import Property, QtCore, QtGui, QtWidgets, Signal
+from .qt import Property, QtCore, QtGui, QtWidgets, Signal, painter_on
 from .shown import Outside, from_right, paint
 from .variants import Variant, variant_of
 
 HOLD_MS = 600
+FIXED = QtWidgets.QSizePolicy.Policy.Fixed
 # What a value follows: the states it belongs to, its part, its path there, and what computes it.
 Driven = tuple[States, str, tuple[str | int, ...], Callable[[], Any]]
 
@@ -62,15 +63,8 @@ class Control(QtWidgets.QPushButton):
             self.setCheckable(True)
         if design.behaviour == "group":
             self.setAutoExclusive(True)  # one of those in the same parent
-        self.setMouseTracking(True)
-        self.setFocusPolicy(QtCore.Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(*(
-            policy if stretches else QtWidgets.QSizePolicy.Policy.Fixed
-            for stretches, policy in zip(design.stretches, (
-                QtWidgets.QSizePolicy.Policy.Minimum, QtWidgets.QSizePolicy.Policy.Minimum),
-                strict=True)))
-        if any(design.bleed):
-            self.setGraphicsEffect(Outside(self, max(design.bleed)))
+        if not design.stretches:
+            self.setSizePolicy(FIXED, FIXED)
         if text is not None:
             self.setText(text)
         elif design.text:
@@ -218,6 +212,8 @@ class Control(QtWidgets.QPushButton):
             self._set_text(self._own_text)
 
     def showEvent(self, event: QtGui.QShowEvent) -> None:
+        if any(self.design.beyond) and self.graphicsEffect() is None:
+            self.setGraphicsEffect(Outside(self, max(self.design.beyond)))
         self._report_missing()
         parent = self.parentWidget()
         if self.design.follows_parent:
@@ -253,9 +249,7 @@ class Control(QtWidgets.QPushButton):
 
     def bleed(self) -> QtCore.QMargins:
         """How far shadows and glows reach beyond the geometry: margins that show them whole."""
-        return QtCore.QMargins(*(
-            max(0, room - over) for room, over in zip(
-                self.design.bleed, self.design.overhang, strict=True)))
+        return QtCore.QMargins(*self.design.beyond)
 
     def box(self) -> QtCore.QRectF:
         """The control itself, without its shadows."""
@@ -335,6 +329,7 @@ class Control(QtWidgets.QPushButton):
         self.update()
 
     def enterEvent(self, event: QtGui.QEnterEvent) -> None:
+        self.setMouseTracking(True)
         self._point_at(self.isEnabled() and self._covers(event.position().toPoint()))
         super().enterEvent(event)
 
@@ -376,9 +371,8 @@ class Control(QtWidgets.QPushButton):
     def paintEvent(self, _event: QtGui.QPaintEvent) -> None:
         """Without its own effect, as in a window that fades it with another, it has no shadows."""
         if not isinstance(self.graphicsEffect(), Outside):
-            painter = QtGui.QPainter(self)
-            paint(self, painter)
-            painter.end()
+            with painter_on(self) as painter:
+                paint(self, painter)
 
 
 class BusyControl(Control):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -63,8 +64,8 @@ class Design:
     changes: dict[States, Parts]
     # A part has the number of the one that it shows.
     pictures: tuple[Picture, ...] = ()
-    # Whether a layout may make it wider, and higher, than it asks for.
-    stretches: tuple[bool, bool] = (True, False)
+    # Whether a layout may make it wider than it asks for.
+    stretches: bool = True
     # Whether its layers are blended among themselves before they are drawn.
     isolated: bool = False
     # Whether values follow parameters, the palette's scheme or the size.
@@ -81,3 +82,9 @@ class Design:
     beside: float = 0.0
     # By how much of the text's growth what stands beside it moves.
     following: dict[str, float] = field(default_factory=dict)
+
+    @cached_property
+    def beyond(self) -> tuple[int, ...]:
+        """How far it is painted beyond its geometry: left, top, right, bottom, in px."""
+        return tuple(max(0, room - over) for room, over in zip(
+            self.bleed, self.overhang, strict=True))

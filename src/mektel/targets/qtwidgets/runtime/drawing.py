@@ -19,7 +19,7 @@ from .painting import (
     paint_strokes,
 )
 from .pictures import paint_picture
-from .qt import QtCore, QtGui
+from .qt import QtCore, QtGui, painter_on
 from .shadows import paint_inner_shadow, paint_shadow
 
 Run = list[tuple[str, Part]]
@@ -61,13 +61,12 @@ class Drawing:
             self.room * self.ratio, QtGui.QImage.Format.Format_ARGB32_Premultiplied)
         whole.setDevicePixelRatio(self.ratio)
         whole.fill(QtCore.Qt.GlobalColor.transparent)
-        inside = QtGui.QPainter(whole)
-        inside.setRenderHints(painter.renderHints())
-        inside.setWorldTransform(painter.worldTransform() * self._base.inverted()[0])
-        base, self._base = self._base, QtGui.QTransform()
-        paint(inside)
-        self._base = base
-        inside.end()
+        with painter_on(whole) as inside:
+            inside.setRenderHints(painter.renderHints())
+            inside.setWorldTransform(painter.worldTransform() * self._base.inverted()[0])
+            base, self._base = self._base, QtGui.QTransform()
+            paint(inside)
+            self._base = base
         return whole
 
     def _paint_parts(self, painter: QtGui.QPainter) -> None:

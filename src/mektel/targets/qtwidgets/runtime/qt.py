@@ -6,6 +6,8 @@ import importlib
 import importlib.util
 import sys
 import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
 # PySide6 6.12.0 on Python 3.11 loses a reference to None whenever Qt calls Python, and ends the
@@ -50,6 +52,16 @@ def keep_references() -> None:
         _spare.extend([None] * FEWEST_REFERENCES)
 
 
+@contextmanager
+def painter_on(device: QtGui.QPaintDevice) -> Iterator[QtGui.QPainter]:
+    """A painter that ends whatever happens: Qt ends the process for one that is left open."""
+    painter = QtGui.QPainter(device)
+    try:
+        yield painter
+    finally:
+        painter.end()
+
+
 def bytes_of(image: QtGui.QImage) -> bytes:
     """The pixels of a picture, row after row."""
     bits = image.constBits()
@@ -58,4 +70,4 @@ def bytes_of(image: QtGui.QImage) -> bytes:
 
 
 __all__ = ["Property", "QtCore", "QtGui", "QtWidgets", "Signal", "bytes_of",
-           "keep_references"]
+           "keep_references", "painter_on"]

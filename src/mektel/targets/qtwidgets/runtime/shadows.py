@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from math import ceil, floor
 
 from .blur import REACH, Blurred, blurred, tinted
 from .design import Part
 from .frames import Cache
 from .outlines import Outline, grown, moved, path_of, shape
-from .qt import QtCore, QtGui
+from .qt import QtCore, QtGui, painter_on
 
 _Compose = QtGui.QPainter.CompositionMode
 _blurs: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
@@ -34,11 +36,10 @@ def paint_shadow(
     reach = 1 + REACH * part["blur"] / 2
     room = _room(painter, shadow.box.adjusted(-reach, -reach, reach, reach), ratio)
     image = _picture(room, ratio)
-    inside = _painter_on(image, room)
-    _paint_blurred(inside, shadow, part["blur"] / 2, colour, ratio)
-    inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-    inside.fillPath(path_of(outline), QtCore.Qt.GlobalColor.black)
-    inside.end()
+    with _painter_on(image, room) as inside:
+        _paint_blurred(inside, shadow, part["blur"] / 2, colour, ratio)
+        inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
+        inside.fillPath(path_of(outline), QtCore.Qt.GlobalColor.black)
     painter.drawImage(room, image)
 
 
@@ -57,12 +58,11 @@ def paint_inner_shadow(
         return
     room = _room(painter, outline.box, ratio)
     image = _picture(room, ratio)
-    inside = _painter_on(image, room)
-    inside.fillPath(path_of(outline), QtGui.QColor(part["colour"]))
-    inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-    _paint_blurred(
-        inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
-    inside.end()
+    with _painter_on(image, room) as inside:
+        inside.fillPath(path_of(outline), QtGui.QColor(part["colour"]))
+        inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
+        _paint_blurred(
+            inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
     painter.drawImage(room, image)
 
 
@@ -82,11 +82,10 @@ def _paint_odd_shadow(
     reach = 1 + REACH * part["blur"] / 2
     room = _room(painter, path.boundingRect().adjusted(-reach, -reach, reach, reach), ratio)
     image = _picture(room, ratio)
-    inside = _painter_on(image, room)
-    paint_soft(inside, path, part["blur"] / 2, colour, ratio)
-    inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-    inside.fillPath(cut, QtCore.Qt.GlobalColor.black)
-    inside.end()
+    with _painter_on(image, room) as inside:
+        paint_soft(inside, path, part["blur"] / 2, colour, ratio)
+        inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
+        inside.fillPath(cut, QtCore.Qt.GlobalColor.black)
     painter.drawImage(room, image)
 
 
@@ -103,11 +102,10 @@ def _paint_odd_inner_shadow(
         return
     room = _room(painter, path.boundingRect(), ratio)
     image = _picture(room, ratio)
-    inside = _painter_on(image, room)
-    inside.fillPath(path, colour)
-    inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-    paint_soft(inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
-    inside.end()
+    with _painter_on(image, room) as inside:
+        inside.fillPath(path, colour)
+        inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
+        paint_soft(inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
     painter.drawImage(room, image)
 
 
@@ -132,12 +130,13 @@ def _picture(room: QtCore.QRectF, ratio: float) -> QtGui.QImage:
     return image
 
 
-def _painter_on(image: QtGui.QImage, room: QtCore.QRectF) -> QtGui.QPainter:
-    painter = QtGui.QPainter(image)
-    painter.setRenderHints(QtGui.QPainter.RenderHint.Antialiasing
-                           | QtGui.QPainter.RenderHint.SmoothPixmapTransform)
-    painter.translate(-room.x(), -room.y())
-    return painter
+@contextmanager
+def _painter_on(image: QtGui.QImage, room: QtCore.QRectF) -> Iterator[QtGui.QPainter]:
+    with painter_on(image) as painter:
+        painter.setRenderHints(QtGui.QPainter.RenderHint.Antialiasing
+                               | QtGui.QPainter.RenderHint.SmoothPixmapTransform)
+        painter.translate(-room.x(), -room.y())
+        yield painter
 
 
 def _paint_blurred(
@@ -155,8 +154,9 @@ def _paint_blurred(
         for whole, ends in ((box.width(), across), (box.height(), down)))
     x, y = box.x() - floor(box.x()), box.y() - floor(box.y())
     small = outline._replace(box=QtCore.QRectF(x, y, wide, high))
+    symmetric = len(set(rx)) == len(set(ry)) == 1
     mask, place = _blurs.get(
-        (small.key, sigma, ratio), lambda: blurred(path_of(small), sigma, ratio))
+        (small.key, sigma, ratio), lambda: blurred(path_of(small), sigma, ratio, symmetric))
     image = tinted(mask, colour)
     place = place.translated(floor(box.x()), floor(box.y()))
     fine = image.width() / place.width()

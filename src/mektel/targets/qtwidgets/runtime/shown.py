@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import sys
 from math import ceil, floor
 from typing import TYPE_CHECKING, Any
 
 from .drawing import Drawing
 from .frames import Cache
 from .outlines import body_path
-from .qt import QtCore, QtGui, QtWidgets, keep_references
+from .qt import QtCore, QtGui, QtWidgets, keep_references, painter_on
 
 if TYPE_CHECKING:
     from .control import Control
@@ -33,8 +34,12 @@ class Outside(QtWidgets.QGraphicsDropShadowEffect):
     def draw(self, painter: QtGui.QPainter) -> None:
         keep_references()
         control: Any = self.parent()
-        paint(control, painter)
-        if any(child.isWidgetType() for child in control.children()):
+        try:
+            paint(control, painter)
+        except Exception:  # Qt ends the process for one that reaches it
+            sys.excepthook(*sys.exc_info())
+        children = control.children()
+        if len(children) > 1 and any(child.isWidgetType() for child in children):
             self.drawSource(painter)
 
 
@@ -43,31 +48,29 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
     if control.width() <= 0 or control.height() <= 0:
         return
     placed = painter.deviceTransform()
-    bleed = control.bleed()
-    left, top, right, bottom = bleed.left(), bleed.top(), bleed.right(), bleed.bottom()
+    left, top, right, bottom = control.design.beyond
     room = QtCore.QSize(control.width() + left + right, control.height() + top + bottom)
     ratio = placed.m11()
     upright = (ratio > 0 and abs(ratio - placed.m22()) < 1e-6 and placed.isAffine()
                and not placed.isRotating())
-    painter.save()
     if upright and room.width() * room.height() * ratio * ratio <= LARGEST:
         # Where pixels are parts of a px, the picture begins on one.
         x, y = (at - floor(at + 1e-4) for at in (
             placed.dx() - left * ratio, placed.dy() - top * ratio))
         frame = _frame(control, room, ratio, (max(0.0, round(x, 3)), max(0.0, round(y, 3))))
-        painter.setRenderHint(QtGui.QPainter.RenderHint.SmoothPixmapTransform, False)
         painter.drawImage(QtCore.QPointF(-left - x / ratio, -top - y / ratio), frame)
     else:
+        painter.save()
         painter.translate(-left, -top)
         _drawing(control, room, max(1.0, abs(ratio))).paint(painter)
-    painter.restore()
+        painter.restore()
     if _high_contrast():
         _paint_contrast(control, painter)
 
 
 def _drawing(control: Control, room: QtCore.QSize, ratio: float) -> Drawing:
-    bleed = control.bleed()
-    box = control.box().translated(bleed.left(), bleed.top())
+    left, top, _, _ = control.design.beyond
+    box = control.box().translated(left, top)
     return Drawing(
         control.design, control.variant().parts(frozenset(control.states())),
         control.shown_text(), box, room, ratio, from_right(control))
@@ -87,10 +90,9 @@ def _frame(
             QtGui.QImage.Format.Format_ARGB32_Premultiplied)
         image.setDevicePixelRatio(ratio)
         image.fill(QtCore.Qt.GlobalColor.transparent)
-        painter = QtGui.QPainter(image)
-        painter.translate(start[0] / ratio, start[1] / ratio)
-        _drawing(control, room, ratio).paint(painter)
-        painter.end()
+        with painter_on(image) as painter:
+            painter.translate(start[0] / ratio, start[1] / ratio)
+            _drawing(control, room, ratio).paint(painter)
         return image
 
     return _frames.get(key, make)
@@ -103,11 +105,9 @@ def from_right(control: Control) -> bool:
 
 def _high_contrast() -> bool:
     """Whether the platform asks for it; Qt knows since 6.10."""
-    hints = QtGui.QGuiApplication.styleHints()
-    accessibility = getattr(hints, "accessibility", None)
-    if accessibility is None:
-        return False
-    return bool(accessibility().contrastPreference() == QtCore.Qt.ContrastPreference.HighContrast)
+    accessibility = getattr(QtGui.QGuiApplication.styleHints(), "accessibility", None)
+    return accessibility is not None and bool(
+        accessibility().contrastPreference() == QtCore.Qt.ContrastPreference.HighContrast)
 
 
 def _paint_contrast(control: Control, painter: QtGui.QPainter) -> None:
