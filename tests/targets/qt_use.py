@@ -171,6 +171,14 @@ def manners() -> None:
     high = board.sizeHint().height()
     board.setText("One\ntwo\nthree")
     results["lines"] = board.sizeHint().height() > high
+    faults: list[str] = []
+    sys.excepthook = lambda kind, *_: faults.append(kind.__name__)
+    rest = importlib.import_module("controls.board_button").REST
+    stops, rest["face"]["stops"] = rest["face"]["stops"], "none"
+    board.setText("Broken")
+    board.repaint()
+    rest["face"]["stops"] = stops
+    results["faults"] = sorted(set(faults))
     ramp = controls.RampButton(window)
     ramp.resize(ramp.sizeHint())
     left = ramp.grab().toImage()

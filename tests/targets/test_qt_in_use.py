@@ -64,7 +64,7 @@ def test_they_have_the_manners_of_qt(package: Path, binding: str) -> None:
         "letter": ["", "&Go"], "colours": ["#ff0000", "#00ff00"], "animated": 9.0,
         "refused": ["BoardButton: its icon", "BoardButton: its font"],
         "dotted": "A long label that has no room", "whole": "", "lines": True,
-        "thumb": [True, True, True]}
+        "faults": ["ValueError"], "thumb": [True, True, True]}
 
 
 def test_a_thousand_through_a_hundred_sizes_keep_to_their_memory(package: Path) -> None:

@@ -108,7 +108,10 @@ def _layers(
         elif part.kind == "label":
             layer["text"] = part.rest.values.text or ""
         elif part.kind == "icon" and not web.reason(part):
-            layer["paths"] = list(icon_paths(part.rest.values.icon))
+            # A single path: lines of a translucent colour do not show where they cross.
+            paths = (path if path[0] == "M" else f"M0 0{path}"
+                     for path in icon_paths(part.rest.values.icon))
+            layer["paths"] = [" ".join(paths)]
         elif part.kind == "look":
             layer["layers"] = _layers(sheet, web, text_part, part.name)
         layers.append(layer)

@@ -212,8 +212,7 @@ class Control(QtWidgets.QPushButton):
             self._set_text(self._own_text)
 
     def showEvent(self, event: QtGui.QShowEvent) -> None:
-        if any(self.design.beyond) and self.graphicsEffect() is None:
-            self.setGraphicsEffect(Outside(self, max(self.design.beyond)))
+        self._reach_out()
         self._report_missing()
         parent = self.parentWidget()
         if self.design.follows_parent:
@@ -222,6 +221,11 @@ class Control(QtWidgets.QPushButton):
             self._changed()
             self.resize(self.sizeHint())
         super().showEvent(event)
+
+    def _reach_out(self) -> None:
+        """Makes room for what lies beyond the box, as soon as it may be seen."""
+        if any(self.design.beyond) and self.graphicsEffect() is None:
+            self.setGraphicsEffect(Outside(self, max(self.design.beyond)))
 
     def _report_missing(self) -> None:
         """What a form has not set when it is shown."""
@@ -239,6 +243,7 @@ class Control(QtWidgets.QPushButton):
 
     def resizeEvent(self, event: QtGui.QResizeEvent) -> None:
         self._hit = None
+        self._reach_out()
         if self.design.follows_size:
             self._variant = None
             self.variant()

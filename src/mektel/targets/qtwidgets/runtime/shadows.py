@@ -30,16 +30,17 @@ def paint_shadow(
         path = path_of(shadow)
         painter.fillPath(path if hidden else path.subtracted(path_of(outline)), colour)
         return
-    if hidden:
-        _paint_blurred(painter, shadow, part["blur"] / 2, colour, ratio)
-        return
     reach = 1 + REACH * part["blur"] / 2
     room = _room(painter, shadow.box.adjusted(-reach, -reach, reach, reach), ratio)
     image = _picture(room, ratio)
     with _painter_on(image, room) as inside:
-        _paint_blurred(inside, shadow, part["blur"] / 2, colour, ratio)
-        inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-        inside.fillPath(path_of(outline), QtCore.Qt.GlobalColor.black)
+        _paint_blurred(inside, shadow, part["blur"] / 2, ratio)
+        # Tinted last: what rounding loses on the way is less of a faint colour.
+        inside.setCompositionMode(_Compose.CompositionMode_SourceIn)
+        inside.fillRect(room, colour)
+        if not hidden:
+            inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
+            inside.fillPath(path_of(outline), QtCore.Qt.GlobalColor.black)
     painter.drawImage(room, image)
 
 
@@ -61,8 +62,7 @@ def paint_inner_shadow(
     with _painter_on(image, room) as inside:
         inside.fillPath(path_of(outline), QtGui.QColor(part["colour"]))
         inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-        _paint_blurred(
-            inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
+        _paint_blurred(inside, hole, part["blur"] / 2, ratio)
     painter.drawImage(room, image)
 
 
@@ -140,9 +140,9 @@ def _painter_on(image: QtGui.QImage, room: QtCore.QRectF) -> Iterator[QtGui.QPai
 
 
 def _paint_blurred(
-    painter: QtGui.QPainter, outline: Outline, sigma: float, colour: QtGui.QColor, ratio: float
+    painter: QtGui.QPainter, outline: Outline, sigma: float, ratio: float
 ) -> None:
-    """A blurred rounded box: its corners are blurred, what lies between them is stretched."""
+    """A blurred rounded box in black: its corners, and what lies between them, stretched."""
     box, rx, ry = outline
     if box.width() <= 0 or box.height() <= 0:
         return
@@ -157,7 +157,7 @@ def _paint_blurred(
     symmetric = len(set(rx)) == len(set(ry)) == 1
     mask, place = _blurs.get(
         (small.key, sigma, ratio), lambda: blurred(path_of(small), sigma, ratio, symmetric))
-    image = tinted(mask, colour)
+    image = mask.convertToFormat(QtGui.QImage.Format.Format_ARGB32_Premultiplied)
     place = place.translated(floor(box.x()), floor(box.y()))
     fine = image.width() / place.width()
     columns = _strips(place.x(), place.width(), box.width() - wide, box.x() + across[0],

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 from math import ceil, floor
+from types import TracebackType
 from typing import TYPE_CHECKING, Any
 
 from .drawing import Drawing
@@ -34,13 +35,27 @@ class Outside(QtWidgets.QGraphicsDropShadowEffect):
     def draw(self, painter: QtGui.QPainter) -> None:
         keep_references()
         control: Any = self.parent()
-        try:
+        with Reported():
             paint(control, painter)
-        except Exception:  # Qt ends the process for one that reaches it
-            sys.excepthook(*sys.exc_info())
         children = control.children()
         if len(children) > 1 and any(child.isWidgetType() for child in children):
             self.drawSource(painter)
+
+
+class Reported:
+    """Reports what goes wrong within it: Qt ends the process for an exception that reaches it."""
+
+    def __enter__(self) -> None:
+        pass
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None,
+        trace: TracebackType | None,
+    ) -> bool:
+        if kind is None or error is None or not issubclass(kind, Exception):
+            return False
+        sys.excepthook(kind, error, trace)
+        return True
 
 
 def paint(control: Control, painter: QtGui.QPainter) -> None:
