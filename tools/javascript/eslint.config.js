@@ -1,11 +1,11 @@
 import js from "@eslint/js";
 import globals from "globals";
 
-// Plain scripts that run in a page as they stand.
+// Modules of the runtime, which is shipped as one file.
 export default [
   js.configs.recommended,
   {
-    languageOptions: { sourceType: "script", ecmaVersion: 2022, globals: globals.browser },
+    languageOptions: { sourceType: "module", ecmaVersion: 2022, globals: globals.browser },
     linterOptions: { reportUnusedDisableDirectives: "error" },
     rules: {
       "eqeqeq": "error",

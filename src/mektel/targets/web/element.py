@@ -23,7 +23,8 @@ from mektel.targets.web.stylesheet import style_sheet
 SIZES = ("width", "height", "parent_width", "parent_height")
 
 
-def element_source(sheet: Sheet, tag: str, file: str) -> str:
+def element_source(sheet: Sheet, tag: str, file: str, class_name: str = "") -> str:
+    """A control's file: a plain script, or with the name of its class an ES module."""
     css, web = style_sheet(sheet)
     text_part = sheet.text_part
     parameters = [parameter for parameter in sheet.parameters if parameter.name != "text"]
@@ -35,7 +36,8 @@ def element_source(sheet: Sheet, tag: str, file: str) -> str:
         if any(f"{name}(" in entry.source for entry in properties))}
     return environment().get_template("element.js.j2").render(
         headline=one_line(f"{sheet.name}: a push button of the kit {sheet.kit_name}."),
-        file=file, tag=tag, text_comment=one_line(str(escape(sheet.text))),
+        file=file, tag=tag, module=bool(class_name), class_name=class_name,
+        text_comment=one_line(str(escape(sheet.text))),
         behaviour=sheet.behaviour, checkable="checked" in sheet.states,
         parts=[part.name for part in sheet.layers], parameters=parameters,
         schemes=sheet.schemes if sheet.palette else (), functions=sorted(functions),

@@ -8,17 +8,18 @@ from pathlib import Path, PurePosixPath
 from markupsafe import escape
 
 from mektel.core.kit import Control, Kit
-from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, font_files
+from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
 from mektel.targets.instrument import plan
 from mektel.targets.members import members
 from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import element_source, environment, required_attributes
 from mektel.targets.web.instrument import WebInstrument
+from mektel.targets.web.package import declarations, manifest, package
 from mektel.targets.web.runner import shoot_in_chromium
 
-RUNTIME = PurePosixPath("runtime.js")
+RUNTIME, MODULE_RUNTIME = PurePosixPath("runtime.js"), PurePosixPath("runtime.mjs")
 RUNTIME_FOLDER = Path(__file__).parent / "runtime"
-RUNTIME_PARTS = ("formulas.js", "button.js")
+RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "button.js")
 
 
 class Web:
@@ -29,7 +30,8 @@ class Web:
     takes_arguments = True
 
     def own_files(self, control: Control) -> list[str]:
-        return [str(self.main_file(control))]
+        tag = self.tag(control)
+        return [str(self.main_file(control)), f"{tag}.mjs", f"{tag}.d.mts"]
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         sheet = sheet_of(kit, control)
@@ -48,6 +50,12 @@ class Web:
             OutFile(self.main_file(control), element_source(
                 sheet, self.tag(control), str(self.main_file(control))).encode(), "javascript")
             for control, sheet in zip(chosen, sheets, strict=True)]
+        for control, sheet in zip(chosen, sheets, strict=True):
+            tag, name = self.tag(control), camel(self.tag(control))
+            module = element_source(sheet, tag, f"{tag}.mjs", name)
+            files += [OutFile(PurePosixPath(f"{tag}.mjs"), module.encode(), "javascript"),
+                      OutFile(PurePosixPath(f"{tag}.d.mts"), declarations(
+                          sheet, tag, name).encode(), "typescript")]
         page = environment().get_template("demo.html.j2").render(
             kit=kit.name, runtime=str(RUNTIME),
             controls=[
@@ -56,7 +64,11 @@ class Web:
                 for control, sheet in zip(chosen, sheets, strict=True)])
         fonts = font_files({font for sheet in sheets for font in sheet.fonts},
                            PurePosixPath("fonts"))
+        tags = {self.tag(control): sheet for control, sheet in zip(chosen, sheets, strict=True)}
         return [*files, OutFile(RUNTIME, runtime().encode(), "javascript"),
+                OutFile(MODULE_RUNTIME, runtime(module=True).encode(), "javascript"),
+                OutFile(PurePosixPath("package.json"), package(kit.name, tags).encode(), "json"),
+                OutFile(PurePosixPath("custom-elements.json"), manifest(tags).encode(), "json"),
                 OutFile(PurePosixPath("index.html"), page.encode(), "html"), *fonts]
 
     def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
@@ -78,6 +90,14 @@ class Web:
         return shoot_in_chromium(kit, shots, folder, backdrop, progress, self)
 
 
-def runtime() -> str:
-    """What all elements share, as it is shipped beside them."""
-    return "\n".join((RUNTIME_FOLDER / name).read_text(encoding="utf-8") for name in RUNTIME_PARTS)
+def runtime(module: bool = False) -> str:
+    """What all elements share, as it is shipped beside them: a plain script, or an ES module."""
+    sources = ((RUNTIME_FOLDER / name).read_text(encoding="utf-8") for name in RUNTIME_PARTS)
+    lines = [line.removeprefix("export ") for source in sources for line in source.splitlines()
+             if not line.startswith(("import ", "/** @import"))]
+    joined = "\n".join(lines)
+    if module:
+        return f"{joined}\n\nexport {{ define, formulas }};\n"
+    shared = ("const shared = (globalThis.mektelControls ??= {});\n"
+              "shared.define ??= define;\nshared.formulas ??= formulas;")
+    return f'(() => {{\n"use strict";\n{joined}\n\n{shared}\n}})();\n'
