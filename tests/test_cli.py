@@ -54,7 +54,8 @@ def test_from_a_drawing_to_a_web_element_in_the_shell(tmp_path: Path) -> None:
     assert done.returncode == 0 and done.stderr == ""
     assert read_kit(kit).control("board").text == "Board"
     assert {path.name for path in out.iterdir()} == {
-        "board-button.js", "runtime.js", "index.html", "fonts"}
+        "board-button.js", "board-button.mjs", "board-button.d.mts", "runtime.js", "runtime.mjs",
+        "package.json", "custom-elements.json", "index.html", "fonts"}
 
 
 def test_rendering_says_where_the_box_lies(mektel, tmp_path: Path) -> None:

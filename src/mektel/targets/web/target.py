@@ -60,7 +60,9 @@ class Web:
             kit=kit.name, runtime=str(RUNTIME),
             controls=[
                 {"file": str(self.main_file(control)), "tag": self.tag(control),
-                 "text": control.text, "attributes": required_attributes(sheet)}
+                 "text": control.text, "attributes": required_attributes(sheet),
+                 "actions": [parameter.name for parameter in sheet.required
+                             if parameter.type == "action"]}
                 for control, sheet in zip(chosen, sheets, strict=True)])
         fonts = font_files({font for sheet in sheets for font in sheet.fonts},
                            PurePosixPath("fonts"))

@@ -169,8 +169,10 @@ class DesignedButton extends HTMLElement {
       if (followsParent && this.parentElement) this.#sizes?.observe(this.parentElement);
     }
     this.#settle();
-    // After what the page sets at once.
-    setTimeout(() => this.#reportMissing());
+    // After the page is read, and what it sets at once.
+    const report = () => setTimeout(() => this.#reportMissing());
+    if (document.readyState !== "loading") report();
+    else document.addEventListener("DOMContentLoaded", report, { once: true });
   }
 
   disconnectedCallback() {

@@ -1,0 +1,211 @@
+"""Shipped elements in pages, forms and bundles."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from functools import partial
+from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from mektel.core.kit import Kit
+from mektel.targets import TARGETS, write_files
+from tests.chromium import chromium
+from tests.conftest import ROOT
+
+WEB = TARGETS["web"]
+TOOLS = ROOT / "tools" / "javascript" / "node_modules"
+NODE = str(ROOT / ".venv" / "bin")
+STRICT = ("default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; "
+          "img-src 'self' data:; require-trusted-types-for 'script'")
+
+
+class Quiet(SimpleHTTPRequestHandler):
+    extensions_map = SimpleHTTPRequestHandler.extensions_map | {".mjs": "text/javascript"}
+    policy = ""
+
+    def log_message(self, *_: object) -> None:
+        pass
+
+    def do_GET(self) -> None:
+        if self.path == "/favicon.ico":
+            self.send_response(204)
+            self.end_headers()
+        else:
+            super().do_GET()
+
+    def end_headers(self) -> None:
+        if self.policy:
+            self.send_header("Content-Security-Policy", self.policy)
+        super().end_headers()
+
+
+@contextmanager
+def page_at(folder: Path, name: str, policy: str = "") -> Iterator[tuple[Any, list[str]]]:
+    """A page of a server on this machine, and the errors that it reports."""
+    handler = type("Handler", (Quiet,), {"policy": policy})
+    with ThreadingHTTPServer(("127.0.0.1", 0), partial(handler, directory=str(folder))) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        with chromium() as browser, browser.new_context() as context:
+            page, errors = context.new_page(), []
+            page.on("pageerror", lambda error: errors.append(str(error)))
+            page.on("console", lambda said: errors.append(said.text) if said.type in (
+                "error", "warning") else None)
+            page.goto(f"http://127.0.0.1:{server.server_port}/{name}")
+            page.wait_for_load_state("networkidle")
+            yield page, errors
+        server.shutdown()
+
+
+@pytest.fixture(scope="module")
+def kit(demo_kit: Kit, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("web") / "kit"
+    write_files(WEB.files(demo_kit, demo_kit.controls), folder)
+    return folder
+
+
+def written(folder: Path, **files: str) -> None:
+    for name, text in files.items():
+        (folder / name.replace("_", ".", 1)).write_text(text)
+
+
+def test_modules_work_under_a_strict_policy_and_load_once(kit: Path) -> None:
+    written(kit, strict_html="<!doctype html><script src=runtime.js></script>"
+            "<script src=board-button.js></script><script type=module src=strict.mjs></script>"
+            "<board-button id=early></board-button>",
+            strict_mjs="""
+import BoardButton, { BoardButton as named } from "./board-button.mjs";
+import FogButton from "./fog-button.mjs";
+document.body.append(new FogButton());
+window.same = named === BoardButton && BoardButton === customElements.get("board-button")
+  && early instanceof BoardButton;
+""")
+    with page_at(kit, "strict.html", STRICT) as (page, errors):
+        page.wait_for_function("window.same !== undefined")
+        assert page.evaluate("window.same") and not errors, errors
+        width = page.evaluate("document.querySelector('fog-button').getBoundingClientRect().width")
+        assert width == 168
+        page.wait_for_function("document.fonts.check('16px \"Hanken Grotesk (board)\"')")
+
+
+FORM = """<!doctype html><script src=runtime.js></script><script src=board-button.js></script>
+<script src=ramp-button.js></script>
+<form id=form><fieldset id=set><label for=ramp>Ramp down</label>
+<ramp-button id=ramp name=ramp value=down required></ramp-button>
+<board-button id=send type=submit name=way value=board>Send</board-button>
+<board-button id=back type=reset>Back</board-button></fieldset></form>
+<board-button id=named aria-label="Go on board"></board-button>
+<script>sent = []; form.addEventListener("submit", (event) => {
+  event.preventDefault(); sent.push([...new FormData(form)].flat().join(" ")); });</script>"""
+
+
+def test_they_take_part_in_forms(kit: Path) -> None:
+    written(kit, form_html=FORM)
+    with page_at(kit, "form.html") as (page, errors):
+        page.click("#send")
+        page.wait_for_timeout(50)
+        assert page.evaluate("[sent, ramp.matches(':invalid')]") == [[], True]
+        page.click("label")  # switches it on
+        assert page.evaluate("[ramp.checked, ramp.matches(':valid')]") == [True, True]
+        page.click("#send")
+        page.wait_for_function("sent.length === 1")
+        assert page.evaluate("sent[0]") == "ramp down way board"
+        page.click("#back")
+        page.wait_for_function("!ramp.checked")
+        page.evaluate("set.disabled = true")
+        pressed = page.evaluate(
+            "(() => { let n = 0; send.addEventListener('click', () => n++); send.click();"
+            " ramp.click(); return [n, ramp.checked, ramp.matches(':disabled')]; })()")
+        assert pressed == [0, False, True]
+        assert page.get_by_role("switch", name="Ramp down").count() == 1
+        assert page.get_by_role("button", name="Go on board").count() == 1
+        assert not errors, errors
+
+
+def test_properties_set_early_and_many_moves(kit: Path) -> None:
+    """What is set before the element is defined holds, and nothing is left behind by moving."""
+    written(kit, early_html="""<!doctype html><div id=a></div><div id=b></div>
+<queue-button id=queue></queue-button><passage-button id=passage></passage-button><script>
+queue.waiting = 7; passage.face = "#8A3B5C"; passage.on_press = () => {}; passage.label = "Go";
+watched = new Set(); const { observe, disconnect } = ResizeObserver.prototype;
+ResizeObserver.prototype.observe = function (on) { watched.add(on); observe.call(this, on); };
+ResizeObserver.prototype.disconnect = function () { watched.clear(); disconnect.call(this); };
+</script><script src=runtime.js></script><script src=queue-button.js></script>
+<script src=passage-button.js></script>""")
+    with page_at(kit, "early.html") as (page, errors):
+        assert page.evaluate("[queue.waiting, passage.face, passage.label]") == [
+            7, "#8A3B5C", "Go"]
+        page.evaluate("passage.remove(); watched.clear()")
+        page.evaluate("for (let n = 0; n < 50; n++) (n % 2 ? a : b).append(queue)")
+        assert page.evaluate("watched.size") <= 2
+        page.evaluate("queue.remove()")
+        assert page.evaluate("watched.size") == 0 and not errors, errors
+
+
+@pytest.mark.parametrize("bundler", ["esbuild", "vite"])
+def test_bundlers_find_what_they_need(kit: Path, bundler: str, tmp_path: Path) -> None:
+    source = tmp_path / "page"
+    source.mkdir()
+    (source / "kit").symlink_to(kit)
+    written(source, main_js="import './kit/board-button.mjs';\nimport './kit/ramp-button.mjs';\n",
+            index_html="<!doctype html><script type=module src=./main.js></script>"
+            "<board-button></board-button><ramp-button></ramp-button>")
+    out = tmp_path / "out"
+    tools = TOOLS / ".bin"
+    commands = {
+        "esbuild": [tools / "esbuild", "main.js", "--bundle", "--format=esm",
+                    f"--outfile={out}/main.js"],
+        "vite": [tools / "vite", "build", "--outDir", str(out), "--base", "./"]}
+    subprocess.run(list(map(str, commands[bundler])), cwd=source, check=True, capture_output=True,
+                   env=os.environ | {"PATH": f"{NODE}:{os.environ['PATH']}"})
+    if bundler == "esbuild":  # leaves addresses as they are: fonts go beside the bundle
+        (out / "index.html").write_text((source / "index.html").read_text())
+        (out / "fonts").symlink_to(kit / "fonts")
+    with page_at(out, "index.html") as (page, errors):
+        page.wait_for_function("document.querySelector('board-button').shadowRoot")
+        page.wait_for_function(
+            "[...document.fonts].some((face) => face.status === 'loaded')", timeout=10_000)
+        assert not errors, errors
+
+
+USER = """
+import BoardButton from "./board-button.mjs";
+import { PassageButton } from "./passage-button.mjs";
+const board: BoardButton = document.createElement("board-button");
+board.label = "Sail";
+board.disabled = true;
+const passage = new PassageButton();
+passage.thickness = 3;
+passage.on_press = (event) => event.preventDefault();
+// @ts-expect-error: a length is a number
+passage.thickness = "wide";
+"""
+
+
+def test_types_and_manifest_say_what_there_is(kit: Path) -> None:
+    (kit / "user.mts").write_text(USER)
+    done = subprocess.run(
+        [str(TOOLS / ".bin" / "tsc"), "--strict", "--noEmit", "--module", "esnext", "--target",
+         "es2022", "--moduleResolution", "bundler", "user.mts"], cwd=kit, capture_output=True,
+        text=True, env=os.environ | {"PATH": f"{NODE}:{os.environ['PATH']}"}, check=False)
+    assert done.returncode == 0, done.stdout
+    manifest = json.loads((kit / "custom-elements.json").read_text())
+    tags = {declared["tagName"] for module in manifest["modules"]
+            for declared in module["declarations"]}
+    entries = json.loads((kit / "package.json").read_text())["exports"]
+    assert len(tags) == 19 and {f"./{tag}" for tag in tags} == set(entries)
+
+
+def test_the_page_of_all_has_no_barriers(kit: Path) -> None:
+    with page_at(kit, "index.html") as (page, errors):
+        page.add_script_tag(path=str(TOOLS / "axe-core" / "axe.min.js"))
+        found = page.evaluate("axe.run().then((result) => result.violations.map("
+                              "(one) => [one.id, ...one.nodes.map((node) => node.html)]))")
+        assert not errors and found == [], (errors, found)
