@@ -16,6 +16,11 @@ from typing import Any
 import pytest
 
 from mektel.core.kit import Kit
+from mektel.core.look import resolve
+from mektel.core.look.scene import rgba
+from mektel.core.paint import on_backdrop, render
+from mektel.core.proof import difference
+from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, write_files
 from tests.chromium import chromium
 from tests.conftest import ROOT
@@ -209,3 +214,33 @@ def test_the_page_of_all_has_no_barriers(kit: Path) -> None:
         found = page.evaluate("axe.run().then((result) => result.violations.map("
                               "(one) => [one.id, ...one.nodes.map((node) => node.html)]))")
         assert not errors and found == [], (errors, found)
+
+
+def test_firefox_draws_every_control_as_designed(kit: Path, demo_kit: Kit, tmp_path: Path) -> None:
+    """The other engine has no masks in nine slices, and its own way with all else."""
+    scripts, elements, step = ["<script src=runtime.js></script>"], [], 150
+    for at, control in enumerate(demo_kit.controls):
+        tag = WEB.tag(control)
+        scripts.append(f"<script src={tag}.js></script>")
+        top = 60 + step * at
+        elements += [f"<{tag} {state} style='position:absolute;left:{left}px;top:{top}px' label=''>"
+                     f"</{tag}>" for left, state in ((60, ""), (360, "disabled"))]
+    (kit / "firefox.html").write_text(
+        f"<!doctype html><body style='margin:0;background:#E9E2D3'>{''.join(scripts + elements)}")
+    shot, tall = tmp_path / "shot.png", step * len(demo_kit.controls)
+    subprocess.run(
+        ["firefox-esr", "--headless", "--no-remote", "--profile", str(tmp_path), "--screenshot",
+         str(shot), f"--window-size=640,{tall}", (kit / "firefox.html").as_uri()],
+        check=True, capture_output=True, timeout=120, env=os.environ | {"HOME": str(tmp_path)})
+    taken = pixels_from_png(shot.read_bytes())[:, :, :3]
+    means = {}
+    for at, control in enumerate(demo_kit.controls):
+        for left, flags in ((60, frozenset()), (360, frozenset({"disabled"}))):
+            look = resolve(demo_kit, control, flags, text="")
+            room = look.margins()
+            ours = on_backdrop(render(look, 1, room).rgba, rgba(demo_kit, "#E9E2D3"))[:, :, :3]
+            y, x = 60 + step * at - room.top, left - room.left
+            theirs = taken[y : y + ours.shape[0], x : x + ours.shape[1]]
+            means[f"{control.id} {sorted(flags)}"] = difference(ours, theirs).mean
+    print(sorted(means.items(), key=lambda entry: -entry[1])[:5])
+    assert max(means.values()) <= 1.5, means

@@ -23,6 +23,7 @@ DEFAULTS = {
     "visibility": "visible", "opacity": "1", "translate": "0px 0px", "mix-blend-mode": "normal",
     "rotate": "0deg", "scale": "1 1",
 }
+NINE_SLICES = "(mask-border: none) or (-webkit-mask-box-image: none)"
 # Shorthands and what they set.
 FAMILIES = ({"inset", "left", "top", "width", "height"}, {"border", "border-image"},
             {"mask", "mask-composite", "mask-border", "-webkit-mask-box-image"},
@@ -46,7 +47,19 @@ def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
             rules.append((f"{button_in(states, sheet.behaviour)} {selector}",
                           _rule_of(changed, whole.get(selector, {}))))
     rules += _pictures_in_place(drawing, web)
-    return "".join(_written(selector, declared) for selector, declared in rules if declared), web
+    css = "".join(_written(selector, declared) for selector, declared in rules if declared)
+    return css + _plain_masks(drawing), web
+
+
+def _plain_masks(drawing: Drawing) -> str:
+    """Masks for engines that have none in nine slices: the picture is stretched as a whole."""
+    masked = [selector for selector in drawing.rest if any(
+        "mask-border" in groups.get(selector, {})
+        for groups in (drawing.rest, *drawing.changes.values()))]
+    if not masked:
+        return ""
+    plain = _written(", ".join(masked), {"mask": "var(--picture) 0 0 / 100% 100% no-repeat"})
+    return f"@supports not ({NINE_SLICES}) {{\n{plain}}}\n"
 
 
 def _rule_of(changed: dict[str, str | None], total: dict[str, str | None]) -> Declarations:
