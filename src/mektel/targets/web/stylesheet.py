@@ -48,7 +48,20 @@ def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
                           _rule_of(changed, whole.get(selector, {}))))
     rules += _pictures_in_place(drawing, web)
     css = "".join(_written(selector, declared) for selector, declared in rules if declared)
-    return css + _plain_masks(drawing), web
+    return css + _plain_masks(drawing) + _preferences(sheet), web
+
+
+def _preferences(sheet: Sheet) -> str:
+    """What the platform asks for: colours of its own keep the design, within a line of theirs, and
+    less motion changes states at once (Media Queries 5).
+    """
+    css = "@media (forced-colors: active) {\n" + _written(
+        "button", {"forced-color-adjust": "none", "outline": "2px solid ButtonText"}) + _written(
+        "button:focus-visible", {"outline": "4px solid Highlight"}) + "}\n"
+    if sheet.transition:
+        css += "@media (prefers-reduced-motion: reduce) {\n" + _written(
+            f"{LAYERS}, .layer", {"transition": "none"}) + "}\n"
+    return css
 
 
 def _plain_masks(drawing: Drawing) -> str:
