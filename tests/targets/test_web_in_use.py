@@ -216,6 +216,30 @@ def test_the_page_of_all_has_no_barriers(kit: Path) -> None:
         assert not errors and found == [], (errors, found)
 
 
+def test_the_page_says_how_large_they_are(kit: Path) -> None:
+    """In blocks, flex and grid, wider and narrower than designed, in either mode of a page."""
+    for doctype in ("<!doctype html>", ""):
+        written(kit, sizes_html=f"""{doctype}<script src=runtime.js></script>
+<script src=board-button.js></script><script src=ramp-button.js></script>
+<board-button style="width:300px;height:80px"></board-button>
+<div style="display:flex;width:500px"><board-button style="flex:1"></board-button></div>
+<div style="display:grid;width:400px;grid-template-columns:1fr 1fr">
+<board-button></board-button></div>
+<div><board-button style="min-width:0;width:60px"></board-button></div>
+<div><board-button>
+   Board
+</board-button></div>
+<div><ramp-button style="width:200px"></ramp-button></div>""")
+        with page_at(kit, "sizes.html") as (page, errors):
+            boxes = page.evaluate(
+                "[...document.querySelectorAll('board-button, ramp-button')].map((host) => {"
+                " const box = host.getBoundingClientRect(), inner = host.shadowRoot.querySelector("
+                "'.layers').getBoundingClientRect(); return [box.width, box.height,"
+                " inner.width, inner.height]; })")
+        assert boxes == [[300, 80] * 2, [500, 48] * 2, [200, 48] * 2, [60, 48] * 2, [168, 48] * 2,
+                         [200, 36] * 2] and not errors, (doctype, boxes)
+
+
 def test_colours_of_the_platform_and_less_motion(kit: Path) -> None:
     written(kit, media_html="<!doctype html><script src=runtime.js></script><script src="
             "board-button.js></script><board-button id=board></board-button>")

@@ -106,13 +106,16 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
     corners = "0" if shaped else web.corners(sheet.outline.rest, None, sheet.size, 0)
     rules = [
         # Only the button's own outline answers the pointer, not the element's whole box.
+        # The element has the designed size at least, unless a page says otherwise; its boxes
+        # stretch with it, whatever the page's mode.
         (":host", {
-            "display": "inline-block", "vertical-align": "middle", "pointer-events": "none",
+            "display": "inline-grid", "vertical-align": "middle", "pointer-events": "none",
+            **({} if 0 in sheet.size_drivers else {"min-width": wide}),
         }),
         (":host([hidden])", {"display": "none"}),
         ("button", {
-            "display": "block", "box-sizing": "border-box", "width": "100%",
-            "min-width": wide, "min-height": high, "height": "100%",
+            "display": "grid", "box-sizing": "border-box", "width": "100%",
+            "min-width": wide if 0 in sheet.size_drivers else "0", "min-height": high,
             "margin": "0", "border": "0", "padding": "0", "background": "none",
             "border-radius": corners,
             "font": "inherit", "outline": "none", "cursor": "pointer",
@@ -122,7 +125,7 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
         ("button:disabled", {"cursor": "default", "pointer-events": "none"}),
         (LAYERS, {
             "position": "relative", "display": "grid", "box-sizing": "border-box",
-            "min-width": wide, "min-height": high, "height": "100%",
+            "min-width": wide if 0 in sheet.size_drivers else "0", "min-height": high,
             "pointer-events": "none",
             # Layers blend among themselves, not with the page.
             **({"isolation": "isolate"} if _blends(sheet) else {}),

@@ -19,6 +19,8 @@ class DesignedButton extends HTMLElement {
   static design;
   /** @type {CSSStyleSheet} */
   static sheet;
+  /** The button that each element has a copy of. @type {HTMLButtonElement} */
+  static button;
   static formAssociated = true;
 
   /** @type {HTMLButtonElement} */
@@ -34,20 +36,13 @@ class DesignedButton extends HTMLElement {
 
   constructor() {
     super();
-    const design = this.#design;
     const root = this.attachShadow({ mode: "open", delegatesFocus: true });
-    root.adoptedStyleSheets = [/** @type {typeof DesignedButton} */ (this.constructor).sheet];
-    const layers = made("span", { class: "layers" },
-      ...(design.hit ? [made("span", { class: "hit" })] : []), ...design.layers.map(elementOf));
-    this.#button = made("button", { part: "button", type: "button" }, layers);
-    if (this.#checkable) {
-      this.#button.setAttribute("role", design.behaviour === "group" ? "radio" : "switch");
-      this.#button.setAttribute("aria-checked", "false");
-    }
-    if (!design.text) this.#button.setAttribute("aria-label", design.name);
+    const { sheet, button } = /** @type {typeof DesignedButton} */ (this.constructor);
+    root.adoptedStyleSheets = [sheet];
+    this.#button = /** @type {HTMLButtonElement} */ (button.cloneNode(true));
     root.append(this.#button);
     this.#slot = root.querySelector("slot");
-    if (this.#slot) this.#slot.textContent = design.text;
+    this.#slot?.addEventListener("slotchange", () => this.#collapse());
     this.#listen();
     this.#listenForUse();
     this.#follow();
@@ -255,10 +250,18 @@ class DesignedButton extends HTMLElement {
     this.#name();
   }
 
+  /** White space of the page's own text is as in all of HTML; that of a label stays. */
+  #collapse() {
+    const given = this.#slot?.assignedNodes().length;
+    this.#slot?.style.setProperty("white-space-collapse", given ? "collapse" : "");
+  }
+
   /** What it is called for those who cannot see it. */
   #name() {
     const { text, name } = this.#design;
-    const labels = [...this.#form.labels].map((label) => label.textContent?.trim()).join(", ");
+    // Browsers look through the whole page for labels: only where there can be one.
+    const labels = this.id || this.closest("label")
+      ? [...this.#form.labels].map((label) => label.textContent?.trim()).join(", ") : "";
     const called = this.getAttribute("aria-label") ?? this.getAttribute("label")
       ?? (labels || (text ? null : name));
     if (called === null) this.#button.removeAttribute("aria-label");
@@ -405,6 +408,21 @@ class DesignedButton extends HTMLElement {
   }
 }
 
+/** @param {Design} design */
+const buttonOf = (design) => {
+  const layers = made("span", { class: "layers" },
+    ...(design.hit ? [made("span", { class: "hit" })] : []), ...design.layers.map(elementOf));
+  const button = made("button", { part: "button", type: "button" }, layers);
+  if (["two-position", "group"].includes(design.behaviour)) {
+    button.setAttribute("role", design.behaviour === "group" ? "radio" : "switch");
+    button.setAttribute("aria-checked", "false");
+  }
+  if (!design.text) button.setAttribute("aria-label", design.name);
+  const slot = button.querySelector("slot");
+  if (slot) slot.textContent = design.text;
+  return button;
+};
+
 /** Makes a design a custom element. @param {Design} design */
 export const define = (design) => {
   const known = customElements.get(design.tag);
@@ -424,6 +442,7 @@ export const define = (design) => {
   const Control = class extends DesignedButton {
     static design = design;
     static sheet = sheet;
+    static button = buttonOf(design);
     static observedAttributes = observed;
   };
   for (const name of Object.keys(parameters)) {
