@@ -171,6 +171,10 @@ def manners() -> None:
     high = board.sizeHint().height()
     board.setText("One\ntwo\nthree")
     results["lines"] = board.sizeHint().height() > high
+    runtime = importlib.import_module("controls.runtime")
+    results["names"] = sorted({
+        name for kind in (runtime.BusyControl, runtime.HoldControl) for name in dir(kind)
+        if name.isidentifier() and name.islower() and not name.startswith("_")})
     faults: list[str] = []
     sys.excepthook = lambda kind, *_: faults.append(kind.__name__)
     rest = importlib.import_module("controls.board_button").REST

@@ -18,8 +18,6 @@ def paint_picture(
     picture = design.pictures[part["picture"]]
     density = min(DENSEST, max(1, round(ratio + 0.4)))
     image = _image(design, f"pictures/{picture.file}@{density}x.png")
-    if part.get("colour") is not None:
-        image = _tinted(image, part["colour"])
     if part.get("file"):
         image = _in_place(part["file"], image)
     x, y, width, height = picture.place
@@ -57,16 +55,6 @@ def _image(design: Design, name: str) -> QtGui.QImage:
     return _decoded.get(
         (id(design), name), lambda: QtGui.QImage.fromData(asset(design.files, name))
         .convertToFormat(QtGui.QImage.Format.Format_ARGB32_Premultiplied))
-
-
-def _tinted(mask: QtGui.QImage, colour: str) -> QtGui.QImage:
-    """A white picture in another colour."""
-    image = QtGui.QImage(mask)
-    painter = QtGui.QPainter(image)
-    painter.setCompositionMode(QtGui.QPainter.CompositionMode.CompositionMode_SourceIn)
-    painter.fillRect(image.rect(), QtGui.QColor(colour))
-    painter.end()
-    return image
 
 
 def _in_place(file: str, form: QtGui.QImage) -> QtGui.QImage:
