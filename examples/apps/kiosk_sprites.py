@@ -1,36 +1,47 @@
-"""A frame of a small game with three shipped controls, from their atlas, with labels of its own.
+"""A small game with three shipped controls that are pressed, from sprites, in pygame-ce.
 
 First:  ./start export KIT passage ramp board --target sprites --out examples/apps/sprites
+Then:   python kiosk_sprites.py sprites [FRAME.png], which plays a press and writes the last frame.
 """
 
-import json
 import sys
-from pathlib import Path
 
-from PIL import Image, ImageDraw, ImageFont
+import pygame
+from pygame_controls import Control, Kit
 
-folder = Path(sys.argv[1])
-index = json.loads((folder / "sprites.json").read_text())["controls"]
-atlas = Image.open(folder / index["passage"]["densities"]["2"]["atlas"]).convert("RGBA")
-screen = Image.new("RGBA", (560, 420), "#E9E2D3")
+SEEN = (560, 420)
 
 
-def draw(control: str, state: str, text: str, x: int, y: int) -> None:
-    """A control at (x, y), its label drawn in the colour and place that the sprites tell."""
-    told = index[control]
-    regions = told["densities"]["2"]["regions"]
-    left, top, width, height = regions[f"{state}-blank" if text else state]
-    sprite = atlas.crop((left, top, left + width, top + height))
-    screen.alpha_composite(sprite, (x - 2 * told["margins"][0], y - 2 * told["margins"][1]))
-    if text:
-        label = told["label"]
-        font = ImageFont.truetype(next((folder / "fonts").glob("*SemiBold.ttf")), 2 * label["size"])
-        middle = x + told["size"][0]
-        ImageDraw.Draw(screen).text((middle, y + 2 * label["pen"][1]), text, anchor="ms",
-                                    font=font, fill=label["colours"][state][:7])
+def play(folder, frame=None):
+    pygame.display.init()
+    screen = pygame.display.set_mode(SEEN)
+    kit = Kit(folder)
+    child = Control(kit, "passage", (60, 40), texts={"Label": "Child"})
+    ramp = Control(kit, "ramp", (60, 180))
+    closed = Control(kit, "board", (60, 290), texts={"Label": "Closed"})
+    closed.holding = {"disabled"}
+    controls = [child, ramp, closed]
+    if frame:  # the pointer presses the ramp's switch and goes on to the ticket
+        for kind, at in ((pygame.MOUSEMOTION, (120, 200)), (pygame.MOUSEBUTTONDOWN, (120, 200)),
+                         (pygame.MOUSEBUTTONUP, (120, 200)), (pygame.MOUSEMOTION, (200, 90)),
+                         (pygame.QUIT, None)):
+            more = {"button": 1} if kind != pygame.MOUSEMOTION else {}
+            pygame.event.post(pygame.event.Event(kind, {"pos": at, **more} if at else {}))
+    clock, playing = pygame.time.Clock(), True
+    while playing:
+        for event in pygame.event.get():
+            playing = playing and event.type != pygame.QUIT
+            for control in controls:
+                if control.handle(event):
+                    print(control.design["name"], *sorted(control.holding))
+        screen.fill("#E9E2D3")
+        for control in controls:
+            control.draw(screen)
+        pygame.display.flip()
+        clock.tick(60)
+    if frame:
+        pygame.image.save(screen, frame)
 
 
-draw("passage", "hover", "Child", 60, 40)
-draw("ramp", "checked", "", 60, 180)
-draw("board", "disabled", "Closed", 60, 290)
-screen.save(sys.argv[2])
+if __name__ == "__main__":
+    play(*sys.argv[1:])

@@ -271,8 +271,13 @@ def _plain(value: float) -> float | int:
 @click.option("--target", "target_name", required=True)
 @click.option("--out", type=click.Path(path_type=Path), required=True)
 @click.option("--single", is_flag=True, help="One self-contained module (Qt Widgets).")
+@click.option("--sheet-size", type=click.IntRange(256, 16384),
+              help="The longest side of a sheet in pixels (sprites); 4096 by default.")
+@click.option("--webp", is_flag=True, help="Sheets as lossless WebP, not PNG (sprites).")
+@click.option("--pictures", is_flag=True, help="A picture per look beside the sheets (sprites).")
 def export(
-    kit: Path, controls: tuple[str, ...], target_name: str, out: Path, single: bool
+    kit: Path, controls: tuple[str, ...], target_name: str, out: Path, single: bool,
+    sheet_size: int | None, webp: bool, pictures: bool,
 ) -> None:
     """Write controls (all by default) for a target into a folder; --target tokens writes the
     palette as design tokens.
@@ -285,6 +290,8 @@ def export(
         _export_tokens(document, out)
         return
     target = target_named(target_name)
+    if sheet_size is not None or webp or pictures:
+        target = _with_sheets(target, sheet_size, webp, pictures)
     chosen = _chosen(document, controls)
     if out.exists() and not out.is_dir():
         raise UsageError(f"{out} is a file; --out must be a folder.")
@@ -300,6 +307,15 @@ def export(
         for plan in target.plan(document, control):
             if plan.how != "native" and plan.why:
                 click.echo(f"{control.name}, {plan.layer}: {plan.how}: {plan.why}", err=True)
+
+
+def _with_sheets(target: Any, sheet_size: int | None, webp: bool, pictures: bool) -> Any:
+    from mektel.targets.sprites.target import SpriteTarget
+
+    if not isinstance(target, SpriteTarget):
+        raise UsageError("--sheet-size, --webp and --pictures are for sprites; "
+                         f"{target.title} has no sheets.")
+    return SpriteTarget(sheet_size, "webp" if webp else "png", pictures)
 
 
 def _export_tokens(document: Any, out: Path) -> None:

@@ -151,12 +151,17 @@ def test_stretch_zones_hold_what_they_promise(demo_kit: Kit) -> None:
     assert stretch_zones([noise]).columns is None
 
 
-@given(st.lists(st.tuples(st.integers(1, 90), st.integers(1, 60)), min_size=1, max_size=30))
+@given(st.lists(st.lists(st.tuples(st.integers(1, 90), st.integers(1, 60)), max_size=9),
+                min_size=1, max_size=6), st.integers(90, 260))
 @settings(max_examples=50, deadline=None)
-def test_packed_pictures_lie_apart_and_inside(sizes: list[tuple[int, int]]) -> None:
-    (width, height), places = pack(sizes)
-    taken = np.zeros((height, width), int)
-    for (w, h), (x, y) in zip(sizes, places, strict=True):
-        assert x + w <= width and y + h <= height
-        taken[y : y + h, x : x + w] += 1
-    assert taken.max() == 1
+def test_packed_pictures_lie_apart_and_inside(
+    groups: list[list[tuple[int, int]]], limit: int
+) -> None:
+    sheets, places = pack(groups, limit)
+    taken = [np.zeros((height, width), int) for width, height in sheets]
+    for group, theirs in zip(groups, places, strict=True):
+        for (wide, high), place in zip(group, theirs, strict=True):
+            width, height = sheets[place.sheet]
+            assert place.x + wide <= width <= limit and place.y + high <= height <= limit
+            taken[place.sheet][place.y : place.y + high, place.x : place.x + wide] += 1
+    assert max(count.max() for count in taken) <= 1

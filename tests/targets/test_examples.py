@@ -202,12 +202,15 @@ def test_the_page(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
 
 
 def test_sprites_in_a_game(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
+    """The ramp is pressed in a game loop, and stands there checked."""
     controls = [demo_kit.control(name) for name in NAMES]
     write_files(TARGETS["sprites"].files(demo_kit, controls), tmp_path / "sprites")
+    for name in ("kiosk_sprites.py", "pygame_controls.py"):
+        shutil.copy(examples / "apps" / name, tmp_path)
     ran = subprocess.run(
-        [sys.executable, str(examples / "apps" / "kiosk_sprites.py"), str(tmp_path / "sprites"),
-         str(tmp_path / "frame.png")], capture_output=True, text=True)
-    assert ran.returncode == 0, ran.stderr
+        [sys.executable, "kiosk_sprites.py", "sprites", "frame.png"], cwd=tmp_path,
+        capture_output=True, text=True, env=os.environ | {"SDL_VIDEODRIVER": "dummy"})
+    assert ran.returncode == 0 and "Ramp checked hover" in ran.stdout, ran.stderr
     frame = np.asarray(Image.open(tmp_path / "frame.png").convert("RGB")).astype(int)
     ramp = resolve(demo_kit, demo_kit.control("ramp"), {"checked"})
     drawn = render(ramp, 2.0, shared_margins(demo_kit, demo_kit.control("ramp")))

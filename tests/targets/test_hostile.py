@@ -227,7 +227,8 @@ def test_the_sprites_of_a_kit_say_what_it_says(kits: list[Kit], tmp_path: Path) 
     # Its pictures are most of the work and hold no words: fewer will do.
     for kit, control, own in jobs_of(kits[:6], "sprites", tmp_path):
         index = json.loads((own / "sprites.json").read_text(encoding="utf-8"))
-        assert index["kit"] == kit.name and index["controls"][control.id]["text"] == control.text
+        assert index["kit"] == kit.name and (
+            index["controls"][control.id]["text"] == sheet_of(kit, control).text)
 
 
 def test_the_list_of_names_is_that_of_the_toolkit() -> None:

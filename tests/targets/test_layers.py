@@ -142,7 +142,7 @@ def test_every_kind_runs_as_designed(name: str) -> None:
                     for plan in target.plan(made, control))
         files = target.files(made, [control])
         if name == "web":
-            assert (b"data:image/png" in files[0].content) == baked
+            assert (b"data:image/webp" in files[0].content) == baked
         elif name == "qtwidgets":
             assert any(file.path.parts[0] == "pictures" for file in files) == baked
 

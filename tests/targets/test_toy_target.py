@@ -68,6 +68,7 @@ class ToyTarget:
     id, title, summary = "toy", "Toy", "JSON that a few lines of Python draw"
     taken: frozenset[str] = frozenset()
     takes_arguments = False
+    keeps_places = False
 
     def own_files(self, control: Control) -> list[str]:
         return [str(self.main_file(control))]

@@ -173,13 +173,13 @@ def test_a_control_that_was_tampered_with_is_caught(
 
 
 SPRITES: dict[str, tuple[str, Paint]] = {
-    "a state as another": ("hover", lambda own: own[:, ::-1]),
+    "a state upside down": ("hover", lambda own: own[::-1]),
     "2 px aside": ("rest", lambda own: np.roll(own, 4, axis=1)),
     "a row gone": ("rest", lambda own: _without(own, slice(44, 46))),
     "6 of 255 off": ("rest", lambda own: np.where(
         own[:, :, 3:] == 255, own + np.array([6, 6, 6, 0], np.uint8), own)),
     "nothing there": ("disabled", np.zeros_like),
-    "label of another state": ("pressed-blank", np.zeros_like),
+    "a text gone": ("pressed:label", np.zeros_like),
 }
 
 
@@ -199,7 +199,7 @@ def test_a_sprite_that_was_tampered_with_is_caught(
         demo_kit, [board], TARGETS["sprites"], folder=tmp_path))
     region, paint = SPRITES[fault]
     index = json.loads((tmp_path / "sprites.json").read_text())
-    x, y, w, h = index["controls"]["board"]["densities"]["2"]["regions"][region]
+    x, y, w, h = index["controls"]["board"]["densities"]["2"]["pictures"][region]["at"]
     path = tmp_path / "atlas@2x.png"
     atlas = np.asarray(Image.open(io.BytesIO(path.read_bytes())).convert("RGBA")).copy()
     atlas[y : y + h, x : x + w] = paint(atlas[y : y + h, x : x + w])

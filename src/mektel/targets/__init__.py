@@ -13,10 +13,10 @@ from mektel.targets.base import (
 from mektel.targets.naming import NamingError
 from mektel.targets.qtwidgets.target import QtWidgets
 from mektel.targets.shipping import ship
-from mektel.targets.sprites.target import Sprites
+from mektel.targets.sprites.target import SpriteTarget
 from mektel.targets.web.target import Web
 
-TARGETS: dict[str, Target] = {target.id: target for target in (QtWidgets(), Web(), Sprites())}
+TARGETS: dict[str, Target] = {target.id: target for target in (QtWidgets(), Web(), SpriteTarget())}
 
 
 def target_named(name: str) -> Target:

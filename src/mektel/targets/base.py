@@ -105,6 +105,8 @@ class Target(Protocol):
     taken: frozenset[str]
     # Whether what ships has parameters that can be set while it runs.
     takes_arguments: bool
+    # Whether what stands beside a text stays where it is when that is left out.
+    keeps_places: bool
 
     def own_files(self, control: Control) -> list[str]:
         """The paths of the files that are this control's alone, as far as names go."""

@@ -23,7 +23,7 @@ from mektel.targets.sheet import Flags, Part, PartState, Sheet
 Groups = dict[str, dict[str, Any]]
 # A set of states in the order of ``STATES``.
 States = tuple[str, ...]
-# One colour through a mask: a picture of it takes any colour.
+# Drawn in one colour with a soft edge.
 BLURRED = ("shadow", "glow", "inner-shadow", "inner-glow")
 NATIVE = "native"
 

@@ -123,7 +123,12 @@ class PartState:
     def drawn(self) -> Any:
         """Its first primitive at the designed size, before it is moved, turned or faded; or None.
         """
-        return self.sheet.primitive(self.part, self.flags)
+        return next(iter(self.drawn_all), None)
+
+    @cached_property
+    def drawn_all(self) -> list[Any]:
+        """All its primitives, back first, as :attr:`drawn` has the first."""
+        return self.sheet.primitives(self.part, self.flags)
 
     @property
     def is_hidden_below(self) -> bool:
@@ -308,6 +313,15 @@ class Sheet:
         return {name: colours for name, colours in self._varying.items() if name in used}
 
     @property
+    def light_and_dark(self) -> tuple[str, str]:
+        """The schemes for a platform's light and dark: by the mean lightness of their colours."""
+        def lightness(scheme: str) -> float:
+            colours = [entry[scheme].lstrip("#") for entry in self._varying.values()]
+            return sum(int(colour[at : at + 2], 16) for colour in colours for at in (0, 2, 4))
+
+        return max(self.schemes, key=lightness), min(self.schemes, key=lightness)
+
+    @property
     def required(self) -> list[Any]:
         """The parameters that must be given."""
         return [parameter for parameter in self.parameters if parameter.required]
@@ -328,8 +342,8 @@ class Sheet:
         """The control's outline at the designed size, offset included."""
         return self.look(flags).outline
 
-    def primitive(self, part: Part, flags: Flags) -> Any:
-        """A layer's first primitive at the designed size, straight and shown; or None."""
+    def primitives(self, part: Part, flags: Flags) -> list[Any]:
+        """What a layer draws at the designed size, straight and shown."""
         pose, layers = self.pose(flags), self.pose(flags).layers
         at = None
         for step, source in zip(part.path, part.sources, strict=True):
@@ -337,14 +351,13 @@ class Sheet:
             at = next((n for n, layer in enumerate(layers)
                        if (layer.values.id, layer.source) == (step, source)), None)
             if at is None:
-                return None
+                return []
         if at is None or part.kind == "look":
-            return None
+            return []
         above = [layer.values for layer in layers[at + 1 :]
                  if layer.values.visible and layer.values.opacity > 0]
         scene = Scene(pose, self.shape(flags), above)
-        made = MAKERS[part.kind](scene, layers[at].values.model_copy(update=STRAIGHT), 1.0)
-        return made[0] if made else None
+        return MAKERS[part.kind](scene, layers[at].values.model_copy(update=STRAIGHT), 1.0)
 
     def picture(
         self, parts: Collection[Part], flags: Flags, still: bool = False, **changes: Any

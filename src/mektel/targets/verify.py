@@ -108,7 +108,8 @@ def verify(
             bare = by_shot.get((control.id, state, True))
             if not labelled[control.id] or _has_own_text(sheet, flags):
                 bare = None
-            match = replace(_match(kit, control, state, flags, scale, full, bare, excused),
+            match = replace(_match(kit, control, state, flags, scale, full, bare, excused,
+                                   target.keeps_places),
                             has_own_text=_has_own_text(sheet, flags) and not fixed[control.id])
             if state == REST and (other := said.get(control.id)) and match.text == match.meant:
                 given = dict(other.shot.arguments)
@@ -234,10 +235,12 @@ def has_label(sheet: Sheet) -> bool:
 
 
 def designed_picture(
-    kit: Kit, control: Control, flags: frozenset[str], text: str | None, scale: int
+    kit: Kit, control: Control, flags: frozenset[str], text: str | None, scale: int,
+    without: Collection[str] = (),
 ) -> Pixels:
-    """Our picture of a state on the backdrop that shots are taken on."""
+    """Our picture of a state on the backdrop that shots are taken on, ``without`` some layers."""
     look = resolve(kit, control, flags, settled(kit, control).size, text)
+    look = replace(look, layers=tuple(layer for layer in look.layers if layer.id not in without))
     with unkept():
         picture = render(look, scale, shared_margins(kit, control))
     return on_backdrop(picture.rgba, rgba(kit, BACKDROP))
@@ -245,7 +248,7 @@ def designed_picture(
 
 def _match(
     kit: Kit, control: Control, state: str, flags: frozenset[str], scale: int,
-    full: Taken, bare: Taken | None, excused: set[tuple[str, ...]],
+    full: Taken, bare: Taken | None, excused: set[tuple[str, ...]], keeps_places: bool,
 ) -> Match:
     text = settled(kit, control).text
     designed = designed_picture(kit, control, flags, text, scale)
@@ -263,8 +266,11 @@ def _match(
     without = None
     apart = _apart(resolve(kit, control, flags), excused, margins, scale)
     if bare is not None:
-        without = Compared(
-            designed_picture(kit, control, flags, "", scale), bare.pixels, scale, apart)
+        labels = [part.name for part in sheet_of(kit, control).layers if not part.host
+                  and part.kind == "label" and part.states[flags].values.text is None]
+        blank = designed_picture(kit, control, flags, text, scale, labels) if keeps_places else (
+            designed_picture(kit, control, flags, "", scale))
+        without = Compared(blank, bare.pixels, scale, apart)
     outline = resolve(kit, control).outline
     missed = sum(hit != outline.contains(x, y)
                  for hit, (x, y) in zip(full.hits, full.shot.places, strict=bool(full.hits)))

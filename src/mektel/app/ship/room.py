@@ -35,7 +35,7 @@ from mektel.core.kit import Kit
 from mektel.targets import TARGETS, LayerPlan, NamingError, OutFile
 
 RUNS_IN = {
-    "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Read back from the atlas",
+    "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Put together from the sheets",
 }
 HOW_ROLE = {"native": "good", "baked": "warn", "partly": "warn", "lost": "bad"}
 
@@ -216,9 +216,14 @@ class ShipRoom(QWidget):
                 work = PreviewWork(self.bench.kit, name)
                 work.made.connect(self._take_preview)
                 work.failed.connect(self._take_fault)
-                work.finished.connect(lambda work=work: self._previews.remove(work))
+                work.finished.connect(self._drop_finished)
                 self._previews.append(work)
                 work.start()
+
+    def _drop_finished(self) -> None:
+        for work in [work for work in self._previews if work.isFinished()]:
+            work.wait()  # it says so a moment before it ends, and may not go before that
+            self._previews.remove(work)
 
     def _take_preview(self, name: str, kit: Kit, files: list[OutFile]) -> None:
         if kit != self.bench.kit:
@@ -393,6 +398,8 @@ class ShipRoom(QWidget):
 
     def _finish(self) -> None:
         work, self._work = self._work, None
+        if work is not None:
+            work.wait()
         for widget in (self.doing, self.progress, self.cancel):
             widget.hide()
         for widget in (self.write, self.run):

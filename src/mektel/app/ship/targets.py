@@ -63,7 +63,8 @@ class TargetCard(QWidget):
         counts = [f"{n} {how}" for how, n in state.counts.items() if n]
         size = sum(len(file.content) for file in state.files)
         lines = [(" · ".join(counts) or "…", "ink")]
-        lines.append((f"{len(state.files)} files, {size_text(size)}", "ink"))
+        lines.append((f"{len(state.files)} files, {size_text(size)}", "ink") if state.files
+                     else ("making the files…", "dim"))
         mean = state.mean()
         if state.fault:
             lines.append(("did not run", "bad"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,10 +12,12 @@ from mektel.core.kit import Control, Kit, Pixels, shown_states
 from mektel.core.look import Margins, parse_flags, resolve, shared_margins
 from mektel.core.paint import render
 from mektel.core.remember import Remembered
-from mektel.core.slices.stretch import stretch_zones
+from mektel.core.slices.held import Span, stretchable
+from mektel.core.slices.stretch import StretchZones, stretch_zones
 
-# So far may a gradient be from a straight line before stretching it shows.
-TOLERANCE = 2
+# So far may a gradient be from a straight line before stretching it shows; and fewer px than these
+# are the flattest part of something round, which would get straight sides.
+TOLERANCE, FEWEST = 2, 4
 _insets_kept = Remembered(64)
 
 
@@ -48,23 +51,62 @@ def control_insets(kit: Kit, control: Control) -> Insets:
 def _insets(kit: Kit, control: Control) -> Insets:
     if control.slices is not None:
         left, top, right, bottom = control.slices
-        return Insets(left, top, right, bottom, (left + right + 1, top + bottom + 1), True)
+        width, height = control.size
+        left, top = min(left, width), min(top, height)
+        right, bottom = min(right, width - left), min(bottom, height - top)
+        return Insets(left, top, right, bottom, (
+            min(left + right + 1, width), min(top + bottom + 1, height)), True)
     room = shared_margins(kit, control)
     pictures = [
         render(resolve(kit, control, parse_flags(state), text=""), 1.0, room).rgba
         for state in shown_states(control.behaviour)
     ]
-    return insets_of(pictures, room)
+    return insets_of(pictures, room, control.size, stretchable(kit, control))
 
 
-def insets_of(pictures: list[NDArray[np.uint8]], room: Margins) -> Insets:
-    """Insets of a box from pictures of it at one pixel per px, with ``room`` round it."""
-    zones = stretch_zones(pictures, TOLERANCE)
-    height, width = pictures[0].shape[:2]
-    left, top, right, bottom = zones.insets(width, height)
-    box = (max(0, left - room.left), max(0, top - room.top),
-           max(0, right - room.right), max(0, bottom - room.bottom))
-    small = (box[0] + box[2] + (1 if zones.columns else 0),
-             box[1] + box[3] + (1 if zones.rows else 0))
-    a, b, c, d = map(float, box)
-    return Insets(a, b, c, d, (float(small[0]), float(small[1])))
+def insets_of(
+    pictures: list[NDArray[np.uint8]], room: Margins, size: tuple[float, float],
+    spans: tuple[Span, Span],
+) -> Insets:
+    """Insets of a box of ``size`` px from pictures of it at one pixel per px, ``room`` round it,
+    stretched within ``spans``.
+    """
+    zones = box_zones(pictures, room, size, 1, spans, TOLERANCE)
+    columns, rows = (zone if zone and zone[1] >= FEWEST else None
+                     for zone in (zones.columns, zones.rows))
+    left, right = _sides(columns, size[0])
+    top, bottom = _sides(rows, size[1])
+    return Insets(left, top, right, bottom, (
+        left + right + (1 if columns else 0), top + bottom + (1 if rows else 0)))
+
+
+def box_zones(
+    pictures: list[NDArray[np.uint8]], room: Margins, size: tuple[float, float], density: int,
+    spans: tuple[Span, Span], tolerance: int = 0,
+) -> StretchZones:
+    """Stretch zones within ``spans`` (px) of a box, in pixels from its top left; the room round it
+    takes part.
+    """
+    starts, ends = [], []
+    for side, length, span in zip((room.left, room.top), size, spans, strict=True):
+        corner = round(side * density)
+        starts.append(corner + math.ceil(max(0.0, span.start) * density - 1e-6)
+                      if span.start < length else corner)
+        ends.append(corner + math.floor(min(length, span.end) * density + 1e-6)
+                    if span.end > 0 else corner)
+    zones = stretch_zones(pictures, tolerance, (*starts, *ends))  # type: ignore[arg-type]
+    corner_x, corner_y = round(room.left * density), round(room.top * density)
+    return StretchZones(_shifted(zones.columns, starts[0] - corner_x),
+                        _shifted(zones.rows, starts[1] - corner_y))
+
+
+def _shifted(zone: tuple[int, int] | None, by: int) -> tuple[int, int] | None:
+    return zone and (zone[0] + by, zone[1])
+
+
+def _sides(zone: tuple[int, int] | None, length: float) -> tuple[float, float]:
+    """What lies before and behind a zone; all of it before where there is none."""
+    if zone is None:
+        return float(length), 0.0
+    start, count = zone
+    return float(start), max(0.0, float(length) - start - count)

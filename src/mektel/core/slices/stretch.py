@@ -32,12 +32,17 @@ class StretchZones:
         return left + right + (1 if self.columns else 0), top + bottom + (1 if self.rows else 0)
 
 
-def stretch_zones(pictures: list[NDArray[np.uint8]], tolerance: int = 0) -> StretchZones:
+def stretch_zones(
+    pictures: list[NDArray[np.uint8]], tolerance: int = 0,
+    box: tuple[int, int, int, int] | None = None,
+) -> StretchZones:
     """Zones shared by all pictures, which must have one shape ``(h, w, 4)``.
 
-    With ``tolerance`` 0 neighbouring columns must be equal: then a stretched picture is exact.
-    Otherwise a run may also follow a gradient along the axis, as long as each value stays within
-    ``tolerance`` of the straight line between the run's ends: stretching keeps that line.
+    They lie within ``box`` (left, top, right, bottom, in pixels) and are counted from its top left;
+    what lies round it has to stretch with them. With ``tolerance`` 0 neighbouring columns must be
+    equal: then a stretched picture is exact. Otherwise a run may also follow a gradient along the
+    axis, as long as each value stays within ``tolerance`` of the straight line between the run's
+    ends: stretching keeps that line.
 
     >>> import numpy as np
     >>> flat = np.zeros((3, 9, 4), np.uint8); flat[:, 0] = flat[:, 8] = 255
@@ -45,12 +50,15 @@ def stretch_zones(pictures: list[NDArray[np.uint8]], tolerance: int = 0) -> Stre
     StretchZones(columns=(1, 7), rows=(0, 3))
     """
     whole = np.concatenate(pictures, axis=2)
+    left, top, right, bottom = box or (0, 0, whole.shape[1], whole.shape[0])
+    right, bottom = max(left, right), max(top, bottom)
     if tolerance:
         signed = whole.astype(np.int16)
-        return StretchZones(
-            _straight(np.moveaxis(signed, 1, 0), tolerance), _straight(signed, tolerance))
-    same_columns = (whole[:, 1:] == whole[:, :-1]).all(axis=(0, 2))
-    same_rows = (whole[1:] == whole[:-1]).all(axis=(1, 2))
+        return StretchZones(_straight(np.moveaxis(signed[:, left:right], 1, 0), tolerance),
+                            _straight(signed[top:bottom], tolerance))
+    columns, rows = whole[:, left:right], whole[top:bottom]
+    same_columns = (columns[:, 1:] == columns[:, :-1]).all(axis=(0, 2))
+    same_rows = (rows[1:] == rows[:-1]).all(axis=(1, 2))
     return StretchZones(_longest(same_columns), _longest(same_rows))
 
 
@@ -61,6 +69,8 @@ def _straight(lines: Signed, tolerance: int) -> tuple[int, int] | None:
     ends are found by halving, so that the cost stays with the number of lines.
     """
     count = len(lines)
+    if count < 2:
+        return None
     # What is as its neighbour along the line says nothing new.
     fresh = np.append(True, (lines[:, 1:] != lines[:, :-1]).any(axis=(0, 2)))
     flat = lines[:, fresh].reshape(count, -1).astype(np.float32)
