@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import json
 import os
 import subprocess
@@ -15,7 +16,7 @@ from typing import Any
 
 import pytest
 
-from mektel.core.kit import Kit
+from mektel.core.kit import Kit, edit
 from mektel.core.look import resolve
 from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
@@ -97,7 +98,7 @@ window.same = named === BoardButton && BoardButton === customElements.get("board
         assert page.evaluate("window.same") and not errors, errors
         width = page.evaluate("document.querySelector('fog-button').getBoundingClientRect().width")
         assert width == 168
-        page.wait_for_function("document.fonts.check('16px \"Hanken Grotesk (board)\"')")
+        page.wait_for_function("document.fonts.check('16px \"Hanken Grotesk (Mektel)\"')")
 
 
 FORM = """<!doctype html><script src=runtime.js></script><script src=board-button.js></script>
@@ -139,15 +140,16 @@ def test_properties_set_early_and_many_moves(kit: Path) -> None:
     written(kit, early_html="""<!doctype html><div id=a></div><div id=b></div>
 <queue-button id=queue></queue-button><passage-button id=passage></passage-button><script>
 queue.waiting = 7; passage.face = "#8A3B5C"; passage.on_press = () => {}; passage.label = "Go";
-watched = new Set(); const { observe, disconnect } = ResizeObserver.prototype;
+watched = new Set(); const { observe, unobserve } = ResizeObserver.prototype;
 ResizeObserver.prototype.observe = function (on) { watched.add(on); observe.call(this, on); };
-ResizeObserver.prototype.disconnect = function () { watched.clear(); disconnect.call(this); };
+ResizeObserver.prototype.unobserve = function (on) {
+  watched.delete(on); unobserve.call(this, on); };
 </script><script src=runtime.js></script><script src=queue-button.js></script>
 <script src=passage-button.js></script>""")
     with page_at(kit, "early.html") as (page, errors):
         assert page.evaluate("[queue.waiting, passage.face, passage.label]") == [
             7, "#8A3B5C", "Go"]
-        page.evaluate("passage.remove(); watched.clear()")
+        page.evaluate("passage.remove()")
         page.evaluate("for (let n = 0; n < 50; n++) (n % 2 ? a : b).append(queue)")
         assert page.evaluate("watched.size") <= 2
         page.evaluate("queue.remove()")
@@ -283,3 +285,103 @@ def test_firefox_draws_every_control_as_designed(kit: Path, demo_kit: Kit, tmp_p
             means[f"{control.id} {sorted(flags)}"] = difference(ours, theirs).mean
     print(f"worst {max(means.values()):.2f}, mean {sum(means.values()) / len(means):.2f}")
     assert max(means.values()) <= 1.5, means
+
+
+RECTS = """[...document.querySelectorAll("#kit > *")].map((host) => {
+  const box = host.getBoundingClientRect();
+  return [host.tagName, [...host.shadowRoot.querySelectorAll(".layer")].map((layer) => {
+    const own = layer.getBoundingClientRect();
+    return [layer.part.value, own.left - box.left, box.right - own.right, own.width]; })]; })"""
+
+
+def test_right_to_left_every_layer_stands_on_the_other_side(kit: Path, demo_kit: Kit) -> None:
+    tags = [WEB.tag(control) for control in demo_kit.controls]
+    scripts = "".join(f"<script src={tag}.js></script>" for tag in ("runtime", *tags))
+    elements = "".join(f"<div id=kit_><{tag} checked></{tag}></div>" for tag in tags)
+    written(kit, sides_html=f"<!doctype html>{scripts}<div id=kit>" + elements.replace(
+        "<div id=kit_>", "").replace("</div>", "") + "</div>")
+    with page_at(kit, "sides.html") as (page, _):
+        usual = dict(page.evaluate(RECTS))
+        page.evaluate("document.documentElement.dir = 'rtl'")
+        mirrored = dict(page.evaluate(RECTS))
+    moved = 0
+    for tag, layers in usual.items():
+        for (name, left, right, wide), (_, start, end, other) in zip(
+                layers, mirrored[tag], strict=True):
+            assert abs(wide - other) < 0.1, (tag, name)
+            assert abs(left - end) < 0.6 and abs(right - start) < 0.6, (tag, name, left, end)
+            moved += abs(left - right) > 1
+    assert moved > 10
+
+
+def test_a_text_without_room_ends_in_dots_and_is_told_whole(kit: Path) -> None:
+    written(kit, dots_html="<!doctype html><script src=runtime.js></script>"
+            "<script src=board-button.js></script><script src=fare-button.js></script>"
+            "<board-button id=a style='width:150px;min-width:0'>Crossing to the other bank"
+            "</board-button><board-button id=b>Crossing to the other bank</board-button>")
+    with page_at(kit, "dots.html") as (page, errors):
+        ends = ("(id) => { const text = document.getElementById(id).shadowRoot.querySelector("
+                "'[part=label]'); return [text.scrollWidth > text.clientWidth,"
+                " getComputedStyle(text).textOverflow, text.getBoundingClientRect().width]; }")
+        assert page.evaluate(ends, "a") == [True, "ellipsis", 150]
+        assert page.evaluate(ends, "b")[0] is False
+        page.hover("#a")
+        assert page.get_by_title("Crossing to the other bank").count() == 1
+        # Letters four times as large, and a page that is: nothing lies outside the element.
+        page.set_viewport_size({"width": 320, "height": 256})
+        assert page.evaluate("document.documentElement.scrollWidth") <= 320 and not errors
+
+
+def test_a_style_sheet_sets_what_a_property_sets(kit: Path) -> None:
+    """The same picture in every state, whichever way a colour or a length comes, and later on."""
+    written(kit, styled_html="""<!doctype html><style>
+#a { --face: rgb(138 59 92); --thickness: 2px; } body { margin: 40px }
+div { width: 260px; height: 120px; padding: 20px }</style>
+<script src=runtime.js></script><script src=passage-button.js></script>
+<div><passage-button id=a label=Go></passage-button></div>
+<div><passage-button id=b label=Go></passage-button></div>
+<script>a.on_press = b.on_press = () => {}; b.face = "#8A3B5C"; b.thickness = 2;</script>""")
+    with page_at(kit, "styled.html") as (page, errors):
+        first, second = page.locator("div").all()
+
+        def alike() -> None:
+            for state in ("rest", "hover", "pressed", "disabled"):
+                shots = []
+                for name, box in (("a", first), ("b", second)):
+                    page.mouse.move(1, 1)
+                    page.evaluate(f"{name}.disabled = {str(state == 'disabled').lower()}")
+                    if state in ("hover", "pressed"):
+                        page.hover(f"#{name}")
+                    if state == "pressed":
+                        page.mouse.down()
+                    page.wait_for_timeout(60)
+                    shots.append(pixels_from_png(box.screenshot())[:, :, :3])
+                    page.mouse.up()
+                    page.evaluate(f"{name}.disabled = false")
+                # A gradient is dithered by its place on the page.
+                assert difference(*shots).worst <= 3, (state, difference(*shots))
+
+        alike()
+        page.add_style_tag(content="#a { --face: oklch(0.55 0.12 140) }")
+        page.wait_for_function("a.face !== '#8A3B5CFF'")
+        page.evaluate("b.face = a.face")
+        alike()
+        assert not errors
+
+
+def test_one_font_face_for_a_file_and_the_scheme_of_the_platform(
+    kit: Path, demo_kit: Kit, tmp_path: Path
+) -> None:
+    with page_at(kit, "index.html") as (page, errors):
+        faces = page.evaluate("[...document.fonts].map((face) => face.weight).sort()")
+        assert faces == ["600", "700"] and not errors
+    assert max(len(gzip.compress(path.read_bytes())) for path in kit.glob("*-button.js")) < 20_000
+    night = edit.set_value(demo_kit, "board", "rest", "line", "colour", "passage")
+    write_files(WEB.files(night, [night.control("board")]), tmp_path)
+    written(tmp_path, auto_html="<!doctype html><script src=runtime.js></script>"
+            "<script src=board-button.js></script><board-button id=board scheme=auto>")
+    with page_at(tmp_path, "auto.html") as (page, _):
+        assert page.evaluate("board.scheme") == night.schemes[0]
+        page.emulate_media(color_scheme="dark")
+        assert page.evaluate("board.scheme") == "night"
+        page.evaluate("board.remove()")

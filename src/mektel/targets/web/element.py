@@ -18,7 +18,7 @@ from mektel.targets.web.instrument import WebInstrument
 from mektel.targets.web.labels import sets_otherwise
 from mektel.targets.web.literals import literal, one_line, template
 from mektel.targets.web.outlines import is_round
-from mektel.targets.web.stylesheet import style_sheet
+from mektel.targets.web.stylesheet import style_sheet, styled_parameters
 
 SIZES = ("width", "height", "parent_width", "parent_height")
 
@@ -52,7 +52,8 @@ def element_source(sheet: Sheet, tag: str, file: str, class_name: str = "") -> s
 def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
     """What of the design is plain data."""
     fields: dict[str, Any] = {
-        "tag": tag, "name": sheet.name, "text": sheet.text, "behaviour": sheet.behaviour}
+        "tag": tag, "name": sheet.name, "text": sheet.text, "behaviour": sheet.behaviour,
+        "size": sheet.size}
     if not is_round(sheet.outline.rest.values):
         fields["hit"] = True
     parameters = {
@@ -70,7 +71,10 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
     if parameters:
         fields["parameters"] = parameters
     if sheet.palette:
-        fields |= {"schemes": sheet.schemes, "palette": sheet.palette}
+        fields |= {"schemes": sheet.schemes, "palette": sheet.palette,
+                   "lightAndDark": sheet.light_and_dark}
+    if styled := styled_parameters(sheet):
+        fields["styled"] = styled
     if any(parameter.name == "text" for parameter in sheet.required):
         fields["textRequired"] = True
     if text_part is not None and text_part.rest.values.flow == "fit":

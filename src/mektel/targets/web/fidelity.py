@@ -6,7 +6,6 @@ from typing import Any
 
 from mektel.core.look import FillLook, LineLook
 from mektel.core.look.primitives import is_turned, line_band
-from mektel.targets.instrument import BLURRED
 from mektel.targets.sheet import Part, PartState
 from mektel.targets.web.outlines import is_round
 
@@ -15,8 +14,6 @@ def picture_reason(part: Part, state: PartState) -> str:
     """Why a layer has to be a picture as it is in a state; empty if it has not."""
     values = state.values
     free = not is_round(getattr(values, "outline", None) or state.outline)
-    if part.kind in BLURRED and free:
-        return "CSS cannot blur this outline alone; its picture takes any colour"
     if part.kind == "fill" and values.origin and values.style != "solid":
         return "its gradient is repeated beyond its own box"
     if part.kind == "line" and values.dash > 0:
@@ -26,6 +23,10 @@ def picture_reason(part: Part, state: PartState) -> str:
         return "browsers round the width of a line with a gradient to whole pixels"
     if part.kind == "gloss" and (free or values.bulge < 0):
         return "CSS has no band of this form"
+    if part.kind in ("inner-shadow", "inner-glow") and free and values.scale != (1.0, 1.0):
+        return "browsers blur it before they scale it"
+    if part.kind == "light" and len(values.colour) == 9 and not values.colour.endswith("FF"):
+        return "CSS has no glow under a ball that it shines through"
     if part.kind == "icon" and values.style != "solid":
         return "only an icon of one form and colour stays a drawing"
     return ""

@@ -1,4 +1,4 @@
-"""The element's fonts: under names of its own, with whole-pixel ascents and descents."""
+"""The elements' fonts: under names of their own, with metrics that browsers do not round."""
 
 from __future__ import annotations
 
@@ -9,15 +9,24 @@ from mektel.core.look.label_lines import fitted_size, own_text, shown_text
 from mektel.core.text import font_file, shape_line
 from mektel.targets.sheet import Sheet
 
-Metrics = tuple[str, str]
+# All of a line's height is ascent, a hair less than its size: browsers round both metrics, each in
+# its own way, and take whole ones as they are.
+ASCENT = 0.9995
 
 
 def font_alias(part: Label, sheet: Sheet) -> str:
-    """A name of the element's own, so that the page's use of the family is left alone; another
-    for each size whose whole-pixel metrics are other shares of it.
+    """A name that leaves the page's use of the family alone. All one-line labels of all controls
+    share a font face; where lines are broken, made to fit or painted as a box, their metrics are
+    in the name.
     """
-    number = _shares(sheet, part.family, part.weight).index(_share(part, sheet))
-    return f"{part.family} ({sheet.id}{f', {number + 1}' if number else ''})"
+    if not _needs_metrics(part):
+        return f"{part.family} (Mektel)"
+    ascent, descent = (round(length) for length in whole_metrics(part, sheet))
+    return f"{part.family} (Mektel, {ascent} {descent} {part.size:g})"
+
+
+def _needs_metrics(part: Label) -> bool:
+    return part.flow != "one-line" or part.style != "solid"
 
 
 def _labels(sheet: Sheet) -> list[Label]:
@@ -41,25 +50,10 @@ def as_set(part: Label, sheet: Sheet) -> Label:
     return part.model_copy(update={"size": fitted_size(part, text, room(part, sheet))})
 
 
-def _share(part: Label, sheet: Sheet) -> Metrics:
-    """Ascent and descent as shares of the size; a hair less than whole, so that no rounding error
-    lifts a line above.
-    """
-    ascent, descent = whole_metrics(part, sheet)
-    return (f"{(ascent - 0.01) / part.size * 100:.3f}%",
-            f"{max(0.0, descent - 0.01) / part.size * 100:.3f}%")
-
-
-def _shares(sheet: Sheet, family: str, weight: int) -> list[Metrics]:
-    return list(dict.fromkeys(_share(part, sheet) for part in _labels(sheet)
-                              if (part.family, part.weight) == (family, weight)))
-
-
 def whole_metrics(label: Label, sheet: Sheet) -> tuple[int, int]:
     """Ascent and descent in whole px that put the baseline nearest to where it belongs.
 
-    Browsers round both, each in its own way; whole ones they take as they are. Their sum is
-    even or odd as the height it is centred in, so that it begins on a whole px.
+    Their sum is even or odd as the height it is centred in, so that it begins on a whole px.
     """
     line = shape_line("", label.family, label.weight, label.size)
     high = label.line_height * label.size if label.flow == "wrap" else sheet.size[1]
@@ -69,15 +63,42 @@ def whole_metrics(label: Label, sheet: Sheet) -> tuple[int, int]:
     return ascent, max(0, ascent - apart)
 
 
+def line_box(label: Label, sheet: Sheet) -> tuple[float, float]:
+    """How far a line's box reaches above and below its baseline, in px."""
+    if _needs_metrics(label):
+        return whole_metrics(label, sheet)
+    height, ascent = line_height(label, sheet), round(label.size * ASCENT)
+    return (height + ascent) / 2, (height - ascent) / 2
+
+
+def line_height(label: Label, sheet: Sheet) -> int:
+    """The height of a line on its own, in px: so that what lies over and under its letters, and
+    what lies over and under it in the control, are whole px, and letters are sharp. The control's
+    height and the ascent decide on the last px (see :func:`odd_px`).
+    """
+    whole = sum(whole_metrics(label, sheet))
+    return whole - (whole - round(label.size * ASCENT)) % 2
+
+
+def odd_px(label: Label, sheet: Sheet) -> int:
+    """A px more of room below a line where it would otherwise begin between two."""
+    if _needs_metrics(label) or label.box is not None:
+        return 0
+    return (line_height(label, sheet) - round(sheet.size[1])) % 2
+
+
 def font_faces(sheet: Sheet) -> list[dict[str, Any]]:
-    """A font face for every family, weight and pair of metrics of a label in any state."""
+    """A font face for every file; and one for each pair of metrics that a label has to have."""
     faces: dict[tuple[str, int], dict[str, Any]] = {}
     for part in _labels(sheet):
-        ascent, descent = _share(part, sheet)
+        metrics = {"ascentOverride": f"{ASCENT * 100:.2f}%", "descentOverride": "0%",
+                   "lineGapOverride": "0%"}
+        if _needs_metrics(part):
+            # A hair less than whole, so that no rounding error lifts a line above.
+            metrics |= {name: f"{max(0.0, length - 0.01) / part.size * 100:.3f}%"
+                        for name, length in zip(metrics, whole_metrics(part, sheet), strict=False)}
         alias = font_alias(part, sheet)
         faces.setdefault((alias, part.weight), {
             "family": alias, "weight": str(part.weight),
-            "file": f"fonts/{font_file(part.family, part.weight).name}",
-            "ascentOverride": ascent, "descentOverride": descent,
-        })
+            "file": f"fonts/{font_file(part.family, part.weight).name}", **metrics})
     return list(faces.values())

@@ -12,12 +12,15 @@ from typing import Any
 from mektel.core.kit import OUTLINE
 from mektel.core.look import FillLook, LineLook
 from mektel.core.look.primitives import is_turned, line_band
+from mektel.formats.png import webp_of_png as smaller
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
 from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
 from mektel.targets.sheet import Part, PartState, Sheet
 from mektel.targets.web import fidelity, labels
+from mektel.targets.web.blurred import blurred_outline
 from mektel.targets.web.css_values import Declarations, number, percent, px, span
+from mektel.targets.web.lamps import lamp
 from mektel.targets.web.outlines import (
     clip,
     is_round,
@@ -48,7 +51,6 @@ class WebInstrument(Instrument):
     def reason(self, part: Part) -> str:
         kinds = {"bevel": "CSS has no light on edges",
                  "progress": "its bar is a picture; fill it by state",
-                 "light": "its lamp is a picture; switch it by state",
                  "picture": "it is a picture"}
         if part.kind in kinds:
             return kinds[part.kind]
@@ -62,7 +64,7 @@ class WebInstrument(Instrument):
     def how(self, part: Part) -> LayerPlan:
         if part.kind == "lens":
             return LayerPlan(part.title, "partly", (
-                "blur is native, tint and rim are a picture; CSS cannot bend what lies behind"),
+                "blur and tint are native, its rim is a picture; CSS cannot bend what lies behind"),
                 differs=True)
         why = self.reason(part)
         if why:
@@ -155,10 +157,12 @@ class WebInstrument(Instrument):
     def shadow(self, state: PartState) -> Groups:
         values = state.values
         form = values.outline or state.outline
+        if not is_round(form):
+            return blurred_outline(self, state, self._blurred(state))
         tucked = state.is_hidden_below and (form.form != "box" or all(
             r == 0 or r >= values.spread + 2 for r in (*form.radii, *(form.radii_y or ()))))
         tucked = tucked and state.part.kind == "shadow"
-        return self._layer(state, self._blurred(state) | {
+        return self.layer(state, self._blurred(state) | {
             # Where a face hides its inner edge, that edge lies 1px under the face.
             "--tuck": "1px" if tucked else "0px",
             **self.place(state, -1 if tucked else 0),
@@ -168,7 +172,9 @@ class WebInstrument(Instrument):
         })
 
     def inner_shadow(self, state: PartState) -> Groups:
-        return self._layer(state, self._blurred(state) | {
+        if not is_round(state.values.outline or state.outline):
+            return blurred_outline(self, state, self._blurred(state))
+        return self.layer(state, self._blurred(state) | {
             **self.place(state, 0),
             "box-shadow": "inset var(--x) var(--y) var(--blur) var(--spread) var(--colour)",
         })
@@ -215,7 +221,7 @@ class WebInstrument(Instrument):
             # Its edge lies under the line on it; unlike a box, a clip may end within a pixel.
             corners = self.corners(state, own, (width, height), grow)
             declared["clip-path"] = f"inset({px(values.grow - grow)} round {corners})"
-        return self._layer(state, declared | {"background": paint})
+        return self.layer(state, declared | {"background": paint})
 
     def _clipped(self, state: PartState) -> Groups:
         """An outline that is no rounded box: its element is clipped to it."""
@@ -230,8 +236,8 @@ class WebInstrument(Instrument):
             paint, declared = self.paint(state, look.outline.width, look.outline.height)
             area = clip(look.outline, size, offset, spare=spare)
         else:
-            return self._layer(state, {})
-        return self._layer(state, declared | {"background": paint, **area})
+            return self.layer(state, {})
+        return self.layer(state, declared | {"background": paint, **area})
 
     def line(self, state: PartState) -> Groups:
         values, own = state.values, state.values.outline
@@ -243,7 +249,7 @@ class WebInstrument(Instrument):
         declared |= {"--width": self.length(state, "width", values.width),
                      **self.place(state, edge)}
         if values.style != "solid":
-            return self._layer(state, declared | {
+            return self.layer(state, declared | {
                 "border": "var(--width) solid transparent", "background": f"{paint} border-box",
                 "mask":
                     "linear-gradient(#000 0 0) border-box, linear-gradient(#000 0 0) padding-box",
@@ -251,8 +257,8 @@ class WebInstrument(Instrument):
             })
         # Browsers round a border to whole pixels; an inset shadow keeps its width.
         if all(float(other.values.width).is_integer() for other in state.part.distinct):
-            return self._layer(state, declared | {"border": "var(--width) solid var(--colour)"})
-        return self._layer(state, declared | {
+            return self.layer(state, declared | {"border": "var(--width) solid var(--colour)"})
+        return self.layer(state, declared | {
             "box-shadow": "inset 0 0 0 var(--width) var(--colour)"})
 
     def gloss(self, state: PartState) -> Groups:
@@ -265,7 +271,7 @@ class WebInstrument(Instrument):
         colour = values.colour.lower()
         alpha = int(colour[7:9], 16) if len(colour) == 9 else 255
         faded = f"{colour[:7]}{round(alpha * values.fade):02x}"
-        groups = self._layer(state, {"overflow": "hidden", **self.place(state, -values.gap)})
+        groups = self.layer(state, {"overflow": "hidden", **self.place(state, -values.gap)})
         groups[f"{selector_of(state.part)}::before"] = {
             "content": '""', "position": "absolute", "inset": "0 0 auto",
             "height": percent(values.height),
@@ -277,7 +283,7 @@ class WebInstrument(Instrument):
     def strokes(self, state: PartState) -> Groups:
         values = state.values
         half = values.size / 2
-        return self._layer(state, {
+        return self.layer(state, {
             "--colour": self.colour(state, "colour"), "inset": "auto",
             "left": span(values.at[0], -half), "top": span(values.at[1], -half),
             "width": px(values.size), "height": px(values.size), "fill": "none",
@@ -289,7 +295,7 @@ class WebInstrument(Instrument):
     def shape(self, state: PartState) -> Groups:
         look, values = state.drawn, state.values
         if not isinstance(look, FillLook):
-            return self._layer(state, {})
+            return self.layer(state, {})
         outline, offset, (width, height) = look.outline, state.outline.offset, self.sheet.size
         paint, declared = self.paint(state, outline.width, outline.height)
         straight = "rotate" in state.drivers or values.style != "solid"
@@ -297,7 +303,7 @@ class WebInstrument(Instrument):
             # Its edges are drawn sharper than those of a shape that a browser turns.
             outline = turned_outline(outline, values, (
                 offset[0] + values.pivot[0] * width, offset[1] + values.pivot[1] * height))
-        return self._layer(state, declared | {
+        return self.layer(state, declared | {
             "inset": "auto", "background": paint,
             "left": span(values.at[0], outline.x - offset[0] - values.at[0] * width),
             "top": span(values.at[1], outline.y - offset[1] - values.at[1] * height),
@@ -305,62 +311,62 @@ class WebInstrument(Instrument):
             "clip-path": polygon(outline),
         }, turned=straight)
 
+    def lamp(self, state: PartState) -> Groups:
+        declared, over = lamp(state, selector_of(state.part))
+        return self.layer(state, declared) | over
+
     def label(self, state: PartState) -> Groups:
         driver = self.driver(state, "text")
         if driver is not None:
             self.properties.named(driver, kind="text")
         selector = selector_of(state.part)
-        return self._layer(state, labels.declarations(self, state)) | labels.own_text(
+        return self.layer(state, labels.declarations(self, state)) | labels.own_text(
             self, state, selector)
 
     def group(self, state: PartState) -> Groups:
-        return self._layer(state, {})
+        return self.layer(state, {})
 
     def picture(self, state: PartState, picture: BakedPicture | None) -> Groups:
         driver = state.drivers.get("picture")
         if driver is not None and driver.parameter:
             self.driver(state, "picture")
             self.properties.named(driver, kind="file")
-        return self._layer(state, self._laid(state, picture), baked=True)
+        return self.layer(state, self._laid(picture), baked=True)
 
     def bake(self, state: PartState) -> BakedPicture | None:
         """A layer's picture, shown; what fades it and moves all layers is left to CSS."""
         changes: dict[str, Any] = {"visible": True, "opacity": 1.0}
-        if state.part.kind in BLURRED:
-            changes["colour"] = "#FFFFFF"
-        if state.part.kind == "lens":
-            changes["move"] = (0.0, 0.0)
+        if state.part.kind == "lens":  # its rim alone
+            changes |= {"move": (0.0, 0.0), "colour": "#00000000"}
         return self.sheet.picture([state.part], state.flags, still=True, **changes)
 
     def lens(self, state: PartState, picture: BakedPicture | None) -> Groups:
-        declared = self._laid(state, picture)
-        values, round_ = state.values, is_round(state.values.outline or state.outline)
-        if round_:
+        values, look = state.values, state.drawn
+        dx, dy = state.outline.offset
+        declared = {"--colour": self.colour(state, "colour"), "background": "var(--colour)"}
+        if look is not None and not is_round(values.outline or state.outline):
+            # What lies behind is blurred within the outline alone, not in its whole box.
+            declared |= clip(look.outline, self.sheet.size, (dx, dy))
+        else:
             declared |= self.place(state, 0)
         if values.blur > 0:
             declared["backdrop-filter"] = f"blur({px(values.blur / 2)})"
-            look = state.drawn
-            if look is not None and picture is not None and not round_:
-                # What lies behind is blurred within the outline alone, not in its whole box.
-                dx, dy = state.outline.offset
-                declared["clip-path"] = polygon(
-                    look.outline.moved(-dx, -dy), within=picture.place)
-        return self._layer(state, declared)
-
-    def _laid(self, state: PartState, picture: BakedPicture | None) -> Declarations:
-        """A picture in nine slices, where it lies."""
-        tinted = state.part.kind in BLURRED  # one colour through a mask: it takes any colour
-        colour = {"--colour": self.colour(state, "colour")} if tinted else {}
-        if picture is None:
-            return {"visibility": "hidden", **colour}
+        groups = self.layer(state, declared)
+        rim = f"{selector_of(state.part)}::before"
+        if picture is None or look is None:
+            return groups | {rim: {"content": "none"}}
         x, y, width, height = picture.place
-        left, top, right, bottom = picture.slices
-        sources = ", ".join(
-            f'url("data:image/png;base64,{base64.b64encode(png).decode()}") {density}x'
-            for density, png in enumerate(picture.pngs, 1))
+        left, top = x + dx - look.outline.x, y + dy - look.outline.y
+        sides = (top, look.outline.width - left - width, look.outline.height - top - height, left)
+        return groups | {rim: {"content": '""', "position": "absolute", "inset": " ".join(
+            map(px, sides)), **self._sliced(picture)}}
+
+    def _laid(self, picture: BakedPicture | None) -> Declarations:
+        """A picture in nine slices, where it lies."""
+        if picture is None:
+            return {"visibility": "hidden"}
+        x, y, width, height = picture.place
         across, down = self.sheet.size
-        slices = (f"var(--picture) {top} {right} {bottom} {left} fill / "
-                  f"{top}px {right}px {bottom}px {left}px")
         sx, sy, sw, sh = picture.follows
         if (sx, sy, sw, sh) == (0, 0, 1, 1):
             lies = {"inset":
@@ -369,13 +375,18 @@ class WebInstrument(Instrument):
             lies = {"inset": "auto", "left": span(sx, x - sx * across),
                     "top": span(sy, y - sy * down), "width": span(sw, width - sw * across),
                     "height": span(sh, height - sh * down)}
-        declared = lies | {"--picture": f"image-set({sources})", **colour}
-        if tinted:
-            return declared | {"background": "var(--colour)",
-                               "-webkit-mask-box-image": slices, "mask-border": slices}
-        return declared | {"border": "1px solid transparent", "border-image": slices}
+        return lies | self._sliced(picture)
 
-    def _layer(
+    def _sliced(self, picture: BakedPicture) -> Declarations:
+        left, top, right, bottom = picture.slices
+        sources = ", ".join(
+            f'url("data:image/webp;base64,{base64.b64encode(smaller(png)).decode()}") {density}x'
+            for density, png in enumerate(picture.pngs, 1))
+        return {"--picture": f"image-set({sources})", "border": "1px solid transparent",
+                "border-image": f"var(--picture) {top} {right} {bottom} {left} fill / "
+                                f"{top}px {right}px {bottom}px {left}px"}
+
+    def layer(
         self, state: PartState, declared: Declarations, baked: bool = False, turned: bool = True
     ) -> Groups:
         """A layer's rule: what it is drawn by, and what all layers have; not ``turned`` where that
@@ -433,13 +444,16 @@ class WebInstrument(Instrument):
         values, (width, height) = state.values, self.sheet.size
         kind, look = state.part.kind, state.drawn
         dx, dy = state.outline.offset
+        if kind == "light":
+            return (float(round(values.at[0] * width - values.size / 2)),
+                    float(round(values.at[1] * height - values.size / 2)))
         if kind == "icon":
             return (values.at[0] * width - values.size / 2,
                     values.at[1] * height - values.size / 2)
         own = getattr(values, "outline", None)
         free = not is_round(own or state.outline)
         area = getattr(look, "outer", None) or getattr(look, "outline", None)
-        if (kind == "symbol" or free) and area is not None:
+        if (kind == "symbol" or (free and kind not in BLURRED)) and area is not None:
             return area.x - dx, area.y - dy
         grow = {"fill": lambda: values.grow, "line": lambda: line_band(values)[0],
                 "gloss": lambda: -values.gap}.get(kind, lambda: 0.0)()

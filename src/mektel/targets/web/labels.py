@@ -9,15 +9,16 @@ from mektel.core.kit import Label
 from mektel.core.look.label_lines import RAISED, broken, label_size, shown_text, whole_baseline
 from mektel.core.look.label_lines import own_text as label_text
 from mektel.core.text import shape_line
-from mektel.targets.sheet import PartState, Sheet
+from mektel.targets.sheet import Part, PartState, Sheet
 from mektel.targets.web.css_values import Declarations, number, px, span
 from mektel.targets.web.fidelity import has_shadow, loses_gradient
-from mektel.targets.web.fonts import as_set, font_alias, room, whole_metrics
+from mektel.targets.web.fonts import as_set, font_alias, line_box, line_height, odd_px, room
 from mektel.targets.web.literals import css_string
 
 if TYPE_CHECKING:
     from mektel.targets.web.instrument import WebInstrument
 
+MARGINS = {"start": "0 auto", "centre": "auto", "end": "auto 0"}
 SIDE = {"start": "start", "centre": "center", "end": "end"}
 # Values of a label that change how much room its text takes.
 TAKES_ROOM = ("size", "weight", "family", "case", "spacing", "flow", "line_height")
@@ -35,13 +36,14 @@ def declarations(web: WebInstrument, state: PartState) -> Declarations:
         size = as_set(part, sheet).size
     font_size = web.length(state, "size", size)
     declared |= {
-        "position": "relative", "grid-area": "1 / 1", "align-self": "center",
-        "justify-self": "stretch" if bound else SIDE[part.align],
+        "position": "relative", "align-self": "center",
+        **({"margin-inline": MARGINS[part.align]} if stands_alone(sheet) else {
+            "grid-area": "1 / 1", "justify-self": "stretch" if bound else SIDE[part.align]}),
         "padding": " ".join(_padding(web, state)),
         "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
         **paint,
         "font": f'{part.weight} {font_size} "{font_alias(as_set(part, sheet), sheet)}", sans-serif',
-        "line-height": px(round(part.line_height * part.size)) if wrapped else "normal",
+        "line-height": _line_height(part, sheet),
         "letter-spacing": web.length(state, "spacing", part.spacing) if (
             part.spacing or "spacing" in state.drivers) else "normal",
         "text-rendering": "geometricPrecision",
@@ -51,16 +53,45 @@ def declarations(web: WebInstrument, state: PartState) -> Declarations:
     }
     if not bound:
         declared["unicode-bidi"] = "plaintext"  # it runs as its first letter with a direction
+    if _is_one_line(state.part) and part.box is None:
+        # What has no room ends in dots.
+        declared |= {"min-width": "0", "max-width": "100%", "overflow-x": "clip",
+                     "text-overflow": "ellipsis"}
     if bound:
         # Laid into the control's width, which it does not widen.
         declared |= {"width": "0", "min-width": "100%", "text-align": SIDE[part.align]}
     if part.box is not None:
         declared |= _in_own_box(web, state, exact)
-    elif sheet.beside and part.text is None and sheet.content and sheet.content.place != "centre":
-        declared["margin"] = "0"
     if part.case == "capitals":
         declared["text-transform"] = "uppercase"
     return declared | _beneath(part)
+
+
+def stands_alone(sheet: Sheet) -> bool:
+    """Whether there is at most one text to be laid out, on one line: a flexible box will do, which
+    browsers lay out in half the time of a grid.
+    """
+    texts = [part for part in sheet.layers if part.kind == "label" and any(
+        state.values.box is None for state in part.distinct)]
+    return len(texts) < 2 and all(
+        _is_one_line(part) and all(state.values.box is None for state in part.distinct)
+        for part in texts)
+
+
+def _is_one_line(part: Part) -> bool:
+    """Whether every state sets the same text on a line of the same size."""
+    return not any(state.values.flow != "one-line" or state.values.text != part.rest.values.text
+                   or sets_otherwise(state) for state in part.distinct)
+
+
+def _line_height(part: Label, sheet: Sheet) -> str:
+    """What keeps to the size of the letters is a share of it; so is what may be set in another."""
+    if part.flow == "wrap":
+        return px(round(part.line_height * part.size))
+    if part.style != "solid" or part.flow == "fit":
+        return "normal"
+    # A hair more than whole px: browsers round half of what is left down.
+    return number(math.ceil(line_height(part, sheet) / part.size * 1e4) / 1e4)
 
 
 def _padding(web: WebInstrument, state: PartState) -> list[str]:
@@ -70,16 +101,19 @@ def _padding(web: WebInstrument, state: PartState) -> list[str]:
     sheet, part = state.sheet, state.values
     outline = sheet.outline.states[state.flags]
     across, down = web.pair(outline, "padding", outline.values.padding)
+    # Letters of a state's own lie over the text at rest, which keeps its room.
+    odd = odd_px(as_set(state.part.rest.values if sets_otherwise(state) else part, sheet), sheet)
+    below = f"calc({down} + {px(odd)})" if odd else down
     if part.text is not None or not sheet.beside or sheet.content is None or (
             state.part.name in sheet.following):
-        return [down, across]
+        return [down, across, below] if odd else [down, across]
     left = {"start": 0.0, "centre": sheet.beside / 2, "end": sheet.beside}[sheet.content.place]
     more = (sheet.beside - left, left)
     if across.startswith("var("):
         sides = [f"calc({across} + {px(length)})" if length else across for length in more]
     else:
         sides = [px(outline.values.padding[0] + length) for length in more]
-    return [down, sides[0], down, sides[1]]
+    return [down, sides[0], below, sides[1]]
 
 
 def own_text(web: WebInstrument, state: PartState, selector: str) -> dict[str, Declarations]:
@@ -104,6 +138,8 @@ def own_text(web: WebInstrument, state: PartState, selector: str) -> dict[str, D
         "start": {"left": across}, "end": {"right": across}, "centre": {"left": "50%"}}[part.align]
     back = "-50%" if lies == {"left": "50%"} else "0px"
     letters |= {"position": "absolute", "top": "50%", **lies, "translate": f"{back} -50%"}
+    if odd := odd_px(as_set(part, sheet), sheet):
+        letters["padding-bottom"] = px(odd)
     if part.flow == "fit":
         wide = label_size(as_set(part, sheet), label_text(part, sheet.text))[0]
         letters["text-indent"] = px(min(0.0, (room(part, sheet) - wide) / 2))
@@ -132,7 +168,8 @@ def _off_middle(part: Label, sheet: Sheet) -> float:
     size.
     """
     line = shape_line("", part.family, part.weight, part.size)
-    ascent, descent = whole_metrics(part, sheet)
+    above, below = line_box(part, sheet)
+    below += odd_px(part, sheet)
     top, height = 0.0, sheet.size[1]
     if part.box is not None:
         top = part.box.y[0] * height + part.box.y[1]
@@ -142,7 +179,7 @@ def _off_middle(part: Label, sheet: Sheet) -> float:
         height = round(part.line_height * part.size)
     middle = top + height / 2
     return whole_baseline(middle + (line.ascent - line.descent) / 2) - (
-        middle + (ascent - descent) / 2)
+        middle + (above - below) / 2)
 
 
 def _in_own_box(web: WebInstrument, state: PartState, exact: float) -> Declarations:
@@ -192,7 +229,7 @@ def _corner(state: PartState) -> tuple[float, float]:
     area, (width, height) = state.values.box, sheet.size
     across, _ = label_size(part, label_text(part, sheet.text))
     spare = room(part, sheet) - across
-    high: float = sum(whole_metrics(part, sheet))
+    high: float = sum(line_box(part, sheet)) + odd_px(part, sheet)
     if part.flow == "wrap":
         high = _wrapped_height(part, sheet)
     if part.flow != "one-line":

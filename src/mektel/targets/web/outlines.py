@@ -15,6 +15,7 @@ from mektel.targets.web.css_values import Declarations, number, percent, px
 
 ROUND = ("box", "capsule", "ellipse")
 Size = tuple[float, float]
+Four = tuple[float, float, float, float]
 
 
 def is_round(form: Any) -> bool:
@@ -75,26 +76,28 @@ def turned_outline(outline: AnyOutline, values: Any, pivot: tuple[float, float])
 
 
 def polygon(
-    outline: AnyOutline, hole: AnyOutline | None = None,
-    within: tuple[float, float, float, float] | None = None,
+    outline: AnyOutline, hole: AnyOutline | None = None, within: Four | None = None,
+    around: float = 0.0,
 ) -> str:
-    """``polygon()`` in shares of the outline's own bounds, or of a box (x, y, width, height, px).
+    """``polygon()`` in shares of the outline's own bounds, or of a box (x, y, width, height, px);
+    with ``around`` all that lies up to so many px round that box, without the outline.
 
     Several rings are joined by lines there and back, which under the even-odd rule count nothing.
     """
-    rings = [list(ring) for ring in polygons(outline)]
+    rings = [[*ring, ring[0]] for ring in polygons(outline)]
     if hole is not None and hole.width > 0 and hole.height > 0:
-        rings += [list(ring) for ring in polygons(hole)]
-    spots = []
-    for ring in rings:
-        spots += [*ring, ring[0]]
-    for ring in reversed(rings[:-1]):
-        spots.append(ring[0])
+        rings += [[*ring, ring[0]] for ring in polygons(hole)]
     left, top, wide, high = within or (outline.x, outline.y, outline.width, outline.height)
     width, height = max(wide, 1e-6), max(high, 1e-6)
-    text = ", ".join(
-        f"{number(round((x - left) / width * 100, 3))}% "
-        f"{number(round((y - top) / height * 100, 3))}%"
-        for x, y in spots
-    )
-    return f"polygon(evenodd, {text})" if len(rings) > 1 else f"polygon({text})"
+    digits = 2 if max(width, height) < 400 else 3  # to some hundredths of a px
+    written = [[f"{number(round((x - left) / width * 100, digits))}% "
+                f"{number(round((y - top) / height * 100, digits))}%" for x, y in ring]
+               for ring in rings]
+    if around:
+        near, far = px(-around), f"calc(100% + {px(around)})"
+        written.insert(0, [f"{near} {near}", f"{far} {near}", f"{far} {far}", f"{near} {far}",
+                           f"{near} {near}"])
+    spots = [spot for ring in written for spot in ring]
+    spots += [ring[0] for ring in reversed(written[:-1])]
+    rule = "evenodd, " if len(written) > 1 else ""
+    return f"polygon({rule}{', '.join(spots)})"

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import re
+from collections import Counter
+
 from mektel.core.kit import STATES
 from mektel.targets.instrument import Drawing, States, draw
 from mektel.targets.sheet import Sheet
 from mektel.targets.web.css_values import Declarations, number
 from mektel.targets.web.instrument import LAYERS, WebInstrument, selector_of
+from mektel.targets.web.labels import stands_alone
+from mektel.targets.web.mirroring import mirrored_rules
 from mektel.targets.web.outlines import clip, is_round
 
 PSEUDO = {
@@ -18,12 +23,15 @@ PSEUDO = {
     "busy": '[aria-busy="true"]',
     "disabled": ":disabled",
 }
+# The points of an outline, in a polygon.
+RING = re.compile(r"(?:-?[\d.]+% -?[\d.]+%, ){11,}-?[\d.]+% -?[\d.]+%")
+# Types of parameters that a style sheet can write.
+STYLED = ("colour", "number", "length", "duration", "yes-no", "choice")
 # What holds anyway need not be said at rest.
 DEFAULTS = {
     "visibility": "visible", "opacity": "1", "translate": "0px 0px", "mix-blend-mode": "normal",
     "rotate": "0deg", "scale": "1 1",
 }
-NINE_SLICES = "(mask-border: none) or (-webkit-mask-box-image: none)"
 # Shorthands and what they set.
 FAMILIES = ({"inset", "left", "top", "width", "height"}, {"border", "border-image"},
             {"mask", "mask-composite", "mask-border", "-webkit-mask-box-image"},
@@ -47,8 +55,42 @@ def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
             rules.append((f"{button_in(states, sheet.behaviour)} {selector}",
                           _rule_of(changed, whole.get(selector, {}))))
     rules += _pictures_in_place(drawing, web)
+    rules += mirrored_rules(rules, [
+        selector_of(part) for part in sheet.layers if part.kind == "symbol"])
+    rules = _with_shared_rings(rules)
     css = "".join(_written(selector, declared) for selector, declared in rules if declared)
-    return css + _plain_masks(drawing) + _preferences(sheet), web
+    return css + _first_style(sheet) + _preferences(sheet), web
+
+
+def _with_shared_rings(rules: list[tuple[str, Declarations]]) -> list[tuple[str, Declarations]]:
+    """Rules in which points that several polygons have in common stand once."""
+    counted = Counter(ring for _, declared in rules for value in declared.values()
+                      for ring in RING.findall(value))
+    shared = {ring: f"--ring-{at}" for at, ring in enumerate(
+        (ring for ring, count in counted.items() if count > 1), 1)}
+    if not shared:
+        return rules
+
+    def short(value: str) -> str:
+        return RING.sub(lambda ring: f"var({shared[ring[0]]})" if ring[0] in shared else ring[0],
+                        value)
+
+    return [("button", {name: ring for ring, name in shared.items()}),
+            *((selector, {name: short(value) for name, value in declared.items()})
+              for selector, declared in rules)]
+
+
+def styled_parameters(sheet: Sheet) -> list[str]:
+    """Parameters that a style sheet of the page can set: what it can write, and what is shown."""
+    used = {name for driver in sheet.driven for name in driver.names}
+    return [parameter.name for parameter in sheet.parameters
+            if parameter.name in used and parameter.type in STYLED]
+
+
+def _first_style(sheet: Sheet) -> str:
+    """Parameters begin as unset, so that what a page sets at once is a change, too."""
+    unset = {f"--{name.replace('_', '-')}": "initial" for name in styled_parameters(sheet)}
+    return f"@starting-style {{\n{_written('.watch', unset)}}}\n" if unset else ""
 
 
 def _preferences(sheet: Sheet) -> str:
@@ -62,17 +104,6 @@ def _preferences(sheet: Sheet) -> str:
         css += "@media (prefers-reduced-motion: reduce) {\n" + _written(
             f"{LAYERS}, .layer", {"transition": "none"}) + "}\n"
     return css
-
-
-def _plain_masks(drawing: Drawing) -> str:
-    """Masks for engines that have none in nine slices: the picture is stretched as a whole."""
-    masked = [selector for selector in drawing.rest if any(
-        "mask-border" in groups.get(selector, {})
-        for groups in (drawing.rest, *drawing.changes.values()))]
-    if not masked:
-        return ""
-    plain = _written(", ".join(masked), {"mask": "var(--picture) 0 0 / 100% 100% no-repeat"})
-    return f"@supports not ({NINE_SLICES}) {{\n{plain}}}\n"
 
 
 def _rule_of(changed: dict[str, str | None], total: dict[str, str | None]) -> Declarations:
@@ -109,12 +140,14 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
         # The element has the designed size at least, unless a page says otherwise; its boxes
         # stretch with it, whatever the page's mode.
         (":host", {
-            "display": "inline-grid", "vertical-align": "middle", "pointer-events": "none",
+            "display": "inline-flex", "vertical-align": "middle", "pointer-events": "none",
             **({} if 0 in sheet.size_drivers else {"min-width": wide}),
+            # What has no text to make room for keeps its form, if the page says nothing else.
+            **({} if sheet.text_part else {"justify-self": "start", "align-self": "start"}),
         }),
         (":host([hidden])", {"display": "none"}),
         ("button", {
-            "display": "grid", "box-sizing": "border-box", "width": "100%",
+            "display": "flex", "box-sizing": "border-box", "flex": "1",
             "min-width": wide if 0 in sheet.size_drivers else "0", "min-height": high,
             "margin": "0", "border": "0", "padding": "0", "background": "none",
             "border-radius": corners,
@@ -124,7 +157,8 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
         }),
         ("button:disabled", {"cursor": "default", "pointer-events": "none"}),
         (LAYERS, {
-            "position": "relative", "display": "grid", "box-sizing": "border-box",
+            "position": "relative", "display": "flex" if stands_alone(sheet) else "grid",
+            "flex": "1", "box-sizing": "border-box",
             "min-width": wide if 0 in sheet.size_drivers else "0", "min-height": high,
             "pointer-events": "none",
             # Layers blend among themselves, not with the page.
@@ -140,6 +174,13 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
         *([(".layer > svg", {"display": "block"})]
           if any(part.kind == "icon" for part in sheet.layers) else []),
     ]
+    if styled := styled_parameters(sheet):
+        # A transition of any length begins where a custom property changes, and says so.
+        names = ", ".join(f"--{name.replace('_', '-')}" for name in styled)
+        rules.append((".watch", {
+            "position": "absolute", "visibility": "hidden", "transition-property": names,
+            "transition-duration": "1ms", "transition-timing-function": "step-start",
+            "transition-behavior": "allow-discrete"}))
     if shaped:
         # What answers the pointer where the outline is no rounded box.
         rules.append((".hit", {

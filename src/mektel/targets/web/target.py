@@ -19,7 +19,8 @@ from mektel.targets.web.runner import shoot_in_chromium
 
 RUNTIME, MODULE_RUNTIME = PurePosixPath("runtime.js"), PurePosixPath("runtime.mjs")
 RUNTIME_FOLDER = Path(__file__).parent / "runtime"
-RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "button.js")
+RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "follow.js", "sizes.js",
+                 "button.js")
 
 
 class Web:
@@ -28,6 +29,7 @@ class Web:
     summary = "A custom element per control, plain JavaScript and CSS"
     taken = members(Path(__file__).parent / "members.txt")
     takes_arguments = True
+    keeps_places = False
 
     def own_files(self, control: Control) -> list[str]:
         tag = self.tag(control)
@@ -60,6 +62,7 @@ class Web:
             kit=kit.name, runtime=str(RUNTIME),
             controls=[
                 {"file": str(self.main_file(control)), "tag": self.tag(control),
+                 "glass": any(part.kind == "lens" for part in sheet.layers),
                  "text": control.text, "attributes": required_attributes(sheet),
                  "actions": [parameter.name for parameter in sheet.required
                              if parameter.type == "action"]}

@@ -1,8 +1,10 @@
 // What every control of Mektel is: a custom element around a real <button>; no dependencies.
 // A control's own file hands its design to define().
 import { attribute, checked, parametersOf } from "./design.js";
+import { Follower } from "./follow.js";
 import { FormPart } from "./forms.js";
 import { elementOf, made, setText } from "./layers.js";
+import { settleSoon, unwatchSize, watchSize } from "./sizes.js";
 
 /** @import {Design} from "./design.js" */
 
@@ -27,11 +29,12 @@ class DesignedButton extends HTMLElement {
   #button;
   /** @type {HTMLSlotElement | null} */
   #slot;
-  /** @type {Record<string, *>} */
-  #given = {};
+  /** @type {Follower} */
+  #values;
   #holding = 0;
-  /** @type {ResizeObserver | null} */
-  #sizes = null;
+  /** What it is told the size of. @type {Element[] | null} */
+  #watched = null;
+  #grown = 0;
   #form = new FormPart(this, ["two-position", "group"].includes(this.#design.behaviour));
 
   constructor() {
@@ -43,9 +46,10 @@ class DesignedButton extends HTMLElement {
     root.append(this.#button);
     this.#slot = root.querySelector("slot");
     this.#slot?.addEventListener("slotchange", () => this.#collapse());
+    if (this.#design.styled) root.append(made("span", { class: "watch" }));
+    this.#values = new Follower(this, this.#button, this.#slot, this.#design);
     this.#listen();
     this.#listenForUse();
-    this.#follow();
   }
 
   get #design() {
@@ -70,10 +74,11 @@ class DesignedButton extends HTMLElement {
       }, true);
     }
     if (this.#checkable) button.addEventListener("click", () => this.#turn());
+    button.addEventListener("pointerenter", () => this.#tellWhole());
     if (behaviour === "hold") this.#listenForHolding();
     for (const [name, { type }] of Object.entries(parametersOf(this.#design))) {
       if (type !== "action") continue;
-      button.addEventListener("click", (event) => this.#given[name]?.call(this, event));
+      button.addEventListener("click", (event) => this.#values.given[name]?.call(this, event));
     }
   }
 
@@ -144,34 +149,42 @@ class DesignedButton extends HTMLElement {
     this.#form.connected();
     this.#form.tell(this.#button);
     this.#name();
-    const { textWidth, fits, followsSize, followsParent, repeats } = this.#design;
-    const watches = textWidth !== undefined || fits || followsSize || repeats;
-    if (watches && !this.#sizes) {
-      const settle = () => this.#settle();
-      this.#sizes = new ResizeObserver(settle);
-      this.#slot?.addEventListener("slotchange", settle);
-      document.fonts.ready.then(settle);
-      // A state may set other letters, or others of them.
-      if (fits) {
-        for (const name of ["pointerenter", "pointerleave", "pointerdown", "pointerup",
-          "pointercancel", "focusin", "focusout"]) {
-          this.#button.addEventListener(name, () => requestAnimationFrame(settle));
-        }
-      }
-    }
-    if (watches) {
-      this.#sizes?.observe(this.#button);
-      if (followsParent && this.parentElement) this.#sizes?.observe(this.parentElement);
-    }
-    this.#settle();
+    this.#values.watchPlatform();
+    if (this.#settles) this.#watch();
     // After the page is read, and what it sets at once.
     const report = () => setTimeout(() => this.#reportMissing());
     if (document.readyState !== "loading") report();
     else document.addEventListener("DOMContentLoaded", report, { once: true });
   }
 
+  /** Whether something depends on how large it stands there. */
+  get #settles() {
+    const { textWidth, fits, followsSize, repeats } = this.#design;
+    return textWidth !== undefined || Boolean(fits || followsSize || repeats);
+  }
+
+  #watch() {
+    if (!this.#watched) {
+      this.#slot?.addEventListener("slotchange", this.#later);
+      // A state may set other letters, or others of them.
+      if (this.#design.fits) {
+        for (const name of ["pointerenter", "pointerleave", "pointerdown", "pointerup",
+          "pointercancel", "focusin", "focusout"]) {
+          this.#button.addEventListener(name, this.#later);
+        }
+      }
+    }
+    this.#watched = [this.#button];
+    if (this.#design.followsParent && this.parentElement) this.#watched.push(this.parentElement);
+    for (const target of this.#watched) watchSize(target, this.#settle);
+    this.#repeat();
+  }
+
+  #later = () => settleSoon(this.#settle);
+
   disconnectedCallback() {
-    this.#sizes?.disconnect();
+    this.#watched?.forEach(unwatchSize);
+    this.#values.watchPlatform();
     clearTimeout(this.#holding);
   }
 
@@ -203,19 +216,23 @@ class DesignedButton extends HTMLElement {
     if (this.#checkable) this.checked = state !== null;
   }
 
-  /** What depends on how large it stands there. */
-  #settle() {
-    const { textWidth, followsSize, fits } = this.#design;
-    if (textWidth !== undefined) this.#grow(textWidth);
-    if (followsSize) this.#follow();
-    if (fits) this.#fit(fits);
-    this.#repeat();
-  }
+  /** What depends on how large it stands there. @type {import("./sizes.js").Settle} */
+  #settle = (box) => {
+    const { textWidth, followsSize, followsParent, fits } = this.#design;
+    const grown = textWidth === undefined ? 0 : this.#textWidth() - textWidth;
+    return () => {
+      if (textWidth !== undefined) this.#grow(grown);
+      if (followsParent) this.#values.update();
+      if (followsSize && box) this.#values.resized(box.width, box.height);
+      if (fits && this.isConnected) this.#fit(fits);
+      this.#repeat();
+    };
+  };
 
   #reportMissing() {
     const { tag, textRequired } = this.#design, parameters = parametersOf(this.#design);
     const missing = Object.keys(parameters).filter(
-      (name) => parameters[name].required && !(name in this.#given));
+      (name) => parameters[name].required && !(name in this.#values.given));
     if (textRequired && !this.hasAttribute("label") && !this.textContent.trim()) {
       missing.unshift("label");
     }
@@ -227,8 +244,8 @@ class DesignedButton extends HTMLElement {
     const design = this.#design, button = this.#button;
     const parameter = name.replaceAll("-", "_");
     if (design.parameters && parameter in design.parameters) {
-      if (value === null) delete this.#given[parameter];
-      else this.#given[parameter] = checked(design, parameter, value);
+      if (value === null) delete this.#values.given[parameter];
+      else this.#values.given[parameter] = checked(design, parameter, value);
     }
     button.disabled = this.disabled || this.#form.disabled;
     if (FORWARDED.includes(name)) {
@@ -244,8 +261,11 @@ class DesignedButton extends HTMLElement {
       setText(this.#slot, label ?? design.text);
       this.#slot.name = label === null ? "" : "unused"; // a label goes before the content
     }
-    this.#follow();
+    this.#values.watchPlatform();
+    this.#values.update();
+    // A text made to fit decides on the element's size, which a page may ask for at once.
     if (design.fits && this.isConnected) this.#fit(design.fits);
+    else if (this.#settles && this.isConnected) this.#later();
     this.#repeat();
     this.#name();
   }
@@ -254,6 +274,14 @@ class DesignedButton extends HTMLElement {
   #collapse() {
     const given = this.#slot?.assignedNodes().length;
     this.#slot?.style.setProperty("white-space-collapse", given ? "collapse" : "");
+  }
+
+  /** A text that ends in dots is told whole by a tool tip. */
+  #tellWhole() {
+    const text = this.#slot?.parentElement;
+    if (!text || this.hasAttribute("title")) return;
+    if (text.scrollWidth > text.clientWidth) this.#button.title = this.label;
+    else this.#button.removeAttribute("title");
   }
 
   /** What it is called for those who cannot see it. */
@@ -266,46 +294,6 @@ class DesignedButton extends HTMLElement {
       ?? (labels || (text ? null : name));
     if (called === null) this.#button.removeAttribute("aria-label");
     else this.#button.setAttribute("aria-label", called);
-  }
-
-  /** Works out what parameters and the size drive; where that fails, the last good value stays. */
-  #follow() {
-    const { palette = {}, followsSize, properties, texts, files, textOf } = this.#design;
-    if (!properties && !texts && !files && !textOf) return;
-    /** @type {Record<string, *>} */
-    const given = {};
-    for (const [name, parameter] of Object.entries(parametersOf(this.#design))) {
-      given[name] = parameter.default;
-    }
-    const scheme = this.scheme;
-    for (const [name, colours] of Object.entries(palette)) given[name] = colours[scheme];
-    Object.assign(given, this.#given);
-    const box = { width: this.#button.clientWidth, height: this.#button.clientHeight };
-    if (followsSize && !box.width) return;
-    const around = this.parentElement?.getBoundingClientRect() ?? box;
-    const scope = { given, box, around, text: this.label };
-    const attempt = (/** @type {() => void} */ act) => {
-      try {
-        act();
-      } catch {
-        // the last good value stays
-      }
-    };
-    const slot = this.#slot;
-    if (textOf && slot && !this.hasAttribute("label")) {
-      attempt(() => setText(slot, textOf(scope)));
-    }
-    for (const [part, text] of Object.entries(texts?.(scope) ?? {})) {
-      attempt(() => setText(this.#part(part), text()));
-    }
-    for (const [part, shows] of Object.entries(files?.(scope) ?? {})) {
-      attempt(() => this.#part(part).toggleAttribute("data-file", shows()));
-    }
-    const style = this.#button.style;
-    for (const { name, value, parameter } of properties?.(scope) ?? []) {
-      if (parameter && !(parameter in this.#given)) style.removeProperty(name);
-      else attempt(() => style.setProperty(name, String(value())));
-    }
   }
 
   /** @param {string} name */
@@ -321,9 +309,11 @@ class DesignedButton extends HTMLElement {
     return range.getBoundingClientRect().width;
   }
 
-  /** What stands beside the text makes room for it as it grows. @param {number} designed */
-  #grow(designed) {
-    this.#button.style.setProperty("--grown", `${this.#textWidth() - designed}px`);
+  /** What stands beside the text makes room for it as it grows. @param {number} by px */
+  #grow(by) {
+    if (Math.abs(by - this.#grown) < 0.05) return; // as it is drawn already
+    this.#grown = by;
+    this.#button.style.setProperty("--grown", `${by}px`);
   }
 
   /** The text where a style sheet can set it in the letters of a state. */
@@ -348,19 +338,18 @@ class DesignedButton extends HTMLElement {
 
   /** An argument, or its default. @param {string} name */
   argument(name) {
-    return this.#given[name] ?? parametersOf(this.#design)[name].default;
+    return this.#values.argument(name);
   }
 
   /** @param {string} name @param {*} value */
   setArgument(name, value) {
-    this.#given[name] = checked(this.#design, name, value);
-    this.#follow();
+    this.#values.given[name] = checked(this.#design, name, value);
+    this.#values.update();
   }
 
   /** The palette's scheme that it is drawn in; "" in a kit without a palette. @type {string} */
   get scheme() {
-    const { schemes = [] } = this.#design, scheme = this.getAttribute("scheme") ?? "";
-    return schemes.includes(scheme) ? scheme : schemes[0] ?? "";
+    return this.#values.scheme;
   }
 
   set scheme(scheme) {
@@ -423,16 +412,22 @@ const buttonOf = (design) => {
   return button;
 };
 
+/** Loads a font file once for all controls. @param {Design["fonts"][number]} font
+ * @param {string} [base] */
+const load = ({ family, file, url, ...descriptors }, base) => {
+  const known = [...document.fonts].some((face) => face.family.replaceAll('"', "") === family
+    && face.weight === descriptors.weight);
+  if (known) return;
+  const face = new FontFace(family, `url("${url ?? new URL(file, base).href}")`, descriptors);
+  document.fonts.add(face);
+  face.load().catch(() => {}); // without the file the text shows in the page's own sans-serif
+};
+
 /** Makes a design a custom element. @param {Design} design */
 export const define = (design) => {
   const known = customElements.get(design.tag);
   if (known) return known;
-  for (const { family, file, url, ...descriptors } of design.fonts) {
-    const source = url ?? new URL(file, design.base).href;
-    const face = new FontFace(family, `url("${source}")`, descriptors);
-    document.fonts.add(face);
-    face.load().catch(() => {}); // without the file the text shows in the page's own sans-serif
-  }
+  for (const font of design.fonts) load(font, design.base);
   const parameters = parametersOf(design);
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(design.style);

@@ -41,6 +41,9 @@ const HEX = /^#(?:[0-9a-f]{6}|[0-9a-f]{8})$/i;
  * @property {(FontFaceDescriptors & {family: string, file: string, url?: string})[]} fonts
  * @property {Record<string, Parameter>} [parameters]
  * @property {string[]} [schemes]
+ * @property {[string, string]} [lightAndDark] the schemes for a platform's light and dark
+ * @property {[number, number]} size width and height as designed, px
+ * @property {string[]} [styled] parameters that a style sheet of the page can set
  * @property {Record<string, Record<string, string>>} [palette] colours by name, then scheme
  * @property {boolean} [textRequired]
  * @property {string} [fits] the part whose text is made to fit
@@ -59,6 +62,33 @@ export const parametersOf = (design) => design.parameters ?? {};
 
 /** A parameter's name as an attribute. @param {string} name */
 export const attribute = (name) => name.replaceAll("_", "-");
+
+/**
+ * An argument as a style sheet writes it, such as ``oklch(0.5 0.1 200)`` or ``4px``; undefined where
+ * the parameter does not take it.
+ * @param {Design} design @param {string} name @param {string} text
+ */
+export const fromStyle = (design, name, text) => {
+  const { type } = parametersOf(design)[name];
+  try {
+    if (NUMERIC.includes(type)) return checked(design, name, parseFloat(text));
+    if (type === "colour" && !HEX.test(text)) return checked(design, name, hexOf(text));
+    return checked(design, name, text.replace(/^(["'])(.*)\1$/, "$2"));
+  } catch {
+    return undefined;
+  }
+};
+
+/** Any CSS colour as #RRGGBBAA. @param {string} text */
+const hexOf = (text) => {
+  if (!CSS.supports("color", text)) return "";
+  const canvas = document.createElement("canvas").getContext("2d", { willReadFrequently: true });
+  if (!canvas) return "";
+  canvas.fillStyle = text;
+  canvas.fillRect(0, 0, 1, 1);
+  const channels = [...canvas.getImageData(0, 0, 1, 1).data];
+  return `#${channels.map((channel) => channel.toString(16).padStart(2, "0")).join("")}`;
+};
 
 /**
  * An argument as its parameter takes it; throws where it does not.
