@@ -436,10 +436,14 @@ def rings(
             for ring in polygons(outline)]
 
 
+# So far may a polygon be from the outline that it stands for, px.
+MOST_OFF = 0.03
+
+
 def _few(ring: Sequence[tuple[float, float]]) -> list[list[float]]:
     """A closed polygon without the points that hardly bend it."""
     closed = np.array([*ring, ring[0]])
-    return cast(list[list[float]], thinned(closed)[:-1].tolist())
+    return cast(list[list[float]], thinned(closed, MOST_OFF)[:-1].tolist())
 
 
 def _turned(ring: list[tuple[float, float]], way: int) -> list[tuple[float, float]]:
@@ -449,14 +453,14 @@ def _turned(ring: list[tuple[float, float]], way: int) -> list[tuple[float, floa
     return ring if area * way > 0 else ring[::-1]
 
 
-def icon_commands(icon: str) -> list[tuple[Any, ...]]:
-    """An icon's lines as moves, lines and curves, about the middle of its 24 units."""
-    commands: list[tuple[Any, ...]] = []
-    for path in icon_paths(icon):
-        for command in path_commands(path):
-            commands.append((command[0], *(
-                number(value - 12) for spot in command[1:] for value in spot)))
-    return commands
+def icon_commands(icon: str) -> str:
+    """An icon's lines as SVG path data: absolute moves, lines and curves about the middle of its 24
+    units, all apart.
+    """
+    return " ".join(
+        " ".join([command[0], *(
+            f"{number(value - 12, 3)}" for spot in command[1:] for value in spot)])
+        for path in icon_paths(icon) for command in path_commands(path))
 
 
 def qt_value(name: str, value: Any) -> Any:

@@ -37,6 +37,8 @@ def literal(value: Any) -> str:
 def pretty(value: Any, indent: int = 0) -> str:
     """A plain value as source, unfolded entry by entry where a line would grow too long."""
     short = literal(value)
+    if isinstance(value, str) and not isinstance(value, Name) and len(short) + indent > 96:
+        return _broken(value, indent)
     whole = isinstance(value, dict) and not indent
     if not isinstance(value, dict | tuple | list) or (len(short) + indent < 88 and not whole):
         return short
@@ -52,6 +54,19 @@ def pretty(value: Any, indent: int = 0) -> str:
         lines = side_by_side(lines, 92 - indent)
     body = "".join(f"{pad}{line},\n" for line in lines)
     return f"{opening}\n{body}{' ' * indent}{closing}"
+
+
+def _broken(text: str, indent: int) -> str:
+    """A long string as several in a row, broken after spaces."""
+    pad, width = " " * (indent + 4), 90 - indent
+    lines = [""]
+    for word in text.split(" "):
+        if lines[-1] and len(literal(lines[-1] + word)) > width:
+            lines.append("")
+        lines[-1] += f"{word} "
+    lines[-1] = lines[-1][:-1]
+    body = "".join(f"{pad}{literal(line)}\n" for line in lines)
+    return f"(\n{body}{' ' * indent})"
 
 
 def side_by_side(entries: list[str], width: int) -> list[str]:

@@ -237,7 +237,7 @@ def _pictures(
     return fields, pngs
 
 
-def _icons(sheet: Sheet, values: Values) -> dict[str, list[tuple[Any, ...]]]:
+def _icons(sheet: Sheet, values: Values) -> dict[str, str]:
     """The drawings of every icon that a parameter may choose from."""
     wanted: set[str] = set()
     driven = [driver for driver in sheet.driven if driver.path == "icon"]

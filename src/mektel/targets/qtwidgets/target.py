@@ -35,6 +35,7 @@ class QtWidgets:
     summary = "A package with a QPushButton subclass per control, in Python (PySide6 or PyQt6)"
     taken = members(Path(__file__).parent / "members.txt")
     takes_arguments = True
+    keeps_places = False
 
     def own_files(self, control: Control) -> list[str]:
         return [str(self.main_file(control))]

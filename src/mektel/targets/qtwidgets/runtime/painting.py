@@ -7,6 +7,8 @@ from .design import Part
 from .outlines import Outline, grown, path_of, shape
 from .qt import QtCore, QtGui
 
+# Of each command of a path.
+POINTS = {"M": 1, "L": 1, "C": 3, "Z": 0}
 _Mode = QtGui.QPainter.CompositionMode
 MODES = {
     "normal": _Mode.CompositionMode_SourceOver,
@@ -97,9 +99,10 @@ def paint_strokes(painter: QtGui.QPainter, part: Part, outline: Outline) -> None
     share = part["size"] / 24
     spot = QtCore.QPointF(box.x() + x * box.width(), box.y() + y * box.height())
     path = QtGui.QPainterPath()
-    for kind, *values in part["commands"]:
-        points = [spot + QtCore.QPointF(values[at], values[at + 1]) * share
-                  for at in range(0, len(values), 2)]
+    values = iter(part["commands"].split())  # as SVG writes a path
+    for kind in values:
+        points = [spot + QtCore.QPointF(float(next(values)), float(next(values))) * share
+                  for _ in range(POINTS[kind])]
         if kind == "M":
             path.moveTo(*points)
         elif kind == "L":

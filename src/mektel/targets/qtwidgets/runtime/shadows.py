@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from itertools import pairwise
 from math import ceil, floor
+from typing import Any
 
 from .blur import REACH, Blurred, blurred, tinted
 from .design import Part
@@ -12,6 +14,8 @@ from .frames import Cache
 from .outlines import Outline, grown, moved, path_of, shape
 from .qt import QtCore, QtGui, painter_on
 
+# Shares of a shape's bounds that a box in the middle of it is tried with.
+INSIDE = (0.98, 0.9, 0.8, 0.7, 0.55)
 _Compose = QtGui.QPainter.CompositionMode
 _blurs: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
 
@@ -160,15 +164,74 @@ def _paint_blurred(
     image = mask.convertToFormat(QtGui.QImage.Format.Format_ARGB32_Premultiplied)
     place = place.translated(floor(box.x()), floor(box.y()))
     fine = image.width() / place.width()
+    if wide == box.width() and high == box.height():
+        solid = _solid(painter, path_of(outline), sigma, ratio)
+        _draw_round(painter, place, image, solid, QtGui.QColor(QtCore.Qt.GlobalColor.black))
+        return
     columns = _strips(place.x(), place.width(), box.width() - wide, box.x() + across[0],
                       box.right() - across[1], ratio)
     rows = _strips(place.y(), place.height(), box.height() - high, box.y() + down[0],
                    box.bottom() - down[1], ratio)
-    for from_x, to_x, wide_from, wide_to in columns:
-        for from_y, to_y, high_from, high_to in rows:
-            painter.drawImage(
-                QtCore.QRectF(to_x, to_y, wide_to, high_to), image,
-                QtCore.QRectF(from_x * fine, from_y * fine, wide_from * fine, high_from * fine))
+    for column, (from_x, to_x, wide_from, wide_to) in enumerate(columns):
+        for row, (from_y, to_y, high_from, high_to) in enumerate(rows):
+            target = QtCore.QRectF(to_x, to_y, wide_to, high_to)
+            if len(columns) == len(rows) == 3 and column == row == 1:
+                painter.fillRect(target, QtCore.Qt.GlobalColor.black)  # nothing is blurred here
+                continue
+            painter.drawImage(target, image, QtCore.QRectF(
+                from_x * fine, from_y * fine, wide_from * fine, high_from * fine))
+
+
+def _solid(
+    painter: QtGui.QPainter, path: QtGui.QPainterPath, sigma: float, ratio: float
+) -> QtCore.QRectF:
+    """A box deep in a shape, where a blur of it changes nothing, between pixels; or none."""
+    world, bounds = painter.worldTransform(), path.boundingRect()
+    if world.isRotating() or world.isScaling() or not path.contains(bounds.center()):
+        return QtCore.QRectF()
+    edges = []
+    rings: list[Any] = [*path.toSubpathPolygons()]
+    for ring in rings:
+        spots = [(spot.x(), spot.y()) for spot in ring]
+        edges += [(min(x0, x1), max(x0, x1), min(y0, y1), max(y0, y1))
+                  for (x0, y0), (x1, y1) in pairwise(spots)]
+    for share in INSIDE:
+        inner = QtCore.QRectF(0, 0, bounds.width() * share, bounds.height() * share)
+        inner.moveCenter(bounds.center())
+        near, far, top, bottom = inner.left(), inner.right(), inner.top(), inner.bottom()
+        if all(right <= near or left >= far or below <= top or above >= bottom
+               for left, right, above, below in edges):
+            reach = REACH * sigma + 1
+            inner.adjust(reach, reach, -reach, -reach)
+            dx, dy = world.dx(), world.dy()
+            x, y = (ceil((at + by) * ratio) / ratio - by for at, by in (
+                (inner.left(), dx), (inner.top(), dy)))
+            width, height = (floor((at + by) * ratio) / ratio - by - start for at, by, start in (
+                (inner.right(), dx, x), (inner.bottom(), dy, y)))
+            return QtCore.QRectF(x, y, width, height)
+    return QtCore.QRectF()
+
+
+def _draw_round(
+    painter: QtGui.QPainter, place: QtCore.QRectF, image: QtGui.QImage, solid: QtCore.QRectF,
+    colour: QtGui.QColor,
+) -> None:
+    """A picture that is one colour in a box, which is much cheaper than a part of it stretched."""
+    if solid.width() <= 0 or solid.height() <= 0:
+        painter.drawImage(place, image)
+        return
+    room = place.adjusted(-1, -1, 1, 1)
+    for left, top, right, bottom in (
+            (room.left(), room.top(), room.right(), solid.top()),
+            (room.left(), solid.bottom(), room.right(), room.bottom()),
+            (room.left(), solid.top(), solid.left(), solid.bottom()),
+            (solid.right(), solid.top(), room.right(), solid.bottom())):
+        painter.save()
+        painter.setClipRect(QtCore.QRectF(left, top, right - left, bottom - top),
+                            QtCore.Qt.ClipOperation.IntersectClip)
+        painter.drawImage(place, image)
+        painter.restore()
+    painter.fillRect(solid, colour)
 
 
 def _strips(
@@ -195,4 +258,5 @@ def paint_soft(
     """A blurred shape of one colour."""
     if not path.isEmpty():
         mask, place = blurred(path, sigma, ratio)
-        painter.drawImage(place, tinted(mask, colour))
+        _draw_round(painter, place, tinted(mask, colour), _solid(painter, path, sigma, ratio),
+                    colour)
