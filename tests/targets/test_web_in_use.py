@@ -53,6 +53,22 @@ class Quiet(SimpleHTTPRequestHandler):
         super().end_headers()
 
 
+class Patient(Quiet):
+    """Holds a page's last picture back, and so its load event, until the page has its fonts."""
+
+    ready: threading.Event
+
+    def do_GET(self) -> None:
+        if self.path == "/ready":
+            self.ready.set()
+        if self.path in ("/ready", "/last.png"):
+            self.ready.wait(60)
+            self.send_response(204)
+            self.end_headers()
+        else:
+            super().do_GET()
+
+
 @contextmanager
 def page_at(folder: Path, name: str, policy: str = "") -> Iterator[tuple[Any, list[str]]]:
     """A page of a server on this machine, and the errors that it reports."""
@@ -267,12 +283,20 @@ def test_firefox_draws_every_control_as_designed(kit: Path, demo_kit: Kit, tmp_p
         elements += [f"<{tag} {state} style='position:absolute;left:{left}px;top:{top}px' label=''>"
                      f"</{tag}>" for left, state in ((60, ""), (360, "disabled"))]
     (kit / "firefox.html").write_text(
-        f"<!doctype html><body style='margin:0;background:#E9E2D3'>{''.join(scripts + elements)}")
-    shot, tall = tmp_path / "shot.png", step * len(demo_kit.controls)
-    subprocess.run(
-        ["firefox-esr", "--headless", "--no-remote", "--profile", str(tmp_path), "--screenshot",
-         str(shot), f"--window-size=640,{tall}", (kit / "firefox.html").as_uri()],
-        check=True, capture_output=True, timeout=120, env=os.environ | {"HOME": str(tmp_path)})
+        f"<!doctype html><body style='margin:0;background:#E9E2D3'>{''.join(scripts + elements)}"
+        "<img src=/last.png hidden><script>Promise.all([...document.fonts].map((font) => font.load()))"
+        ".then(() => requestAnimationFrame("
+        "() => requestAnimationFrame(() => fetch('/ready'))))</script>")
+    shot, tall, ready = tmp_path / "shot.png", step * len(demo_kit.controls), threading.Event()
+    handler = type("Handler", (Patient,), {"ready": ready})
+    with ThreadingHTTPServer(("127.0.0.1", 0), partial(handler, directory=str(kit))) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        subprocess.run(
+            ["firefox-esr", "--headless", "--no-remote", "--profile", str(tmp_path), "--screenshot",
+             str(shot), f"--window-size=640,{tall}", f"http://127.0.0.1:{server.server_port}/firefox.html"],
+            check=True, capture_output=True, timeout=120, env=os.environ | {"HOME": str(tmp_path)})
+        server.shutdown()
+    assert ready.is_set()
     taken = pixels_from_png(shot.read_bytes())[:, :, :3]
     means = {}
     for at, control in enumerate(demo_kit.controls):
