@@ -25,6 +25,7 @@ from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, write_files
 from tests.chromium import chromium
 from tests.conftest import ROOT
+from tests.firefox import Firefox
 
 WEB = TARGETS["web"]
 TOOLS = ROOT / "tools" / "javascript" / "node_modules"
@@ -51,22 +52,6 @@ class Quiet(SimpleHTTPRequestHandler):
         if self.policy:
             self.send_header("Content-Security-Policy", self.policy)
         super().end_headers()
-
-
-class Patient(Quiet):
-    """Holds a page's last picture back, and so its load event, until the page has its fonts."""
-
-    ready: threading.Event
-
-    def do_GET(self) -> None:
-        if self.path == "/ready":
-            self.ready.set()
-        if self.path in ("/ready", "/last.png"):
-            self.ready.wait(60)
-            self.send_response(204)
-            self.end_headers()
-        else:
-            super().do_GET()
 
 
 @contextmanager
@@ -114,7 +99,7 @@ window.same = named === BoardButton && BoardButton === customElements.get("board
         assert page.evaluate("window.same") and not errors, errors
         width = page.evaluate("document.querySelector('fog-button').getBoundingClientRect().width")
         assert width == 168
-        page.wait_for_function("document.fonts.check('16px \"Hanken Grotesk (Mektel)\"')")
+        page.wait_for_function("document.fonts.check('16px \"Mektel-Hanken-Grotesk\"')")
 
 
 FORM = """<!doctype html><script src=runtime.js></script><script src=board-button.js></script>
@@ -283,21 +268,10 @@ def test_firefox_draws_every_control_as_designed(kit: Path, demo_kit: Kit, tmp_p
         elements += [f"<{tag} {state} style='position:absolute;left:{left}px;top:{top}px' label=''>"
                      f"</{tag}>" for left, state in ((60, ""), (360, "disabled"))]
     (kit / "firefox.html").write_text(
-        f"<!doctype html><body style='margin:0;background:#E9E2D3'>{''.join(scripts + elements)}"
-        "<img src=/last.png hidden><script>Promise.all([...document.fonts].map((font) => font.load()))"
-        ".then(() => requestAnimationFrame("
-        "() => requestAnimationFrame(() => fetch('/ready'))))</script>")
-    shot, tall, ready = tmp_path / "shot.png", step * len(demo_kit.controls), threading.Event()
-    handler = type("Handler", (Patient,), {"ready": ready})
-    with ThreadingHTTPServer(("127.0.0.1", 0), partial(handler, directory=str(kit))) as server:
-        threading.Thread(target=server.serve_forever, daemon=True).start()
-        subprocess.run(
-            ["firefox-esr", "--headless", "--no-remote", "--profile", str(tmp_path), "--screenshot",
-             str(shot), f"--window-size=640,{tall}", f"http://127.0.0.1:{server.server_port}/firefox.html"],
-            check=True, capture_output=True, timeout=120, env=os.environ | {"HOME": str(tmp_path)})
-        server.shutdown()
-    assert ready.is_set()
-    taken = pixels_from_png(shot.read_bytes())[:, :, :3]
+        f"<!doctype html><body style='margin:0;background:#E9E2D3'>{''.join(scripts + elements)}")
+    with Firefox(tmp_path / "profile") as firefox:
+        shot = firefox.picture(kit / "firefox.html", 640, step * len(demo_kit.controls))
+    taken = pixels_from_png(shot)[:, :, :3]
     means = {}
     for at, control in enumerate(demo_kit.controls):
         for left, flags in ((60, frozenset()), (360, frozenset({"disabled"}))):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from mektel.core.kit import Label
@@ -17,12 +18,13 @@ ASCENT = 0.9995
 def font_alias(part: Label, sheet: Sheet) -> str:
     """A name that leaves the page's use of the family alone. All one-line labels of all controls
     share a font face; where lines are broken, made to fit or painted as a box, their metrics are
-    in the name.
+    in the name. It is one CSS identifier: older Firefox takes no other without quotes.
     """
-    if not _needs_metrics(part):
-        return f"{part.family} (Mektel)"
-    ascent, descent = (round(length) for length in whole_metrics(part, sheet))
-    return f"{part.family} (Mektel, {ascent} {descent} {part.size:g})"
+    name = f"Mektel {part.family}"
+    if _needs_metrics(part):
+        ascent, descent = (round(length) for length in whole_metrics(part, sheet))
+        name = f"{name} {ascent} {descent} {part.size:g}"
+    return re.sub(r"\W+", "-", name)
 
 
 def _needs_metrics(part: Label) -> bool:
