@@ -27,7 +27,7 @@ from mektel.core.kit import (
     edit,
 )
 from mektel.core.kit.conditions import combined_states
-from mektel.core.kit.control import Transition
+from mektel.core.kit.timing import Timing
 from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -158,7 +158,7 @@ def test_web_labels_wrap_fit_and_leave_the_size_alone(tmp_path: Path) -> None:
 
 def test_a_transition_is_the_browsers_own(tmp_path: Path) -> None:
     control = made(FACE).model_copy(update={
-        "transition": Transition(seconds=0.25, easing="ease-out"),
+        "transition": Timing(seconds=0.25, easing="ease-out"),
         "states": {"hover": {"face": {"opacity": 0.5}}}})
     write_files(WEB.files(Kit(controls=(control,)), [control]), tmp_path)
     with page_on((tmp_path / "index.html").read_text(), tmp_path) as page:

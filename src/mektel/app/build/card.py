@@ -22,7 +22,8 @@ from mektel.app.widgets.dials import Dial
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Area, Control, OwnOutline, Stop
 from mektel.core.kit import edit as edits
-from mektel.core.kit.control import Transition, fault_of, with_values
+from mektel.core.kit.control import fault_of, with_values
+from mektel.core.kit.timing import Timing
 from mektel.core.look import settled
 from mektel.core.look.beneath import colour_beneath
 from mektel.core.look.label_lines import own_text
@@ -285,7 +286,7 @@ class OpenCard(QFrame):
     def _set_transition(self, seconds: float, drag: bool) -> None:
         control = self.bench.control
         assert control is not None
-        now = control.transition or Transition()
+        now = control.transition or Timing()
         wanted = now.model_copy(update={"seconds": seconds}) if seconds > 0 else None
         self.bench.edit(
             "change of state", lambda kit: edits.set_field(kit, control.id, "transition", wanted),

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from functools import partial
-from typing import Annotated, Any, Literal, Self
+from typing import Any, Self
 
 from pydantic import Field, ValidationError, field_serializer, model_validator
 
@@ -26,24 +26,22 @@ from mektel.core.kit.content import Content
 from mektel.core.kit.layers import KINDS, OUTLINE, ControlOutline, Layer, value_names
 from mektel.core.kit.parameters import Parameter, Variation
 from mektel.core.kit.paths import is_past_the_end, value_at
-from mektel.core.kit.value_types import Corners, Frozen, Identifier, Measure, Size, Text, Title
+from mektel.core.kit.timing import Timing
+from mektel.core.kit.value_types import Corners, Frozen, Identifier, Size, Text, Title
 from mektel.core.remember import Remembered
 
 Changes = dict[str, dict[str, Any]]
 
 
-# Formulas of the control's own text and size are kept under this part.
+# Formulas of the control's own text and size, and the timing of all its parts, have this part.
 CONTROL = "control"
+# The timing of all values of a part is kept under this name.
+ALL = "all"
+# By condition (or rest), part and value.
+Timings = dict[str, dict[str, dict[str, Timing]]]
 
 
 CONTROL_VALUES = ("text", "size.0", "size.1")
-
-
-class Transition(Frozen):
-    """How long a change of state takes, with an easing of CSS Easing 1."""
-
-    seconds: Annotated[float, Measure("s", 0, 10, 0.05, 2)] = 0.15
-    easing: Literal["linear", "ease", "ease-in", "ease-out", "ease-in-out"] = "ease"
 
 
 def is_empty(kept: Any) -> bool:
@@ -60,7 +58,9 @@ class Control(Frozen):
     ``slices`` overrides the computed ones (left, top, right, bottom, px) within which the
     control's pictures are not stretched. ``links`` makes a condition follow another's changes, or
     ``rest`` to have none on purpose. ``formulas`` drive values: by condition (or rest), layer and
-    path. ``base`` is the control it derives from (see ``deriving``).
+    path. ``transition`` is how any change of state takes place, ``timings`` how it does in what
+    states hold then, of all parts, of one, or of one value (see ``timing_of``). ``base`` is the
+    control it derives from (see ``deriving``).
     """
 
     id: Identifier
@@ -71,7 +71,8 @@ class Control(Frozen):
     text: Text = ""
     size: Size = (160.0, 48.0)
     slices: Corners | None = Field(default=None, exclude_if=lambda given: given is None)
-    transition: Transition | None = Field(default=None, exclude_if=lambda given: given is None)
+    transition: Timing | None = Field(default=None, exclude_if=lambda given: given is None)
+    timings: Timings = Field(default_factory=dict, exclude_if=is_empty)
     outline: ControlOutline = ControlOutline()
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     states: dict[Condition, Changes] = Field(default_factory=dict)
@@ -127,6 +128,17 @@ class Control(Frozen):
                     else:
                         check_formula(self, condition, part_id, path, text)
         _drop_empty(self.formulas)
+        _drop_empty(self.timings)
+        for condition, timed in self.timings.items():
+            if condition != REST:
+                checked_condition(condition)
+            for part_id, by_name in timed.items():
+                if part_id not in (OUTLINE, CONTROL, *ids):
+                    raise ValueError(f"a timing is for “{part_id}”, which is no layer")
+                known = [] if part_id == CONTROL else value_names(self.part(part_id))
+                for name in by_name:
+                    if name != ALL and name not in known:
+                        raise ValueError(f"a timing is for {part_id}.{name}, which is no value")
         return self
 
     @field_serializer("states")
@@ -181,11 +193,30 @@ class Control(Frozen):
                 origin = condition
         return origin
 
+    def timing_of(self, part_id: str, name: str, flags: Iterable[str]) -> Timing | None:
+        """How a value moves when these states are arrived in; None where it jumps.
+
+        A timing of the value itself counts most, then one of its part, then one of the control;
+        of several of a kind that of the condition that wins, as for changes.
+        """
+        if not self.timings:
+            return self.transition
+        holding = frozenset(flag for names in flags for flag in names.split("+"))
+        met = [self.timings[REST]] if REST in self.timings else []
+        conditions = tuple(condition for condition in self.timings if condition != REST)
+        met += [self.timings[condition] for condition, needed in in_order(conditions)
+                if needed <= holding]
+        for part, value in ((part_id, name), (part_id, ALL), (CONTROL, ALL)):
+            for parts in reversed(met):
+                if value in parts.get(part, {}):
+                    return parts[part][value]
+        return self.transition
+
     def count_changes(self, state: str) -> int:
         return sum(len(values) for values in self.changes(state).values())
 
 
-def _drop_empty(by_condition: dict[str, dict[str, Any]]) -> None:
+def _drop_empty(by_condition: dict[str, Any]) -> None:
     """Conditions and parts with nothing in them are as those that are not there."""
     for condition, parts in list(by_condition.items()):
         for part in [part_id for part_id, values in parts.items() if not values]:

@@ -54,7 +54,7 @@ def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Cont
     whole = _patched(data, _still_there(data, differs))
     for name in OWN:
         whole.pop(name, None)
-    for name in ("states", "formulas"):
+    for name in ("states", "formulas", "timings"):
         # What is taken away of something that the base no longer has leaves nothing behind.
         parts = {condition: {p: v for p, v in values.items() if v != {}}
                  for condition, values in (whole.get(name) or {}).items()}
@@ -155,7 +155,7 @@ def _listed(data: dict[str, Any]) -> dict[str, Any]:
 
 def _is_whole(path: tuple[str, ...], name: str) -> bool:
     """Whether a value differs whole or not at all; the control's own outline is a part."""
-    is_part = not path or (len(path) == 2 and path[0] in ("states", "formulas"))
+    is_part = not path or (len(path) == 2 and path[0] in ("states", "formulas", "timings"))
     return name in WHOLE and not (is_part and name == OUTLINE)
 
 
@@ -195,7 +195,7 @@ def _still_there(data: dict[str, Any], differs: dict[str, Any]) -> dict[str, Any
             if layer_id in data["layers"] or (isinstance(values, dict) and "kind" in values)}
     there = {*data["layers"], *mine, "outline", "control"}
     kept_data = {**differs, **({"layers": mine} if "layers" in differs else {})}
-    for name in ("states", "formulas"):
+    for name in ("states", "formulas", "timings"):
         if isinstance(kept_data.get(name), dict):
             kept = {
                 condition: {part: values for part, values in parts.items() if part in there}

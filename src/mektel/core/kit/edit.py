@@ -266,9 +266,11 @@ def copy_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
             changes[twin.id] = dict(changes[layer_id])
     formulas = {condition: {**parts, **({twin.id: parts[layer_id]} if layer_id in parts else {})}
                 for condition, parts in control.formulas.items()}
+    timings = {condition: {**parts, **({twin.id: parts[layer_id]} if layer_id in parts else {})}
+               for condition, parts in control.timings.items()}
     layers = (*control.layers[: at + 1], twin, *control.layers[at + 1 :])
-    return replace_control(
-        kit, control_with(control, layers=layers, states=states, formulas=formulas))
+    return replace_control(kit, control_with(
+        control, layers=layers, states=states, formulas=formulas, timings=timings))
 
 
 def insert_layer(
@@ -308,6 +310,8 @@ def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
             "items": tuple(item for item in content.items if item != layer_id)})
     return replace_control(kit, control_with(
         control, layers=layers, states=pruned(states), content=content,
+        timings={condition: {part: timed for part, timed in parts.items() if part != layer_id}
+                 for condition, parts in control.timings.items()},
         formulas={condition: parts for condition, parts in formulas.items() if parts}))
 
 

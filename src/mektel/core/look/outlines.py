@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 from mektel.core.kit.forms import Area, Join, Outlined, OwnOutline, Placed
 from mektel.core.kit.layers import ControlOutline
@@ -19,12 +22,41 @@ from mektel.core.shape import (
 ROUND = ("box", "capsule", "ellipse")
 
 
-def control_outline(body: ControlOutline, width: float, height: float, designed: tuple[float, float]
-                 ) -> AnyOutline:
+@dataclass(frozen=True)
+class Blended:
+    """A form on its way from one outline of the document to another: 0 is the first."""
+
+    first: Any
+    second: Any
+    share: float
+
+    @property
+    def depth(self) -> int:
+        """How many outlines were caught on their way to another."""
+        return 1 + max(form.depth if isinstance(form, Blended) else 0
+                       for form in (self.first, self.second))
+
+    def at(self, vector: tuple[float, ...]) -> Blended:
+        return replace(self, share=min(1.0, max(0.0, vector[0])))
+
+    def outline(self, of: Callable[[Any], AnyOutline]) -> AnyOutline:
+        """Where the distances to both, mixed, are nothing; ``of`` makes a form an outline."""
+        first, second = free(of(self.first)), of(self.second)
+        if first.grow:
+            first = FreeOutline((), 0.0, (Joined("union", 0.0, first),))
+        return FreeOutline(
+            first.rings, 0.0, (*first.joins, Joined("between", self.share, second)))
+
+
+def control_outline(
+    body: ControlOutline | Blended, width: float, height: float, designed: tuple[float, float],
+) -> AnyOutline:
     """The control's outline in its box, offset included.
 
     With ``fit`` keep it takes the largest box of the designed proportions, in the middle.
     """
+    if isinstance(body, Blended):
+        return body.outline(lambda form: control_outline(form, width, height, designed))
     across, down, dx, dy = width, height, *body.offset
     if body.fit == "keep":
         share = min(width / designed[0], height / designed[1])
@@ -33,8 +65,10 @@ def control_outline(body: ControlOutline, width: float, height: float, designed:
     return _joined(_form(body, across, down), body.joins, across, down).moved(dx, dy)
 
 
-def own_outline(own: OwnOutline, box: AnyOutline) -> AnyOutline:
+def own_outline(own: OwnOutline | Blended, box: AnyOutline) -> AnyOutline:
     """A layer's own outline, placed in the control's."""
+    if isinstance(own, Blended):
+        return own.outline(lambda form: own_outline(form, box))
     outline = _placed(own, box.width, box.height)
     return _joined(outline, own.joins, box.width, box.height).moved(box.x, box.y)
 

@@ -23,7 +23,7 @@ from mektel.core.kit import (
     parse_flags,
 )
 from mektel.core.look.embedding import ITS_OWN, MOST_LAYERS, placed_members
-from mektel.core.look.outlines import control_outline
+from mektel.core.look.outlines import Blended, control_outline
 from mektel.core.look.settle import NOTHING, Problem, Settled, settle
 from mektel.core.remember import Remembered
 
@@ -61,6 +61,8 @@ class Pose:
     outline: ControlOutline
     layers: tuple[PosedLayer, ...]
     text: str
+    # The outline's form while it is on its way to an unlike one.
+    form: Blended | None = None
 
     def walk(self) -> Iterator[tuple[tuple[str, ...], PosedLayer]]:
         """Every layer and all that they embed, each with the ids that lead to it."""

@@ -53,7 +53,7 @@ def _look_of(pose: Pose) -> Look:
     (width, height), outline = pose.size, pose.outline
     refused: list[Refused] = []
     with _leaving_out(OUTLINE, refused):
-        box = control_outline(outline, width, height, pose.designed)
+        box = control_outline(pose.form or outline, width, height, pose.designed)
         check_outline(box)
     if refused:
         box = control_outline(

@@ -3,7 +3,8 @@
 Growing and joining work on signed distances, so that they hold for every form: a union is the
 smaller distance, an intersection the greater one, a difference the greater of one and the other's
 opposite. A smooth union is the polynomial smooth minimum, which melts what lies nearer than
-``softness``.
+``softness``. What is ``between`` two outlines lies where both distances, mixed, are nothing; its
+``softness`` is the share of the second.
 """
 
 from __future__ import annotations
@@ -66,7 +67,8 @@ class FreeOutline:
     def scaled(self, scale: float) -> FreeOutline:
         rings = tuple((ring * scale).tobytes() for ring in self.arrays())
         joins = tuple(
-            Joined(j.operation, j.softness * scale, j.other.scaled(scale)) for j in self.joins
+            Joined(j.operation, j.softness if j.operation == "between" else j.softness * scale,
+                   j.other.scaled(scale)) for j in self.joins
         )
         return FreeOutline(rings, self.grow * scale, joins)
 
@@ -138,7 +140,7 @@ def _bounds(outline: FreeOutline) -> tuple[float, float, float, float]:
     for join in outline.joins:
         other = join.other
         box = (other.x, other.y, other.x + other.width, other.y + other.height)
-        if join.operation in ("union", "smooth"):
+        if join.operation in ("union", "smooth", "between"):
             more = join.softness / 4 if join.operation == "smooth" else 0.0
             boxes.append((box[0] - more, box[1] - more, box[2] + more, box[3] + more))
     if not boxes:
@@ -159,6 +161,8 @@ def distance_at(
         return signed_distance(outline, x, y)
     # What melts must be known farther out: as far as it melts.
     reach += abs(outline.grow) + max((j.softness for j in outline.joins), default=0.0)
+    if any(join.operation == "between" for join in outline.joins):
+        reach = np.inf
     distance = _polygon_distance(outline.arrays(), x, y, reach)
     for join in outline.joins:
         other = distance_at(join.other, x, y, reach)
@@ -168,6 +172,8 @@ def distance_at(
             distance = np.maximum(distance, other)
         elif join.operation == "difference":
             distance = np.maximum(distance, -other)
+        elif join.operation == "between":
+            distance = distance * (1 - join.softness) + other * join.softness
         else:
             distance = smooth_minimum(distance, other, join.softness)
     return distance - outline.grow

@@ -1,0 +1,124 @@
+"""What happened and when, played: a pose for every moment, with no clock of its own.
+
+The same events give the same poses at any frame rate, forwards or scrubbed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from mektel.core.behaviour import Event, Situation, step
+from mektel.core.kit import Control, Kit
+from mektel.core.look.pose import Pose, PosedLayer, pose_of
+from mektel.core.look.settle import NOTHING, Settled, settle
+from mektel.core.motion.parts import (
+    Part,
+    TimingOf,
+    form_at,
+    layers_at,
+    posed,
+    to_layer,
+    to_outline,
+)
+
+
+@dataclass(frozen=True)
+class Motion:
+    """A control after some events: where each of its values goes, and from where.
+
+    ``still`` is the pose once everything has settled.
+    """
+
+    settled: Settled
+    kit: Kit
+    still: Pose
+    situation: Situation
+    outline: Part
+    layers: tuple[Part, ...]
+    signals: tuple[str, ...] = ()
+
+    @property
+    def ends(self) -> float:
+        """The moment from which on nothing moves, in seconds of the timeline."""
+        return max([self.outline.ends, *(layer.ends for layer in self.layers)])
+
+    def after(self, event: Event) -> Motion:
+        """The motion that an event leads to; ``signals`` are what the application receives."""
+        behaviour = self.settled.control.behaviour
+        situation, signals = step(behaviour, self.situation, event)
+        moved = replace(self, situation=situation, signals=signals)
+        return moved._towards(event.at) if situation.states != self.situation.states else moved
+
+    def _towards(self, moment: float) -> Motion:
+        control, flags = self.settled.control, self.situation.states
+        still = pose_of(self.kit, self.settled, flags, self.still.size, self.still.text)
+
+        def timing_of(part_id: str) -> TimingOf:
+            return lambda name: control.timing_of(part_id, name, flags)
+
+        def inner(layer: PosedLayer) -> TimingOf:
+            known = {other.id: other for other in self.kit.controls}
+            embedded = known.get(layer.source)
+            return lambda name: (
+                (embedded.timing_of(layer.values.id, name, flags) if embedded else None)
+                or control.timing_of("control", name, flags))
+
+        outline = to_outline(
+            self.outline, still.outline, moment, timing_of("outline"), self.kit.colour)
+        layers = tuple(
+            to_layer(part, layer, moment, timing_of(layer.values.id), self.kit.colour, inner)
+            for part, layer in zip(self.layers, still.layers, strict=True))
+        return replace(self, still=still, outline=outline, layers=layers)
+
+    def at(self, moment: float) -> Pose:
+        """The pose at a moment at or after the last event; ``still`` itself once it has come."""
+        if moment >= self.ends:
+            return self.still
+        layers = tuple(layer for part in self.layers
+                       for layer in layers_at(part, moment, self.kit.colour))
+        return replace(
+            self.still, outline=self.outline.values_at(self.outline.aim, moment), layers=layers,
+            form=form_at(self.outline, moment))
+
+
+def motion_of(
+    kit: Kit, control: Control, size: tuple[float, float] | None = None, text: str | None = None,
+    arguments: Mapping[str, Any] = NOTHING, situation: Situation | None = None,
+) -> Motion:
+    """A control before anything happened, at ``size`` (width, height) px.
+
+    Raises :class:`mektel.core.kit.ArgumentError` for an argument that no parameter takes.
+    """
+    settled = settle(kit, control, size, arguments, text=text)
+    start = situation or Situation()
+    still = pose_of(kit, settled, start.states, size, text)
+    return Motion(settled, kit, still, start, Part(still.outline), tuple(map(posed, still.layers)))
+
+
+def played(start: Motion, events: Iterable[Event]) -> list[tuple[float, Motion]]:
+    """The motion from each event on, with its moment; the first from before all of them."""
+    motions = [(float("-inf"), start)]
+    for event in events:
+        motions.append((event.at, motions[-1][1].after(event)))
+    return motions
+
+
+def pose_at(
+    kit: Kit, control: Control, timeline: Iterable[Event], moment: float,
+    size: tuple[float, float] | None = None, text: str | None = None,
+    arguments: Mapping[str, Any] = NOTHING,
+) -> Pose:
+    """The pose ``moment`` seconds into a timeline: what happened later does not count.
+
+    >>> from mektel.core.kit import Kit, Control
+    >>> pose_at(Kit(), Control(id="a", name="A"), [Event(0.0, "move", inside=True)], 1.0).size
+    (160.0, 48.0)
+    """
+    motion = motion_of(kit, control, size, text, arguments)
+    for event in timeline:
+        if event.at > moment:
+            break
+        motion = motion.after(event)
+    return motion.at(moment)

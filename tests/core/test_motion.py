@@ -1,0 +1,213 @@
+"""Motion as a function of time: easings, springs, and poses between poses."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
+
+from mektel.core.behaviour import Event
+from mektel.core.easing import EasingError, easing_from_text
+from mektel.core.kit import Control, Kit, edit
+from mektel.core.kit.timing import Timing
+from mektel.core.kit.timing_edits import set_timing
+from mektel.core.look.pose import Pose
+from mektel.core.look.resolve import look_of
+from mektel.core.motion import motion_of, pose_at, spring_of
+from mektel.core.paint import render
+from mektel.formats.kitfile import read_kit
+from mektel.samples import DEMO
+from tests.chromium import page_on
+
+EASINGS = (
+    "linear", "ease", "ease-in", "ease-out", "ease-in-out", "cubic-bezier(0.3, -0.6, 0.1, 1.7)",
+    "cubic-bezier(0, 1, 1, 0)", "steps(4)", "steps(5, jump-none)", "steps(3, jump-both)",
+    "steps(2, start)", "linear(0, 0.6 30%, 0.4 30% 50%, 1.2 80%, 1)", "linear(0 -20%, 0.3, 1 110%)")
+
+
+def test_easings_are_those_of_the_browser(tmp_path: Path) -> None:
+    with page_on("<div id=a></div>", tmp_path) as page:
+        for text in EASINGS:
+            theirs = page.evaluate("""(easing) => {
+                const moving = document.getElementById("a").animate(
+                  {marginLeft: ["0px", "100000px"]}, {duration: 1000, easing, fill: "both"});
+                moving.pause();
+                return Array.from({length: 1000}, (_, at) => { moving.currentTime = at;
+                  return parseFloat(getComputedStyle(moving.effect.target).marginLeft) / 1e5; });
+            }""", text)
+            easing = easing_from_text(text)
+            ours = [easing.at(at / 1000) for at in range(1000)]
+            assert np.abs(np.subtract(ours, theirs)).max() < 1e-3, text
+
+
+@pytest.mark.parametrize("text", [
+    "", "fast", "cubic-bezier(2, 0, 0, 1)", "cubic-bezier(0, 0, 1)", "steps(0)", "steps(1.5)",
+    "steps(1, jump-none)", "linear()", "linear(0)", "linear(0 1% 2% 3%, 1)", "linear(a, 1)",
+    "cubic-bezier(0, 1e99, 1, 1)", "steps(3, sideways)", "ease ease"])
+def test_what_is_no_easing_is_refused_in_words(text: str) -> None:
+    with pytest.raises(EasingError, match="“"):
+        easing_from_text(text)
+
+
+@pytest.mark.parametrize("bounce", [0.0, 0.05, 0.38, 0.9])
+def test_springs_solve_their_equation(bounce: float) -> None:
+    spring = spring_of(bounce, 0.48)
+    w, z = spring.frequency, spring.damping
+    times = np.linspace(0, 1.5, 200)
+    solved = solve_ivp(lambda _, y: (y[1], -2 * z * w * y[1] - w * w * y[0]), (0, 1.5), (1.0, -3.0),
+                       t_eval=times, rtol=1e-11, atol=1e-12).y
+    ours = np.array([spring.at(t, 1.0, -3.0) for t in times]).T
+    assert np.abs(ours[0] - solved[0]).max() < 1e-6
+    at_rest = np.array([spring.at(t, 1.0, 0.0)[0] for t in np.linspace(0, 1.0, 4001)])
+    assert -at_rest.min() == pytest.approx(bounce, abs=2e-3)
+    assert np.abs(at_rest[1921:]).max() < 0.0105
+
+
+def changed(kit: Kit, control_id: str, state: str, part: str, values: dict[str, object]) -> Kit:
+    for name, value in values.items():
+        kit = edit.set_value(kit, control_id, state, part, name, value)
+    return kit
+
+
+def moving_kit(timing: Timing, **rest: object) -> tuple[Kit, Control]:
+    kit = edit.add_control(Kit(name="Motion"), Control(id="key", name="Key"))
+    control = kit.control("key")
+    kit = edit.add_layer(kit, control.id, "fill", "Face", colour="#102030", **rest)
+    kit = changed(kit, control.id, "hover", "face", {"move": (10.0, 0.0)})
+    kit = changed(kit, control.id, "pressed", "face", {"colour": "#F0E0D0"})
+    return (kit := set_timing(kit, control.id, "rest", timing)), kit.control(control.id)
+
+
+ENTER, LEAVE = Event(0.0, "move", inside=True), Event(0.1, "move")
+
+
+def shift(pose: Pose) -> float:
+    return float(pose.layers[-1].values.move[0])
+
+
+def test_an_interrupted_easing_turns_back_sooner_and_a_spring_keeps_its_speed() -> None:
+    kit, control = moving_kit(Timing(seconds=0.2, easing="linear"))
+    events = [ENTER, LEAVE]
+    assert shift(pose_at(kit, control, events, 0.05)) == pytest.approx(2.5)
+    assert shift(pose_at(kit, control, events, 0.15)) == pytest.approx(2.5)
+    settled = pose_at(kit, control, events, 0.2)  # half way out, so half the time back
+    assert look_of(settled) == look_of(pose_at(kit, control, (), 0.0))
+
+    kit, control = moving_kit(Timing(kind="spring", seconds=0.5, bounce=0.4))
+    before, at, after = (shift(pose_at(kit, control, events, t)) for t in (0.0999, 0.1, 0.1001))
+    assert at - before == pytest.approx(after - at, rel=0.3)
+    assert abs(at - before) > 1e-4
+
+
+def test_a_timing_of_a_value_counts_before_its_layers_and_the_controls() -> None:
+    kit, control = moving_kit(Timing(seconds=1.0, easing="linear"))
+    kit = set_timing(kit, control.id, "hover", Timing(seconds=0.5, easing="linear"), "face")
+    kit = set_timing(
+        kit, control.id, "hover", Timing(seconds=0.1, delay=0.1, easing="linear"), "face", "move")
+    control = kit.control(control.id)
+    moved = [shift(pose_at(kit, control, [ENTER], t)) for t in (0.05, 0.15, 0.2)]
+    assert moved == pytest.approx([0.0, 5.0, 10.0])
+    assert control.timing_of("face", "colour", {"hover"}).seconds == 0.5
+    assert control.timing_of("outline", "radii", {"hover"}).seconds == 1.0
+    assert edit.remove_layer(kit, control.id, "face").control(control.id).timings.keys() == {"rest"}
+    copied = edit.copy_layer(kit, control.id, "face").control(control.id)
+    assert copied.timings["hover"]["face-copy"] == control.timings["hover"]["face"]
+
+
+def test_colours_are_mixed_premultiplied_as_the_browser_does(tmp_path: Path) -> None:
+    kit, control = moving_kit(Timing(seconds=1.0, easing="linear"))
+    kit = changed(kit, control.id, "pressed", "face", {"colour": "#E0604020"})
+    down = [ENTER, Event(0.0, "press", inside=True)]
+    ours = pose_at(kit, kit.control(control.id), down, 0.4).layers[-1].values.colour
+    with page_on("<div id=a></div>", tmp_path) as page:
+        theirs = page.evaluate("""() => {
+            const moving = document.getElementById("a").animate(
+              {backgroundColor: ["#102030", "#E0604020"]}, 1000);
+            moving.pause(); moving.currentTime = 400;
+            return getComputedStyle(moving.effect.target).backgroundColor; }""")
+    red, green, blue, alpha = (float(n) for n in theirs[5:-1].split(","))
+    mine = [int(ours[at : at + 2], 16) for at in (1, 3, 5, 7)]
+    assert mine == pytest.approx([red, green, blue, alpha * 255], abs=1.0)
+
+
+def mean_of(pose: Pose) -> np.ndarray:
+    return render(look_of(pose), 1).rgba.mean(axis=(0, 1))
+
+
+UNLIKE = {
+    "paint": ("face", {"style": "radial"}, {"style": "linear"}),
+    "plain": ("face", {}, {"style": "linear"}),
+    "form": ("outline", {}, {"form": "star"}),
+    "hidden": ("face", {}, {"visible": False}),
+    "count": ("face", {"style": "linear"}, {"stops": [
+        {"position": p, "colour": c} for p, c in ((0, "#FF0000"), (0.2, "#00FF00"), (1, "#0000FF"))
+    ]}),
+}
+
+
+@pytest.mark.parametrize("name", UNLIKE)
+def test_between_unlike_values_nothing_jumps(name: str) -> None:
+    part, before, after = UNLIKE[name]
+    kit, control = moving_kit(Timing(seconds=0.3, easing="linear"), **{} if part == "outline"
+                              else before)
+    kit = changed(kit, control.id, "hover", part, after)
+    kit = changed(kit, control.id, "hover", "face", {"move": (0.0, 0.0)})
+    control = kit.control(control.id)
+    # Turned round on the way, then settled.
+    events = [ENTER, Event(0.2, "move"), Event(0.25, "move", inside=True)]
+    frames = np.array([mean_of(pose_at(kit, control, events, t / 100)) for t in range(-1, 80)])
+    steps = np.abs(np.diff(frames, axis=0)).max(axis=1)
+    whole = np.abs(frames[-1] - frames[0]).max()
+    assert whole > 0.02 and steps.max() < whole / 8 + 0.5
+    situation = motion_of(kit, control).after(ENTER).situation
+    assert look_of(pose_at(kit, control, events, 2.0)) == look_of(
+        motion_of(kit, control, situation=situation).still)
+
+
+KINDS = ("move", "press", "release", "cancel", "key-down", "key-up", "focus", "blur", "disable",
+         "enable", "busy", "idle", "wait")
+HAPPENINGS = st.lists(
+    st.tuples(st.sampled_from(KINDS), st.booleans(), st.floats(0.001, 0.4),
+              st.sampled_from(["", "space", "enter"])), min_size=1, max_size=12)
+
+
+DEMO_KIT = read_kit(DEMO)
+TIMINGS = (Timing(seconds=0.2), Timing(kind="spring", seconds=0.4, bounce=0.5),
+           Timing(kind="follow", seconds=0.3), Timing(seconds=0.2, delay=0.1, easing="ease-in"))
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.sampled_from([control.id for control in DEMO_KIT.controls]), st.integers(0, 3),
+       HAPPENINGS)
+def test_no_timeline_makes_a_value_jump_or_stay_away(
+    control_id: str, timing: int, happenings: list[tuple[str, bool, float, str]],
+) -> None:
+    """Of every demo control: it settles in its still pose, and what moves by a spring or an
+    easing is nowhere far from where it was a moment before."""
+    plain = DEMO_KIT.control(control_id).model_copy(
+        update={"transition": TIMINGS[timing], "timings": {}})
+    motion, moment = motion_of(DEMO_KIT, plain), 0.0
+    for kind, inside, later, key in happenings:
+        moment += later
+        before = opacities(motion.at(moment))
+        motion = motion.after(Event(moment, kind, inside=inside, key=key))
+        after = opacities(motion.at(moment))
+        for path in before.keys() & after.keys():
+            assert after[path] == pytest.approx(before[path], abs=1e-6), (kind, path)
+        look_of(motion.at(moment + later / 2))
+    assert math.isfinite(motion.ends)
+    still = motion_of(DEMO_KIT, plain, situation=motion.situation).still
+    assert look_of(motion.at(motion.ends + 1e-6)) == look_of(still)
+
+
+def opacities(pose: Pose) -> dict[object, object]:
+    """Numbers of every layer that is there once, by its ids."""
+    paths = [path for path, _ in pose.walk()]
+    return {(path, name): getattr(layer.values, name) for path, layer in pose.walk()
+            for name in ("opacity", "move", "rotate", "scale")
+            if paths.count(path) == 1 and layer.values.visible and layer.values.opacity > 0}
