@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from mektel import __version__
+from mektel.cli_play import play
 from mektel.core.errors import MektelError, NotFoundError
 
 if TYPE_CHECKING:
@@ -421,6 +422,9 @@ def _chosen(kit: Any, names: tuple[str, ...]) -> list[Any]:
     if not kit.controls:
         raise UsageError("The kit holds no controls yet.")
     return [kit.control(name) for name in names] if names else list(kit.controls)
+
+
+cli.add_command(play)
 
 
 def main() -> None:

@@ -22,7 +22,8 @@ class Event:
 
     ``inside`` says of a pointer's event whether it was within the outline; ``key`` is ``space`` or
     ``enter``, ``repeat`` whether it is held down; ``by`` says of focus whether it came by ``key``
-    or ``pointer``. ``cancel`` ends a pointer's press before it is let go: a
+    or ``pointer``. ``place`` is where a pointer's event was, as shares of the control's box.
+    ``cancel`` ends a pointer's press before it is let go: a
     gesture, a drag or another window has taken it over.
     """
 
@@ -32,6 +33,7 @@ class Event:
     key: Literal["", "space", "enter"] = ""
     repeat: bool = False
     by: Literal["", "key", "pointer"] = ""
+    place: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)

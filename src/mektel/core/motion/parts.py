@@ -89,13 +89,13 @@ def layers_at(part: Part, moment: float, hexed: Hex) -> list[PosedLayer]:
     for version, share in zip(
             [newest, *(older for older, _ in reversed(part.fading))], [*reversed(shares), 1.0],
             strict=True):
-        worn = version.values if version is newest else part.values_at(version.values, moment)
+        now = version.values if version is newest else part.values_at(version.values, moment)
         opacity = min(1.0, weight * share / max(1e-6, seen_through))
         weight *= 1 - share
-        seen_through *= 1 - opacity * cover(worn, hexed)
+        seen_through *= 1 - opacity * cover(now, hexed)
         if opacity > 0:
             there_too = 1.0 if version is newest else there
-            drawn.append(replace(version, values=_faded(worn, opacity * there_too)))
+            drawn.append(replace(version, values=_faded(now, opacity * there_too)))
         if weight <= 0:
             break
     return drawn[::-1]
