@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import time
 from dataclasses import replace
 from typing import Any, Literal
 
@@ -12,6 +11,7 @@ from PySide6.QtGui import (
     QEnterEvent,
     QFocusEvent,
     QHideEvent,
+    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -19,15 +19,18 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
+from mektel.app.clock import Clock
+from mektel.app.frames import Frames, Moment
 from mektel.app.looks import Drawn
-from mektel.app.pictures import Wanted, behind_for
+from mektel.app.pictures import Behind, Wanted, behind_for
 from mektel.app.theme import ui_font
 from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.behaviour import HOLD_SECONDS, Event, Kind, Situation, step
 from mektel.core.kit import states_of
-from mektel.core.look import natural_size, parse_flags
+from mektel.core.look import Look, natural_size, parse_flags
+from mektel.core.motion import Motion, motion_of
 
 # What can come next from any state, drawn ahead so that an answer never waits.
 LIKELY = ("rest", "hover", "hover+pressed", "focus", "focus+hover", "focus+hover+pressed",
@@ -50,7 +53,15 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self.bench = bench
         self.box_size = (160.0, 48.0)
         self.situation = Situation()
-        self._began = time.monotonic()
+        # What moves, on a timeline of its own; none until there is a control.
+        self.motion: Motion | None = None
+        self._moved_for: tuple[Any, ...] = ()
+        self.clock = Clock()
+        self.calm = False
+        self._frame: QImage | None = None
+        self.frames = Frames(self)
+        self.frames.ready.connect(self._show_frame)
+        self.frames.wanted.connect(self._ask_frame)
         self._holding = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
         self._holding.timeout.connect(lambda: self._take("wait"))
         self.watch(bench.pictures)
@@ -67,16 +78,22 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def _take(self, kind: Kind, **values: Any) -> None:
         """What happened goes to the state machine; what it answers is shown and sent."""
         behaviour = self.bench.control.behaviour if self.bench.control is not None else "push"
-        event = Event(time.monotonic() - self._began, kind, **values)
+        event = Event(self.clock.now(), kind, **values)
         before = self.situation
-        self.situation, signals = step(behaviour, before, event)
+        motion = self._own_motion()
+        if motion is not None:
+            self.motion = motion.after(event)
+            self.situation, signals = self.motion.situation, self.motion.signals
+            self._begin_to_move()
+        else:
+            self.situation, signals = step(behaviour, before, event)
         if before.inside != self.situation.inside:
             if self.situation.inside:
                 self.setCursor(Qt.CursorShape.PointingHandCursor)
             else:
                 self.unsetCursor()
         if "pressed" in signals and behaviour == "hold":
-            self._holding.start(math.ceil(HOLD_SECONDS * 1000) + 1)
+            self._holding.start(math.ceil(HOLD_SECONDS / self.clock.speed * 1000) + 1)
         elif not self.situation.is_down:
             self._holding.stop()
         self._follow()
@@ -97,6 +114,58 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self._take("focus", by="key")
         self._take("key-down", key="enter")
 
+    # Motion
+
+    def _own_motion(self) -> Motion | None:
+        """The motion of what is shown now; one that stands still where that has changed."""
+        control = self.bench.control
+        if control is None:
+            return None
+        shown = (self.bench.drawn, control, self.box_size, self.calm)
+        if self.motion is None or any(a is not b and a != b for a, b in zip(
+                shown[2:], self._moved_for[2:], strict=True)) or any(
+                a is not b for a, b in zip(shown[:2], self._moved_for[:2], strict=True)):
+            self._moved_for = shown
+            self.motion = motion_of(self.bench.drawn, control, self.box_size,
+                                    situation=self.situation, calm=self.calm)
+        return self.motion
+
+    def _stand_still(self) -> None:
+        """What moves is there at once."""
+        self.motion, self._frame = None, None
+
+    def set_calm(self, calm: bool) -> None:
+        """Less motion: states change, and nothing moves."""
+        self.calm = calm
+        self._stand_still()
+        self.update()
+
+    @property
+    def moving(self) -> bool:
+        return self.motion is not None and self.motion.ends > self.clock.now()
+
+    def _begin_to_move(self) -> None:
+        if self.moving:
+            wanted = self._wanted(self.flags())
+            if wanted is not None:
+                self.bench.pictures.get(wanted)  # there when everything has settled
+            self._ask_frame()
+
+    def _ask_frame(self) -> None:
+        if self.motion is None or self._rest is None:
+            return
+        if not self.moving:
+            self.update()
+            return
+        ratio = self.devicePixelRatioF()
+        self.frames.ask(Moment(
+            self.motion, self.clock.now(), ratio, self._rest.margins,
+            self._behind(self._rest.look, ratio)))
+
+    def _show_frame(self, image: QImage) -> None:
+        self._frame = image if self.motion is not None else None
+        self.update()
+
     def flags(self) -> frozenset[str]:
         return self.situation.states
 
@@ -111,6 +180,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
 
     def setChecked(self, on: bool) -> None:
         self.situation = replace(self.situation, checked=on)
+        self._stand_still()
         self._follow()
         self.update()
 
@@ -160,19 +230,26 @@ class LiveControl(ShowsPictures, QAbstractButton):
         drawn = self.look(self.bench.drawn, control, flags, self.box_size)
         if drawn is None:
             return None
-        look, margins = drawn.look, drawn.margins
         ratio = self.devicePixelRatioF()
+        return Wanted(drawn.look, ratio, drawn.margins, behind=self._behind(drawn.look, ratio))
+
+    def _behind(self, look: Look, ratio: float) -> Behind | None:
         area = self.parentWidget()
         assert area is not None
-        behind = behind_for(
+        return behind_for(
             look, self.bench.backdrop, QRectF(area.rect()), QPointF(self.pos()), ratio)
-        return Wanted(look, ratio, margins, behind=behind)
 
     def paintEvent(self, _event: object) -> None:
         if self.bench.control is None:
             return
-        wanted = self._wanted(self.flags())
-        image = self.last_picture() if wanted is None else self.picture(wanted)
+        image = self._frame if self.moving else None
+        if image is None:
+            wanted = self._wanted(self.flags())
+            image = self.last_picture() if wanted is None else self.picture(wanted)
+            if self._frame is not None and (wanted is None or self.awaits()):
+                image = self._frame  # nearer to what comes than what was shown before it moved
+            else:
+                self._frame = None
         if image is not None:
             painter = QPainter(self)
             ratio = self.devicePixelRatioF()
@@ -185,6 +262,10 @@ class LiveControl(ShowsPictures, QAbstractButton):
         margins = self._rest.margins
         return self._rest.look.outline.contains(
             at.x() + 0.5 - margins.left, at.y() + 0.5 - margins.top)
+
+    def stop(self) -> None:
+        """Ends all drawing for good."""
+        self.frames.stop()
 
     @property
     def box(self) -> QRectF:

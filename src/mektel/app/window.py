@@ -320,6 +320,7 @@ class Window(QMainWindow):
         self.bench.files.recovery.end()
         if self._ship is not None:
             self._ship.stop()
+        self.try_pad.area.control.stop()
         self.bench.looks.stop()
         self.bench.background.stop()
         self.bench.pictures.stop()

@@ -28,7 +28,8 @@ from mektel.core.motion.parts import (
 class Motion:
     """A control after some events: where each of its values goes, and from where.
 
-    ``still`` is the pose once everything has settled.
+    ``still`` is the pose once everything has settled. In the ``calm`` form states change and
+    nothing moves.
     """
 
     settled: Settled
@@ -38,6 +39,7 @@ class Motion:
     outline: Part
     layers: tuple[Part, ...]
     signals: tuple[str, ...] = ()
+    calm: bool = False
 
     @property
     def ends(self) -> float:
@@ -54,6 +56,9 @@ class Motion:
     def _towards(self, moment: float) -> Motion:
         control, flags = self.settled.control, self.situation.states
         still = pose_of(self.kit, self.settled, flags, self.still.size, self.still.text)
+        if self.calm:
+            return replace(self, still=still, outline=Part(still.outline),
+                           layers=tuple(map(posed, still.layers)))
 
         def timing_of(part_id: str) -> TimingOf:
             return lambda name: control.timing_of(part_id, name, flags)
@@ -86,6 +91,7 @@ class Motion:
 def motion_of(
     kit: Kit, control: Control, size: tuple[float, float] | None = None, text: str | None = None,
     arguments: Mapping[str, Any] = NOTHING, situation: Situation | None = None,
+    calm: bool = False,
 ) -> Motion:
     """A control before anything happened, at ``size`` (width, height) px.
 
@@ -94,7 +100,8 @@ def motion_of(
     settled = settle(kit, control, size, arguments, text=text)
     start = situation or Situation()
     still = pose_of(kit, settled, start.states, size, text)
-    return Motion(settled, kit, still, start, Part(still.outline), tuple(map(posed, still.layers)))
+    return Motion(settled, kit, still, start, Part(still.outline), tuple(map(posed, still.layers)),
+                  calm=calm)
 
 
 def played(start: Motion, events: Iterable[Event]) -> list[tuple[float, Motion]]:
