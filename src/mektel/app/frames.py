@@ -30,7 +30,8 @@ class Moment:
     behind: Behind | None = None
 
 
-def _drawn(moment: Moment) -> QImage:
+def drawn_frame(moment: Moment) -> QImage:
+    """The picture of a moment, for any thread."""
     # What is shown for a 60th of a second pushes nothing out that is kept.
     with unkept():
         look = look_of(moment.motion.at(moment.at))
@@ -57,13 +58,14 @@ class Frames(QObject):
         self._next.timeout.connect(self.wanted)
         self._done.connect(self._take, Qt.ConnectionType.QueuedConnection)
 
-    def ask(self, moment: Moment) -> None:
+    def ask(self, moment: Moment) -> bool:
         """Draws a frame, unless one is being drawn or is due: then ``wanted`` is sent after it."""
         if self.busy or self._next.isActive():
-            return
+            return False
         self.busy, self._begun = True, time.perf_counter()
-        self._worker.submit(_drawn, moment).add_done_callback(
+        self._worker.submit(drawn_frame, moment).add_done_callback(
             lambda task: self._done.emit(None if task.cancelled() else task.result()))
+        return True
 
     @Slot(object)
     def _take(self, image: QImage | None) -> None:

@@ -59,6 +59,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self.clock = Clock()
         self.calm = False
         self._frame: QImage | None = None
+        self._scrubbed: tuple[Motion, float] | None = None
+        self._asked: tuple[Motion, float] | None = None
         self.frames = Frames(self)
         self.frames.ready.connect(self._show_frame)
         self.frames.wanted.connect(self._ask_frame)
@@ -80,6 +82,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
         behaviour = self.bench.control.behaviour if self.bench.control is not None else "push"
         event = Event(self.clock.now(), kind, **values)
         before = self.situation
+        self.show_moment(None, 0.0)
         motion = self._own_motion()
         if motion is not None:
             self.motion = motion.after(event)
@@ -144,6 +147,16 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def moving(self) -> bool:
         return self.motion is not None and self.motion.ends > self.clock.now()
 
+    def show_moment(self, motion: Motion | None, at: float) -> None:
+        """Shows a moment of a motion until the pointer comes, or none is to be shown."""
+        if motion is None and self._scrubbed is None:
+            return
+        self._scrubbed = (motion, at) if motion is not None else None
+        if motion is None:
+            self._frame = None
+            self.update()
+        self._ask_frame()
+
     def _begin_to_move(self) -> None:
         if self.moving:
             wanted = self._wanted(self.flags())
@@ -152,18 +165,22 @@ class LiveControl(ShowsPictures, QAbstractButton):
             self._ask_frame()
 
     def _ask_frame(self) -> None:
-        if self.motion is None or self._rest is None:
+        if self._rest is None:
             return
-        if not self.moving:
+        shown = self._scrubbed or ((self.motion, self.clock.now()) if self.motion else None)
+        if shown is None or (self._scrubbed is None and not self.moving):
             self.update()
             return
+        if self._asked is shown and self._scrubbed is not None:
+            return
         ratio = self.devicePixelRatioF()
-        self.frames.ask(Moment(
-            self.motion, self.clock.now(), ratio, self._rest.margins,
-            self._behind(self._rest.look, ratio)))
+        if self.frames.ask(Moment(*shown, ratio, self._rest.margins,
+                                  self._behind(self._rest.look, ratio))):
+            self._asked = shown
 
     def _show_frame(self, image: QImage) -> None:
-        self._frame = image if self.motion is not None else None
+        shown = self._scrubbed is not None or self.motion is not None
+        self._frame = image if shown else None
         self.update()
 
     def flags(self) -> frozenset[str]:
@@ -242,7 +259,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def paintEvent(self, _event: object) -> None:
         if self.bench.control is None:
             return
-        image = self._frame if self.moving else None
+        image = self._frame if self.moving or self._scrubbed is not None else None
         if image is None:
             wanted = self._wanted(self.flags())
             image = self.last_picture() if wanted is None else self.picture(wanted)

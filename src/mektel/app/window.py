@@ -44,11 +44,12 @@ from mektel.core.kit import Kit
 from mektel.formats.kitfile import SUFFIX
 
 if TYPE_CHECKING:
+    from mektel.app.feel.room import FeelRoom
     from mektel.app.reuse.room import ReuseRoom
     from mektel.app.ship.room import ShipRoom
 
 TRY_PAD = 260
-ROOMS = ("Build", "Reuse", "Ship")
+ROOMS = ("Build", "Feel", "Reuse", "Ship")
 
 
 class Window(QMainWindow):
@@ -64,6 +65,7 @@ class Window(QMainWindow):
         self.build = BuildRoom(self.bench, self)
         self._ship: ShipRoom | None = None
         self._reuse: ReuseRoom | None = None
+        self._feel: FeelRoom | None = None
         self.rooms = QStackedWidget(self)
         self.rooms.addWidget(self.build)
         self.try_pad = TryPad(self.bench, self)
@@ -148,16 +150,28 @@ class Window(QMainWindow):
             self.rooms.addWidget(self._reuse)
         return self._reuse
 
+    @property
+    def feel(self) -> FeelRoom:
+        """The Feel room, made when it is first wanted."""
+        if self._feel is None:
+            from mektel.app.feel.room import FeelRoom
+
+            guard()
+            self._feel = FeelRoom(self.bench, self.try_pad.area.control, self)
+            self.rooms.addWidget(self._feel)
+        return self._feel
+
     def go_to(self, room: str) -> None:
-        wanted = {"Build": lambda: self.build, "Reuse": lambda: self.reuse,
-                  "Ship": lambda: self.ship}
+        wanted: dict[str, Callable[[], QWidget]] = {
+            "Build": lambda: self.build, "Feel": lambda: self.feel,
+            "Reuse": lambda: self.reuse, "Ship": lambda: self.ship}
         self.rooms.setCurrentWidget(wanted[room]())
         self.route.track.stops[room].setChecked(True)
         self._show_try_pad()
 
     def _show_try_pad(self) -> None:
-        building = self.rooms.currentWidget() is self.build
-        self.try_pad.setVisible(building and self.bench.control is not None)
+        tried = self.rooms.currentWidget() in (self.build, self._feel)
+        self.try_pad.setVisible(tried and self.bench.control is not None)
 
     def _show_title(self) -> None:
         star = " ●" if self.bench.unsaved else ""

@@ -51,10 +51,13 @@ class Motion:
         behaviour = self.settled.control.behaviour
         situation, signals = step(behaviour, self.situation, event)
         moved = replace(self, situation=situation, signals=signals)
-        return moved._towards(event.at) if situation.states != self.situation.states else moved
+        if situation.states == self.situation.states:
+            return moved
+        return moved.towards(situation.states, event.at)
 
-    def _towards(self, moment: float) -> Motion:
-        control, flags = self.settled.control, self.situation.states
+    def towards(self, flags: frozenset[str], moment: float) -> Motion:
+        """The motion to the pose of other states, from a moment on."""
+        control = self.settled.control
         still = pose_of(self.kit, self.settled, flags, self.still.size, self.still.text)
         if self.calm:
             return replace(self, still=still, outline=Part(still.outline),
@@ -102,6 +105,18 @@ def motion_of(
     still = pose_of(kit, settled, start.states, size, text)
     return Motion(settled, kit, still, start, Part(still.outline), tuple(map(posed, still.layers)),
                   calm=calm)
+
+
+def change(
+    kit: Kit, control: Control, before: frozenset[str], after: frozenset[str],
+    size: tuple[float, float] | None = None, arguments: Mapping[str, Any] = NOTHING,
+) -> Motion:
+    """The motion from the pose of some states to that of others, from 0 s on."""
+    settled = settle(kit, control, size, arguments)
+    still = pose_of(kit, settled, before, size)
+    start = Motion(settled, kit, still, Situation(), Part(still.outline),
+                   tuple(map(posed, still.layers)))
+    return start.towards(after, 0.0)
 
 
 def played(start: Motion, events: Iterable[Event]) -> list[tuple[float, Motion]]:

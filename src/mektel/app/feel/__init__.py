@@ -1,0 +1,1 @@
+"""The Feel room: how a control answers the hand."""

@@ -1,0 +1,282 @@
+"""The Feel room: how a control answers the hand."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.clock import SPEEDS
+from mektel.app.feel.curve_view import CurveView
+from mektel.app.feel.film_strip import FilmStrip
+from mektel.app.feel.own_timings import WHOLE, OwnTimings, Place, place_title
+from mektel.app.feel.state_map import StateMap
+from mektel.app.feel.timing_panel import TimingPanel
+from mektel.app.live_control import LiveControl
+from mektel.app.theme import GAP_2, GAP_3, GAP_5
+from mektel.app.workbench import Workbench
+from mektel.core.kit import Kit
+from mektel.core.kit.control import ALL, CONTROL
+from mektel.core.kit.timing import Timing
+from mektel.core.kit.timing_edits import set_timing
+from mektel.core.look.scene import rgba
+from mektel.core.motion import change
+from mektel.core.motion.arrivals import Arrival, lasts, overshoot, timing_at
+from mektel.core.proof.motion import PROMPT, MotionFigures, motion_figures
+
+SHORTEST, MOST = 0.3, 6.0
+# Frames that a figure of their cost is taken from.
+ENOUGH = 10
+
+
+class FeelRoom(QWidget):
+    def __init__(self, bench: Workbench, live: LiveControl, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("room")
+        self.bench, self.live = bench, live
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_5, GAP_3, GAP_5, GAP_3)
+        column.setSpacing(GAP_2)
+        self.empty = QLabel("Nothing to move yet. Put a control on the shelf first: choose a "
+                            "starter, or drop a drawing.", self)
+        self.empty.setProperty("role", "dim")
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        column.addWidget(self.empty, 1)
+        self.whole = QWidget(self)
+        column.addWidget(self.whole, 1)
+        inner = QVBoxLayout(self.whole)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.setSpacing(GAP_2)
+        inner.addLayout(self._header(self.whole))
+        self.map = StateMap(bench, self.whole)
+        inner.addWidget(self.map)
+        row = QHBoxLayout()
+        row.setSpacing(0)
+        self.curve = CurveView(self.whole)
+        self.panel = TimingPanel(self.whole)
+        row.addWidget(self.curve, 1)
+        row.addWidget(self.panel)
+        inner.addLayout(row, 1)
+        self.strip = FilmStrip(bench, self.whole)
+        inner.addWidget(self.strip)
+        self.figures = QLabel(self.whole)
+        self.figures.setTextFormat(Qt.TextFormat.RichText)
+        self.figures.setWordWrap(True)
+        inner.addWidget(self.figures)
+        self.own = OwnTimings(bench, self.whole)
+        inner.addLayout(self._own_header(self.whole))
+        scroll = QScrollArea(self.whole)
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.own)
+        scroll.setFixedHeight(76)
+        inner.addWidget(scroll)
+        self.map.chosen.connect(self._go)
+        self.curve.changed.connect(self._set)
+        self.curve.drag_ended.connect(bench.end_drag)
+        self.curve.scrubbed.connect(self._scrub)
+        self.panel.changed.connect(self._set)
+        self.panel.drag_ended.connect(bench.end_drag)
+        self.panel.shared.connect(self._share)
+        self.strip.picked.connect(self.curve.scrub_to)
+        self.own.chosen.connect(lambda _place: self.refresh())
+        self.own.removed.connect(self._remove)
+        self._late = QTimer(self, singleShot=True, interval=120)
+        self._late.timeout.connect(self._measure)
+        for signal in (bench.kit_changed, bench.selected_changed, bench.view_changed):
+            signal.connect(self.refresh)
+
+    def _header(self, parent: QWidget) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(GAP_3)
+        self.title = QLabel(parent)
+        self.title.setProperty("role", "title")
+        what = QLabel("how it answers", parent)
+        what.setProperty("role", "dim")
+        self.calm = QPushButton("Less motion", parent)
+        self.calm.setProperty("small", True)
+        self.calm.setCheckable(True)
+        self.calm.setToolTip("As where the platform asks for less motion: states change, nothing "
+                             "moves")
+        self.calm.toggled.connect(self.live.set_calm)
+        row.addWidget(self.title)
+        row.addWidget(what)
+        row.addStretch(1)
+        row.addWidget(self.calm)
+        speeds = QHBoxLayout()
+        speeds.setSpacing(0)
+        self.speeds = QButtonGroup(self)
+        for name, speed in SPEEDS.items():
+            button = QPushButton(name, parent)
+            button.setProperty("small", True)
+            button.setCheckable(True)
+            button.setChecked(speed == 1.0)
+            button.setToolTip("How fast time goes in the try pad")
+            button.clicked.connect(lambda _=False, speed=speed: self._run_at(speed))
+            self.speeds.addButton(button)
+            speeds.addWidget(button)
+        row.addLayout(speeds)
+        return row
+
+    def _own_header(self, parent: QWidget) -> QHBoxLayout:
+        row = QHBoxLayout()
+        heading = QLabel("Timings in this state", parent)
+        heading.setProperty("role", "heading")
+        self.more = QPushButton("Give a part its own  ▾", parent)
+        self.more.setObjectName("quiet")
+        menu = QMenu(self.more)
+        menu.aboutToShow.connect(lambda: self.own.fill(menu))
+        self.more.setMenu(menu)
+        row.addWidget(heading)
+        row.addStretch(1)
+        row.addWidget(self.more)
+        return row
+
+    def _run_at(self, speed: float) -> None:
+        self.live.clock.speed = speed
+
+    # What is edited
+
+    @property
+    def goal(self) -> str:
+        """The state whose timings are edited: the one arrived in."""
+        return self.map.arrival.goal
+
+    def _go(self, _way: Arrival) -> None:
+        self.own.place = WHOLE
+        self._scrub(None)
+        self.refresh()
+
+    def _timing(self) -> Timing | None:
+        control = self.bench.control
+        if control is None:
+            return None
+        part, name = self.own.place
+        if self.own.place == WHOLE:
+            return timing_at(control, self.goal)
+        flags = self.map.arrival.flags[1]
+        return control.timing_of(part, name, flags)
+
+    def _set(self, timing: Timing | None, drag: bool) -> None:
+        part, name = self.own.place
+        wanted = timing or Timing(seconds=0)
+        self.bench.edit(
+            f"timing of {self.goal}",
+            lambda kit: set_timing(kit, self.bench.control_id, self.goal, wanted, part, name),
+            (self.bench.control_id, "timing", self.goal, part, name) if drag else None)
+
+    def _remove(self, place: Place) -> None:
+        part, name = place
+        if place == self.own.place:
+            self.own.place = WHOLE
+        self.bench.edit(
+            f"take away a timing of {self.goal}",
+            lambda kit: set_timing(kit, self.bench.control_id, self.goal, None, part, name))
+
+    def _share(self) -> None:
+        timing, goal = self._timing(), self.goal
+
+        def make(kit: Kit) -> Kit:
+            for control in kit.controls:
+                kit = set_timing(kit, control.id, goal, timing, CONTROL, ALL)
+            return kit
+
+        self.bench.edit(f"timing of {goal} for every control", make)
+
+    # What is shown
+
+    def refresh(self) -> None:
+        control = self.bench.control
+        self.empty.setVisible(control is None)
+        self.whole.setVisible(control is not None)
+        if control is None or not self.isVisible():
+            return
+        if self.map.arrival not in self.map.ways():
+            self.map.arrival = self.map.ways()[1]
+        part = self.own.place[0]
+        if part != CONTROL and part not in ("outline", *(layer.id for layer in control.layers)):
+            self.own.place = WHOLE
+        self.title.setText(control.name)
+        timing = self._timing()
+        moves = timing is not None and lasts(timing) > 0
+        shown = timing if moves else None
+        span = self._span(shown)
+        self.map.update()
+        self.curve.show_timing(shown, span)
+        way = self.map.arrival
+        title = f"{way.start} → {way.goal}"
+        if self.own.place != WHOLE:
+            title = f"{way.goal}: {place_title(control, self.own.place)}"
+        self.panel.show_timing(shown, title)
+        self.own.refresh(self.goal)
+        self.strip.show_change(way, span)
+        if self.curve.moment is not None:
+            self._scrub(self.curve.moment)
+        self._late.start()
+
+    def _span(self, timing: Timing | None) -> float:
+        if timing is None:
+            return SHORTEST
+        more = 1.25 if timing.kind != "easing" else 1.1
+        return min(MOST, max(SHORTEST, lasts(timing) * more))
+
+    def _scrub(self, moment: float | None) -> None:
+        self.curve.show_moment(moment)
+        self.strip.show_moment(moment)
+        control = self.bench.control
+        if moment is None or control is None:
+            self.live.show_moment(None, 0.0)
+            return
+        motion = change(self.bench.drawn, control, *self.map.arrival.flags, self.live.box_size)
+        self.live.show_moment(motion, moment)
+
+    def _measure(self) -> None:
+        kit, control, way = self.bench.drawn, self.bench.control, self.map.arrival
+        if control is None or not self.isVisible():
+            return
+        colour = self.bench.backdrop if self.bench.backdrop.startswith("#") else "#E9E2D3"
+        ground = rgba(kit, colour)
+        self.bench.background.ask(
+            "motion figures", lambda: motion_figures(kit, control, *way.flags, ground),
+            self._show_figures)
+
+    def _show_figures(self, measured: MotionFigures) -> None:
+        timing = self._timing()
+        if measured.first_change is None:
+            self.figures.setText("Nothing is seen to change on this way.")
+            return
+        first = f"{measured.first_change * 1000:.0f} ms"
+        parts = [f"First seen after <b>{first}</b>"]
+        if measured.is_late:
+            parts[0] += f" (late: over {PROMPT * 1000:.0f} ms feels slow)"
+        parts.append(f"settled after <b>{(measured.settled or 0) * 1000:.0f} ms</b>")
+        if timing is not None and lasts(timing) > 0:
+            parts.append(f"overshoots by <b>{overshoot(timing) * 100:.0f} %</b>")
+        many = measured.flashes_a_second
+        flashes = f"<b>{many:.0f}</b> {'flash' if many == 1 else 'flashes'} a second"
+        if measured.flashes_too_often:
+            flashes += " (over three, WCAG 2.3.1)"
+        parts.append(flashes)
+        if len(self.live.frames.costs) >= ENOUGH:
+            costs = sorted(self.live.frames.costs)
+            parts.append(f"a frame takes <b>{costs[len(costs) // 2] * 1000:.0f} ms</b>")
+        self.figures.setText("  ·  ".join(parts))
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+    def hideEvent(self, event: object) -> None:
+        self._scrub(None)
+        super().hideEvent(event)  # type: ignore[arg-type]

@@ -1,0 +1,164 @@
+"""Motion in the real window: the try pad plays it, the Feel room edits it."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+
+from mektel.core.kit.timing import Timing
+from mektel.core.kit.timing_edits import set_timing
+from mektel.core.look import resolve, shared_margins
+from mektel.core.motion.arrivals import Arrival
+from mektel.core.paint import render
+from tests.core.test_motion import TIMINGS
+
+
+def pixels(image: QImage) -> np.ndarray:
+    image = image.convertToFormat(QImage.Format.Format_RGBA8888_Premultiplied)
+    raw = np.frombuffer(bytes(image.constBits()), np.uint8)
+    return raw.reshape(image.height(), image.width(), 4).astype(int)
+
+
+def slowly(window, seconds: float = 0.4) -> None:
+    window.bench.edit("slow", lambda kit: set_timing(
+        kit, "board", "hover", Timing(seconds=seconds, easing="linear")))
+
+
+def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> None:
+    window, hand = demo
+    slowly(window)
+    hand.settle()
+    live, shown = window.try_pad.area.control, []
+    live.frames.ready.connect(lambda image: shown.append((live.clock.now(), pixels(image))))
+    began = live.clock.now()
+    hand.move(live)
+    hand.until(lambda: not live.moving)
+    hand.settle()
+    kit, control = window.bench.kit, window.bench.kit.control("board")
+    room, ratio = shared_margins(kit, control), live.devicePixelRatioF()
+    first, last = (render(resolve(kit, control, flags), ratio, room).rgba.astype(int)
+                   for flags in ((), ("hover",)))
+    whole = np.abs(last - first).sum()
+    gone = [np.abs(frame - first).sum() / whole for _, frame in shown]
+    assert len(shown) >= 5 and gone == sorted(gone) and gone[-1] <= 1
+    for (at, _), share in zip(shown, gone, strict=True):
+        assert share <= (at - began) / 0.4 + 0.05  # never ahead of its time
+    assert any(0.2 < share < 0.8 for share in gone)
+    count = len(shown)
+    QTest.qWait(120)
+    assert len(shown) == count and not live.frames.busy and not live.frames._next.isActive()
+
+    # An interrupted way back begins where it is; with less motion there is no way.
+    slowly(window, 2.0)
+    hand.move(window.try_pad.area, QPoint(3, 3))
+    hand.until(lambda: not live.moving)
+    hand.move(live)
+    hand.until(lambda: len(shown) > count + 2)
+    middle = shown[-1][1]
+    hand.move(window.try_pad.area, QPoint(3, 3))
+    count = len(shown)
+    hand.until(lambda: len(shown) > count)
+    assert np.abs(shown[count][1] - middle).max() < 24 and live.moving
+    window.go_to("Feel")
+    hand.click(window.feel.calm)
+    count = len(shown)
+    hand.move(live)
+    QTest.qWait(100)
+    assert live.flags() == {"hover"} and not live.moving and len(shown) == count
+
+
+def test_a_curve_is_chosen_on_the_map_dragged_typed_taken_over_and_undone(demo) -> None:
+    window, hand = demo
+    bench = window.bench
+    window.go_to("Feel")
+    feel = window.feel
+    hand.until(lambda: bool(feel.strip.images) and bool(feel.figures.text()))
+    assert not window.shelf.isHidden() and window.try_pad.isVisible()
+    way = Arrival("hover", "rest")
+    hand.click(feel.map, feel.map.path(way).pointAtPercent(0.4).toPoint())
+    assert feel.map.arrival == way and "hover → rest" in feel.panel.title.text()
+    hand.focus(feel.map)
+    hand.key(Qt.Key.Key_Left)
+    hand.key(Qt.Key.Key_Left)
+    assert feel.map.arrival == Arrival("hover", "pressed")
+
+    before = bench.kit.control("board").timings["pressed"]["control"]["all"]
+    peak = feel.curve.handle_spots()["peak"].toPoint()
+    hand.drag(feel.curve, peak, peak + QPoint(0, 24))
+    after = bench.kit.control("board").timings["pressed"]["control"]["all"]
+    assert 0 < after.bounce < before.bounce and after.seconds == before.seconds
+    assert bench.history.undo_name == "timing of pressed"
+    hand.keys("Ctrl+Z")
+    assert bench.kit.control("board").timings["pressed"]["control"]["all"] == before
+
+    feel.panel.kind.button.chosen.emit("easing")
+    hand.write(feel.panel.easing.entry, "cubic-bezier(7, 0, 0, 1)")
+    assert feel.panel.wrong.isVisible() and "x must be" in feel.panel.wrong.text()
+    hand.write(feel.panel.easing.entry, "cubic-bezier(0.2, -0.5, 0.1, 1.4)")
+    hand.write(feel.panel.seconds.field.entry, "250")
+    end = feel.curve.handle_spots()["end"].toPoint()
+    hand.drag(feel.curve, end, end - QPoint(40, 0))
+    timing = bench.kit.control("board").timings["pressed"]["control"]["all"]
+    assert timing.easing == "cubic-bezier(0.2, -0.5, 0.1, 1.4)" and 0.15 < timing.seconds < 0.25
+    hand.until(lambda: "overshoots" in feel.figures.text() and not bench.background.busy)
+
+    hand.click(feel.panel.share)
+    assert all(c.timings["pressed"]["control"]["all"] == timing for c in bench.kit.controls)
+    menu = feel.more.menu()
+    menu.aboutToShow.emit()
+    hand.choose(menu, "Label")
+    hand.write(feel.panel.delay.field.entry, "40")
+    own = bench.kit.control("board").timings["pressed"]["label"]["all"]
+    assert own.delay == 0.04 and own.easing == timing.easing
+    assert ("label", "all") in feel.own.buttons
+    feel.own.removed.emit(("label", "all"))
+    assert "label" not in bench.kit.control("board").timings["pressed"]
+    feel.panel.kind.button.chosen.emit("none")
+    assert feel.curve.timing is None and "at once" in feel.panel.kind.button.text()
+
+
+def test_a_moment_is_scrubbed_by_hand_and_keys_and_shown_at_full_size(demo) -> None:
+    window, hand = demo
+    slowly(window)
+    window.go_to("Feel")
+    feel, live, shown = window.feel, window.try_pad.area.control, []
+    live.frames.ready.connect(lambda image: shown.append(pixels(image)))
+    feel.map.choose(Arrival("rest", "hover"))
+    hand.until(lambda: len(feel.strip.images) == 8)
+    hand.press(feel.curve, QPoint(300, 20))
+    hand.release(feel.curve, QPoint(300, 20))
+    hand.until(lambda: bool(shown))
+    moment = feel.curve.moment
+    assert moment and 0.1 < moment < 0.4 and feel.strip.moment == moment
+    hand.focus(feel.curve)
+    hand.key(Qt.Key.Key_Right)
+    assert feel.curve.moment == pytest.approx(moment + 1 / 60)
+    hand.click(feel.strip, QPoint(5, 20))
+    assert feel.curve.moment == 0
+    count = len(shown)
+    hand.until(lambda: len(shown) > count or np.array_equal(shown[-1], shown[-1]))
+    hand.focus(feel.curve)
+    hand.key(Qt.Key.Key_Escape)
+    assert feel.curve.moment is None and live._scrubbed is None
+    window.set_theme("dark")
+    hand.settle()
+
+
+@pytest.mark.parametrize("timing", TIMINGS)
+def test_a_press_in_the_middle_of_everything_settles(demo, timing: Timing) -> None:
+    """Rapid input on a live control: it ends as the state machine says, in the still picture."""
+    window, hand = demo
+    window.bench.edit("timing", lambda kit: set_timing(kit, "board", "rest", timing))
+    live = window.try_pad.area.control
+    for _ in range(6):
+        hand.press(live)
+        hand.release(live)
+        hand.move(window.try_pad.area, QPoint(3, 3))
+    assert window.try_pad.signal_names().count("clicked") >= 1
+    hand.until(lambda: not live.moving)
+    hand.settle()
+    hand.until(lambda: live._frame is None)
+    assert live.flags() == frozenset()
