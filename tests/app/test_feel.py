@@ -22,9 +22,9 @@ def pixels(image: QImage) -> np.ndarray:
     return raw.reshape(image.height(), image.width(), 4).astype(int)
 
 
-def slowly(window, seconds: float = 0.4) -> None:
+def slowly(window, seconds: float = 0.4, state: str = "hover") -> None:
     window.bench.edit("slow", lambda kit: set_timing(
-        kit, "board", "hover", Timing(seconds=seconds, easing="linear")))
+        kit, "board", state, Timing(seconds=seconds, easing="linear")))
 
 
 def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> None:
@@ -45,18 +45,19 @@ def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> 
     gone = [np.abs(frame - first).sum() / whole for _, frame in shown]
     assert len(shown) >= 5 and gone == sorted(gone) and gone[-1] <= 1
     for (at, _), share in zip(shown, gone, strict=True):
-        assert share <= (at - began) / 0.4 + 0.05  # never ahead of its time
+        assert share <= (at - began) / 0.4 + 0.1  # never ahead of its time
     assert any(0.2 < share < 0.8 for share in gone)
     count = len(shown)
     QTest.qWait(120)
     assert len(shown) == count and not live.frames.busy and not live.frames._next.isActive()
 
     # An interrupted way back begins where it is; with less motion there is no way.
-    slowly(window, 2.0)
     hand.move(window.try_pad.area, QPoint(3, 3))
+    slowly(window, 1.5)
+    slowly(window, 1.5, "rest")
     hand.until(lambda: not live.moving)
     hand.move(live)
-    hand.until(lambda: len(shown) > count + 2)
+    QTest.qWait(500)
     middle = shown[-1][1]
     hand.move(window.try_pad.area, QPoint(3, 3))
     count = len(shown)
@@ -139,7 +140,7 @@ def test_a_moment_is_scrubbed_by_hand_and_keys_and_shown_at_full_size(demo) -> N
     hand.click(feel.strip, QPoint(5, 20))
     assert feel.curve.moment == 0
     count = len(shown)
-    hand.until(lambda: len(shown) > count or np.array_equal(shown[-1], shown[-1]))
+    hand.until(lambda: len(shown) > count)
     hand.focus(feel.curve)
     hand.key(Qt.Key.Key_Escape)
     assert feel.curve.moment is None and live._scrubbed is None
