@@ -65,6 +65,7 @@ def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> 
     assert np.abs(shown[count][1] - middle).max() < 24 and live.moving
     window.go_to("Feel")
     hand.click(window.feel.calm)
+    hand.until(lambda: not live.frames.busy)
     count = len(shown)
     hand.move(live)
     QTest.qWait(100)
@@ -139,8 +140,10 @@ def test_a_moment_is_scrubbed_by_hand_and_keys_and_shown_at_full_size(demo) -> N
     assert feel.curve.moment == pytest.approx(moment + 1 / 60)
     hand.click(feel.strip, QPoint(5, 20))
     assert feel.curve.moment == 0
-    count = len(shown)
-    hand.until(lambda: len(shown) > count)
+    hand.until(lambda: not live.frames.busy and live._asked is live._scrubbed)
+    kit, control = window.bench.kit, window.bench.kit.control("board")
+    first = render(resolve(kit, control), live.devicePixelRatioF(), shared_margins(kit, control))
+    assert np.array_equal(shown[-1], first.rgba)
     hand.focus(feel.curve)
     hand.key(Qt.Key.Key_Escape)
     assert feel.curve.moment is None and live._scrubbed is None
