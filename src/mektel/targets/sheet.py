@@ -28,6 +28,8 @@ from mektel.core.kit import (
 )
 from mektel.core.kit.colours_in import colours_in, recoloured
 from mektel.core.kit.conditions import rank
+from mektel.core.kit.control import ALL
+from mektel.core.kit.timing import Timing
 from mektel.core.look import GroupLook, Look, PosedLayer, look_of, settle
 from mektel.core.look.content_layout import following_text
 from mektel.core.look.pose import Pose, distinct_sets, pose_of
@@ -35,6 +37,7 @@ from mektel.core.look.primitives import MAKERS, is_opaque, lies_with, tucked_gro
 from mektel.core.look.resolve import margins_of
 from mektel.core.look.scene import Scene
 from mektel.core.look.settle import without_links
+from mektel.core.motion.arrivals import lasts
 from mektel.core.remember import Remembered
 from mektel.core.shape import AnyOutline
 from mektel.targets.baking import BakedPicture, baked, follows
@@ -160,7 +163,7 @@ class Sheet:
         self.id, self.name, self.kit_name = control.id, control.name, kit.name
         self.behaviour, self.text = plain.behaviour, plain.text
         self.size = plain.size
-        self.content, self.transition = plain.content, plain.transition
+        self.content = plain.content
         self.states = states_of(plain.behaviour)
         # Every set of states that can hold at once; those that win come last.
         self.sets: tuple[Flags, ...] = tuple(sorted(
@@ -209,6 +212,22 @@ class Sheet:
     def widest_margins(self) -> Any:
         """Room that suffices for numbers anywhere within their limits, too."""
         return widest_margins(self._kit, self._control)
+
+    @cached_property
+    def moves(self) -> bool:
+        """Whether any change of state takes time."""
+        return any(timing is not None and lasts(timing) > 0 for flags in self.sets
+                   for part in (CONTROL, *(part.name for part in self.layers))
+                   for timing in (self.timing_of(part, ALL, flags),))
+
+    def timing_of(self, part_name: str, value: str, flags: Flags) -> Timing | None:
+        """How a value of a part moves when these states are arrived in; None for at once."""
+        part = self._by_name.get(part_name)
+        if part is not None and part.host:
+            inner = {other.id: other for other in self._kit.controls}.get(part.sources[-1])
+            own = inner.timing_of(part.path[-1], value, flags) if inner is not None else None
+            return own or self._control.timing_of(CONTROL, ALL, flags)
+        return self._control.timing_of(part_name, value, flags)
 
     # Parts
 

@@ -17,6 +17,7 @@ from mektel.targets.web.fonts import font_faces
 from mektel.targets.web.instrument import WebInstrument
 from mektel.targets.web.labels import sets_otherwise
 from mektel.targets.web.literals import literal, one_line, template
+from mektel.targets.web.motion import most_stops
 from mektel.targets.web.outlines import is_round
 from mektel.targets.web.stylesheet import style_sheet, styled_parameters
 
@@ -83,6 +84,8 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
         fields["repeats"] = repeats
     if text_part is not None and sheet.following:
         fields["textWidth"] = round(sheet.text_width, 3)
+    if stops := most_stops(sheet):
+        fields["stops"] = stops
     if sheet.uses(*SIZES):
         fields["followsSize"] = True
     if sheet.uses("parent_width", "parent_height"):

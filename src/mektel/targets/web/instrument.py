@@ -21,6 +21,7 @@ from mektel.targets.web import fidelity, labels
 from mektel.targets.web.blurred import blurred_outline
 from mektel.targets.web.css_values import Declarations, number, percent, px, span
 from mektel.targets.web.lamps import lamp
+from mektel.targets.web.motion import moving_stops, registered
 from mektel.targets.web.outlines import (
     clip,
     is_round,
@@ -196,7 +197,11 @@ class WebInstrument(Instrument):
         if values.style == "solid":
             return "var(--colour)", {"--colour": self.colour(state, "colour")}
         image, stops, angle = background(values, width, height)
-        declared = {"--stops": self._stops(state, stops)}
+        if moving_stops(state):
+            text, declared = registered(stops)
+            declared["--stops"] = text
+        else:
+            declared = {"--stops": self._stops(state, stops)}
         if angle is not None:
             declared["--angle"] = self.ref(state, "angle", f"{number(angle)}deg", "deg")
         return image, declared
@@ -396,11 +401,13 @@ class WebInstrument(Instrument):
         # What a hidden look embeds is hidden with it.
         shown = "inherit" if part.host else "visible"
         gone = declared.get("visibility") == "hidden"
+        # What comes and goes fades, where the control moves at all.
+        fades = self.sheet.moves and (gone or not values.visible)
         declared = declared | {
             "visibility": self.ref(state, "visible",
                                    shown if values.visible and not gone else "hidden",
                                    "visibility"),
-            "opacity": self.ref(state, "opacity", number(values.opacity)),
+            "opacity": self.ref(state, "opacity", "0" if fades else number(values.opacity)),
             "mix-blend-mode": values.blend,
         }
         if baked or part.kind == "label":

@@ -107,7 +107,7 @@ def shoot_in_chromium(
                         if not progress(len(taken), len(shots), f"{name} in Chromium"):
                             raise CancelledError("Stopped; the run in Chromium was not finished.")
                         if shown != shot.control.id:
-                            _show(page, kit, shot, folder, backdrop, target)
+                            show(page, kit, shot, folder, backdrop, target)
                             shown = shot.control.id
                         taken.append(_shoot(page, shot, target))
     except Error as error:
@@ -116,7 +116,7 @@ def shoot_in_chromium(
     return taken
 
 
-def _show(
+def show(
     page: Any, kit: Kit, shot: Shot, folder: Path, backdrop: str, target: Any
 ) -> None:
     """Loads a page with the shipped element on it, after a field that takes the first focus."""

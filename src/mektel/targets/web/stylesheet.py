@@ -8,10 +8,11 @@ from collections import Counter
 from mektel.core.kit import STATES
 from mektel.targets.instrument import Drawing, States, draw
 from mektel.targets.sheet import Sheet
-from mektel.targets.web.css_values import Declarations, number
+from mektel.targets.web.css_values import Declarations
 from mektel.targets.web.instrument import LAYERS, WebInstrument, selector_of
 from mektel.targets.web.labels import stands_alone
 from mektel.targets.web.mirroring import mirrored_rules
+from mektel.targets.web.motion import transition_rules
 from mektel.targets.web.outlines import clip, is_round
 
 PSEUDO = {
@@ -54,6 +55,10 @@ def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
         for selector, changed in groups.items():
             rules.append((f"{button_in(states, sheet.behaviour)} {selector}",
                           _rule_of(changed, whole.get(selector, {}))))
+    for selector, states, declared in transition_rules(sheet, LAYERS):
+        # Without weight of their own: what comes later counts.
+        held = f":where({button_in(states, sheet.behaviour)}) " if states else ""
+        rules.append((", ".join(held + one for one in selector.split(", ")), declared))
     rules += _pictures_in_place(drawing, web)
     rules += mirrored_rules(rules, [
         selector_of(part) for part in sheet.layers if part.kind == "symbol"])
@@ -100,9 +105,9 @@ def _preferences(sheet: Sheet) -> str:
     css = "@media (forced-colors: active) {\n" + _written(
         "button", {"forced-color-adjust": "none", "outline": "2px solid ButtonText"}) + _written(
         "button:focus-visible", {"outline": "4px solid Highlight"}) + "}\n"
-    if sheet.transition:
+    if sheet.moves:
         css += "@media (prefers-reduced-motion: reduce) {\n" + _written(
-            f"{LAYERS}, .layer", {"transition": "none"}) + "}\n"
+            f"{LAYERS}, .layer", {"transition": "none !important"}) + "}\n"
     return css
 
 
@@ -166,9 +171,6 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
             **({"aspect-ratio": f"{width:g} / {height:g}", "height": "auto", "max-height": "100%",
                 "margin": "auto"} if outline.fit == "keep" else {}),
         }),
-        *([(f"{LAYERS}, .layer", {"transition": f"all {number(sheet.transition.seconds)}s "
-                                                f"{sheet.transition.easing}"})]
-          if sheet.transition else []),
         (".layer", {"position": "absolute", "inset": "0", "box-sizing": "border-box"}),
         # Not on a line of text, which would move it by what lies below a baseline.
         *([(".layer > svg", {"display": "block"})]

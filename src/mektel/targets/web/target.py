@@ -8,11 +8,22 @@ from pathlib import Path, PurePosixPath
 from markupsafe import escape
 
 from mektel.core.kit import Control, Kit
-from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
+from mektel.targets.base import (
+    LayerPlan,
+    OutFile,
+    Pixels,
+    Progress,
+    Shot,
+    Taken,
+    camel,
+    font_files,
+)
 from mektel.targets.instrument import plan
 from mektel.targets.members import members
 from mektel.targets.sheet import sheet_of
+from mektel.targets.motion import MotionShot
 from mektel.targets.web.element import element_source, environment, required_attributes
+from mektel.targets.web.filming import film_in_chromium
 from mektel.targets.web.instrument import WebInstrument
 from mektel.targets.web.package import declarations, manifest, package
 from mektel.targets.web.runner import shoot_in_chromium
@@ -20,7 +31,7 @@ from mektel.targets.web.runner import shoot_in_chromium
 RUNTIME, MODULE_RUNTIME = PurePosixPath("runtime.js"), PurePosixPath("runtime.mjs")
 RUNTIME_FOLDER = Path(__file__).parent / "runtime"
 RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "follow.js", "sizes.js",
-                 "button.js")
+                 "motion.js", "button.js")
 
 
 class Web:
@@ -93,6 +104,11 @@ class Web:
         self, kit: Kit, shots: list[Shot], folder: Path, backdrop: str, progress: Progress
     ) -> list[Taken]:
         return shoot_in_chromium(kit, shots, folder, backdrop, progress, self)
+
+    def film(
+        self, kit: Kit, shots: list[MotionShot], folder: Path, backdrop: str, progress: Progress
+    ) -> list[list[Pixels]]:
+        return film_in_chromium(kit, shots, folder, backdrop, progress, self)
 
 
 def runtime(module: bool = False) -> str:

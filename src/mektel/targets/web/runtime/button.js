@@ -4,6 +4,7 @@ import { attribute, checked, parametersOf } from "./design.js";
 import { Follower } from "./follow.js";
 import { FormPart } from "./forms.js";
 import { elementOf, made, setText } from "./layers.js";
+import { registerStops } from "./motion.js";
 import { settleSoon, unwatchSize, watchSize } from "./sizes.js";
 
 /** @import {Design} from "./design.js" */
@@ -428,6 +429,7 @@ export const define = (design) => {
   const known = customElements.get(design.tag);
   if (known) return known;
   for (const font of design.fonts) load(font, design.base);
+  registerStops(design.stops ?? 0);
   const parameters = parametersOf(design);
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(design.style);

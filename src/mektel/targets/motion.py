@@ -1,0 +1,118 @@
+"""Running what was shipped through changes of state with its clock held, and comparing frames."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, Protocol
+
+from mektel.core.kit import Control, Kit
+from mektel.core.look import Margins
+from mektel.core.look.resolve import look_of
+from mektel.core.look.scene import rgba
+from mektel.core.motion import Motion, change
+from mektel.core.motion.arrivals import Arrival, arrivals_of
+from mektel.core.paint import on_backdrop, render
+from mektel.core.proof import difference
+from mektel.core.remember import unkept
+from mektel.targets.base import Pixels, Progress, TargetError, write_files
+from mektel.targets.sheet import sheet_of
+from mektel.targets.shipping import ship
+from mektel.targets.verify import BACKDROP, _text_is_fixed, has_label
+
+FRAMES = 12
+# Mean difference of 255 up to which a frame is as designed.
+BAR = 1.0
+
+
+@dataclass(frozen=True)
+class MotionShot:
+    """A change of state of a control, wanted as frames at ``moments`` (s after it)."""
+
+    control: Control
+    way: Arrival
+    moments: tuple[float, ...]
+    size: tuple[float, float]
+    margins: Margins
+    scale: int
+    text: str | None = None
+
+
+@dataclass(frozen=True)
+class MotionMatch:
+    """How near the frames of a change came: mean difference of 255 each, without text."""
+
+    control: str
+    way: Arrival
+    moments: tuple[float, ...]
+    means: tuple[float, ...]
+    why: str = field(default="", compare=False)
+
+    @property
+    def worst(self) -> float:
+        return max(self.means)
+
+    @property
+    def passes(self) -> bool:
+        return self.worst <= BAR
+
+
+class Films(Protocol):
+    """A target whose running controls can be taken through motion with their clock held."""
+
+    def film(
+        self, kit: Kit, shots: list[MotionShot], folder: Path, backdrop: str, progress: Progress
+    ) -> list[list[Pixels]]:
+        """Each shot's frames on ``backdrop``, opaque RGBA with the margins round the box."""
+
+
+def verify_motion(
+    kit: Kit, controls: Iterable[Control], target: Any, progress: Progress | None = None,
+    scale: int = 2, folder: Path | None = None,
+) -> list[MotionMatch]:
+    """Every change of state of the controls that takes time, as shipped to ``folder``.
+
+    Raises :class:`TargetError` for a target that has no motion, or does not run.
+    """
+    if not hasattr(target, "film"):
+        raise TargetError(f"{target.title} plays no motion: states change at once there.")
+    report = progress or (lambda done, of, text: True)
+    chosen = list(controls)
+    if folder is None:
+        with tempfile.TemporaryDirectory(prefix="mektel-motion-") as made:
+            report(0, 1, f"writing for {target.title}")
+            write_files(ship(target, kit, chosen), Path(made))
+            return verify_motion(kit, chosen, target, progress, scale, Path(made))
+    shots, motions = [], []
+    for control in chosen:
+        sheet = sheet_of(kit, control)
+        bare = has_label(sheet) and not _text_is_fixed(target, kit, control)
+        for way in arrivals_of(control):
+            motion = change(kit, control, *way.flags, sheet.size)
+            if motion.ends <= 0:
+                continue
+            moments = tuple(motion.ends * at / (FRAMES - 1) for at in range(FRAMES))
+            shots.append(MotionShot(control, way, moments, sheet.size, sheet.margins, scale,
+                                    "" if bare else None))
+            motions.append(motion)
+    films = target.film(kit, shots, folder, BACKDROP, report)
+    return [_match(kit, shot, motion, film)
+            for shot, motion, film in zip(shots, motions, films, strict=True)]
+
+
+def _match(kit: Kit, shot: MotionShot, motion: Motion, film: list[Pixels]) -> MotionMatch:
+    if shot.text is not None:
+        motion = change(kit, shot.control.model_copy(update={"text": ""}), *shot.way.flags,
+                        shot.size)
+    means = []
+    with unkept():
+        for moment, frame in zip(shot.moments, film, strict=True):
+            picture = render(look_of(motion.at(moment)), shot.scale, shot.margins).rgba
+            ours = on_backdrop(picture, rgba(kit, BACKDROP))
+            if ours.shape != frame.shape:
+                raise TargetError(f"{shot.control.name}, {shot.way.start} → {shot.way.goal}: a "
+                                  "frame came in another size.")
+            means.append(float(difference(ours[:, :, :3], frame[:, :, :3]).mean))
+    return MotionMatch(shot.control.id, shot.way, shot.moments, tuple(means))

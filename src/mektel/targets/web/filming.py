@@ -1,0 +1,90 @@
+"""Changes of state in Chromium, by real input, frame by frame with the page's clock held."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from mektel.core.kit import Kit
+from mektel.targets.base import CancelledError, Pixels, Progress, Shot, TargetError
+from mektel.targets.motion import MotionShot
+from mektel.targets.web.runner import AROUND, chromium, show
+
+FINISH = """tag => document.querySelector(tag).shadowRoot.getAnimations()
+    .forEach(one => one.finish())"""
+AT = """([tag, moment]) => document.querySelector(tag).shadowRoot.getAnimations()
+    .forEach(one => { one.pause(); one.currentTime = moment; })"""
+# Properties and what the page's script would set.
+SET = """([tag, name, on]) => { document.querySelector(tag)[name] = on; }"""
+
+
+def film_in_chromium(
+    kit: Kit, shots: list[MotionShot], folder: Path, backdrop: str, progress: Progress, target: Any
+) -> list[list[Pixels]]:
+    """Every shot's frames, from the shipped files."""
+    from playwright.sync_api import Error
+
+    films: list[list[Pixels]] = []
+    try:
+        with chromium() as browser:
+            for at, shot in enumerate(shots):
+                if not progress(at, len(shots), f"{shot.control.name} in Chromium"):
+                    raise CancelledError("Stopped; the run in Chromium was not finished.")
+                with browser.new_context(device_scale_factor=shot.scale) as context:
+                    page = context.new_page()
+                    still = Shot(shot.control, shot.size, shot.margins, "rest", frozenset(),
+                                 shot.text, shot.scale)
+                    show(page, kit, still, folder, backdrop, target)
+                    films.append(_film(page, shot, target.tag(shot.control)))
+    except Error as error:
+        first = str(error).strip().splitlines()[0]
+        raise TargetError(f"The element did not run in Chromium: {first}") from None
+    return films
+
+
+def _film(page: Any, shot: MotionShot, tag: str) -> list[Pixels]:
+    if shot.text is not None:
+        page.evaluate(SET, [tag, "label", shot.text])
+    before, after = shot.way.flags
+    _bring(page, tag, frozenset(), before)
+    page.evaluate(FINISH, tag)
+    # Nothing moves by itself: a short transition would be over before it was looked at.
+    client = page.context.new_cdp_session(page)
+    client.send("Animation.enable")
+    client.send("Animation.setPlaybackRate", {"playbackRate": 0})
+    _bring(page, tag, before, after)
+    frames = []
+    margins, (width, height) = shot.margins, shot.size
+    for moment in shot.moments:
+        page.evaluate(AT, [tag, moment * 1000])
+        content = page.screenshot(clip={
+            "x": AROUND, "y": AROUND, "width": width + margins.left + margins.right,
+            "height": height + margins.top + margins.bottom})
+        frames.append(np.asarray(Image.open(io.BytesIO(content)).convert("RGBA")))
+    return frames
+
+
+def _bring(page: Any, tag: str, before: frozenset[str], after: frozenset[str]) -> None:
+    """From some states to others, by what a person or the page does."""
+    if "pressed" in before - after:
+        page.mouse.up()
+    for state in ("disabled", "checked", "busy"):
+        if (state in before) != (state in after):
+            page.evaluate(SET, [tag, state, state in after])
+    if "focus" in after - before:
+        page.evaluate("document.querySelector('input').focus()")
+        page.keyboard.press("Tab")
+    elif "focus" in before - after:
+        page.evaluate("document.querySelector('input').focus()")
+    if ("hover" in before) != ("hover" in after):
+        x, y, width, height = page.evaluate(
+            "tag => { const box = document.querySelector(tag).getBoundingClientRect();"
+            " return [box.x, box.y, box.width, box.height]; }", tag)
+        at = (x + width / 2, y + height / 2) if "hover" in after else (1, 1)
+        page.mouse.move(*at)
+    if "pressed" in after - before:
+        page.mouse.down()

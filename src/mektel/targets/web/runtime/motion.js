@@ -1,0 +1,20 @@
+// What CSS moves only if it knows its type: the stops of gradients.
+
+let registered = 0;
+
+/** Registers colours and places of stops, so that transitions move them. @param {number} count */
+export const registerStops = (count) => {
+  while (registered < count && CSS.registerProperty) {
+    registered += 1;
+    const types = { stop: ["<color>", "transparent"], place: ["<percentage>", "0%"] };
+    for (const [name, [syntax, initialValue]] of Object.entries(types)) {
+      try {
+        CSS.registerProperty({
+          name: `--mektel-${name}-${registered}`, syntax, initialValue, inherits: false,
+        });
+      } catch {
+        // Another copy of this runtime has done so.
+      }
+    }
+  }
+};
