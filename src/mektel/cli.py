@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from mektel import __version__
-from mektel.cli_play import play
+from mektel.cli_motion import play
 from mektel.core.errors import MektelError, NotFoundError
 
 if TYPE_CHECKING:
@@ -367,18 +367,28 @@ def check(kit: Path, target_name: str | None, as_json: bool) -> None:
 @click.argument("controls", nargs=-1)
 @click.option("--target", "target_name", required=True)
 @click.option("--scale", type=click.IntRange(1, 3), default=2, help="Pixels per px.")
+@click.option("--motion", is_flag=True, help="Changes of state, frame by frame.")
 @click.option("--json", "as_json", is_flag=True, help="Print the figures as JSON.")
 def verify(
-    kit: Path, controls: tuple[str, ...], target_name: str, scale: int, as_json: bool
+    kit: Path, controls: tuple[str, ...], target_name: str, scale: int, motion: bool,
+    as_json: bool,
 ) -> None:
     """Run the shipped controls in their toolkit and measure the difference, state by state."""
+    from mektel.cli_motion import print_motion
     from mektel.formats.kitfile import read_kit
     from mektel.targets import target_named
+    from mektel.targets.motion import verify_motion
     from mektel.targets.verify import verify as run
 
     document = read_kit(kit)
     target = target_named(target_name)
     chosen = _chosen(document, controls)
+    if motion:
+        films = _with_progress(
+            lambda progress: verify_motion(document, chosen, target, progress, scale))
+        if not print_motion(films, as_json):
+            sys.exit(1)
+        return
     matches = _with_progress(lambda progress: run(document, chosen, target, progress, scale))
     if as_json:
         click.echo(json.dumps(

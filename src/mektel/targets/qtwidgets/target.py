@@ -9,9 +9,19 @@ from pathlib import Path, PurePosixPath
 
 from mektel.core.kit import Control, Kit
 from mektel.formats.png import pixels_from_png
-from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken, camel, font_files
+from mektel.targets.base import (
+    LayerPlan,
+    OutFile,
+    Pixels,
+    Progress,
+    Shot,
+    Taken,
+    camel,
+    font_files,
+)
 from mektel.targets.instrument import plan
 from mektel.targets.members import members
+from mektel.targets.motion import MotionShot
 from mektel.targets.qtwidgets.expressions import called, formulas_source
 from mektel.targets.qtwidgets.instrument import QtInstrument
 from mektel.targets.qtwidgets.literals import literal
@@ -116,3 +126,15 @@ class QtWidgets:
                     taken.append(Taken(shot, pixels, tuple(report["box"]), tuple(report["signals"]),
                                        tuple(report["hits"]), report["text"]))
         return taken
+
+    def film(
+        self, kit: Kit, shots: list[MotionShot], folder: Path, backdrop: str, progress: Progress
+    ) -> list[list[Pixels]]:
+        """Frames with the clock of all controls held, in a process of its own as for states."""
+        with tempfile.TemporaryDirectory(prefix="mektel-frames-") as made:
+            run(kit, shots, Path(made), backdrop, shots[0].scale if shots else 1,
+                lambda shot: (folder / self.main_file(shot.control),
+                              self.class_name(shot.control)),
+                lambda at, text: progress(at, len(shots), text))
+            return [[pixels_from_png((Path(made) / f"{at}-{number}.png").read_bytes())
+                     for number in range(len(shot.moments))] for at, shot in enumerate(shots)]

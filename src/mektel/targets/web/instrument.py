@@ -198,7 +198,9 @@ class WebInstrument(Instrument):
             return "var(--colour)", {"--colour": self.colour(state, "colour")}
         image, stops, angle = background(values, width, height)
         if moving_stops(state):
-            text, declared = registered(stops)
+            text, declared = registered([
+                (self.ref(state, f"stops.{at}.colour", colour), place_)
+                for at, (colour, place_) in enumerate(stops)])
             declared["--stops"] = text
         else:
             declared = {"--stops": self._stops(state, stops)}

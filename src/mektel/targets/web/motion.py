@@ -9,8 +9,9 @@ from __future__ import annotations
 from mektel.core.kit.control import ALL, CONTROL
 from mektel.core.kit.timing import Timing
 from mektel.core.motion.arrivals import lasts, share_at
-from mektel.targets.instrument import States, key_of
+from mektel.targets.instrument import States
 from mektel.targets.sheet import Part, PartState, Sheet
+from mektel.targets.timings import by_states
 from mektel.targets.web.css_values import Declarations, number
 
 # A spring is followed for longer than it takes to settle within 1 %, to a tenth of that.
@@ -86,12 +87,7 @@ def _by_states(
     """A rule for each set of states in which something else holds than by the rules before it."""
     if all(known.get(flags) == text for flags, text in wanted.items()):
         return []
-    said: dict[States, str] = {}
-    for flags, text in wanted.items():
-        holding = [before for states, before in said.items() if flags.issuperset(states)]
-        if not holding or holding[-1] != text:
-            said[key_of(flags)] = text
-    return [(selector, states, {"transition": text}) for states, text in said.items()]
+    return [(selector, states, {"transition": text}) for states, text in by_states(wanted)]
 
 
 def moving_stops(state: PartState) -> bool:
@@ -100,9 +96,9 @@ def moving_stops(state: PartState) -> bool:
     stops = [other.values.stops for other in part.distinct]
     return (state.sheet.moves and len(set(stops)) > 1 and len(set(map(len, stops))) == 1
             and len({other.values.style for other in part.distinct}) == 1
-            and state.values.spread != "mirror" and state.values.mixing == "srgb"
-            and not any(path.startswith("stops") for other in part.distinct
-                        for path in other.drivers))
+            and state.values.spread != "mirror"
+            and not any(path == "stops" or path.endswith(".position")
+                        for other in part.distinct for path in other.drivers))
 
 
 def registered(stops: list[tuple[str, str]]) -> tuple[str, Declarations]:

@@ -20,8 +20,8 @@ from mektel.targets.base import (
 )
 from mektel.targets.instrument import plan
 from mektel.targets.members import members
-from mektel.targets.sheet import sheet_of
 from mektel.targets.motion import MotionShot
+from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import element_source, environment, required_attributes
 from mektel.targets.web.filming import film_in_chromium
 from mektel.targets.web.instrument import WebInstrument

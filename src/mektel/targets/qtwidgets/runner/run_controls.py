@@ -12,7 +12,7 @@ import types
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QMargins, QPoint, Qt
 from PySide6.QtGui import QColor, QPalette
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton, QWidget
@@ -29,8 +29,13 @@ def load(path: str) -> Any:
     return importlib.import_module(f"{PACKAGE}.{Path(path).stem}")
 
 
-def shoot(job: dict, backdrop: str) -> tuple:
-    """Shows the control on a plain window and brings the state about by real input."""
+def runtime() -> Any:
+    """What all controls of the package share."""
+    return importlib.import_module(f"{PACKAGE}.runtime")
+
+
+def placed(job: dict, backdrop: str) -> tuple:
+    """The control on a plain window, a button that takes the first focus, and the room to show."""
     window = QWidget()
     palette = QPalette(window.palette())
     palette.setColor(QPalette.ColorRole.Window, QColor(backdrop))
@@ -47,6 +52,72 @@ def shoot(job: dict, backdrop: str) -> tuple:
     before.setGeometry(4, 4, 40, 20)
     room = control.geometry().marginsAdded(bleed)
     window.resize(room.width() + 120, room.height() + 120)
+    return window, control, before, room
+
+
+def show(window: QWidget, before: QPushButton) -> Any:
+    window.show()
+    QTest.qWaitForWindowExposed(window)
+    window.activateWindow()
+    QTest.qWaitForWindowActive(window)
+    before.setFocus()
+    return window.windowHandle()
+
+
+def film(job: dict, backdrop: str) -> list:
+    """Frames of a change of state, with the clock of all controls held."""
+    window, control, before, _ = placed(job, backdrop)
+    room = control.box().toRect().translated(control.pos()).marginsAdded(
+        QMargins(*job["margins"]))
+    runtime().set_reduced_motion(False)
+    handle, at = show(window, before), [0.0]
+    runtime().clock().now = lambda: at[0]
+    QTest.mouseMove(handle, QPoint(2, 2))
+    start, goal = (set(flags) for flags in job["way"])
+    for flags, was in ((start, set()), (goal, start)):
+        window.grab(room)
+        at[0] += 1000
+        window.grab(room)  # what moved till now has settled
+        bring(handle, control, before, was, flags)
+    frames, begun = [], at[0]
+    window.grab(room)
+    for moment in job["moments"]:
+        at[0] = begun + moment
+        frames.append(window.grab(room).toImage())
+    if "pressed" in goal:
+        QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=QPoint(2, 2))
+    window.close()
+    window.deleteLater()
+    return frames
+
+
+def bring(handle: Any, control: Any, before: QPushButton, was: set, flags: set) -> None:
+    """From some states to others, by what a person or the application does."""
+    middle = control.mapTo(control.window(), control.box().center().toPoint())
+    if "pressed" in was - flags:
+        QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle)
+    if ("disabled" in was) != ("disabled" in flags):
+        control.setEnabled("disabled" not in flags)
+    if ("checked" in was) != ("checked" in flags):
+        control.setChecked("checked" in flags)
+    if ("busy" in was) != ("busy" in flags):
+        control.setBusy("busy" in flags)
+    if "focus" in flags - was:
+        before.setFocus()
+        QTest.keyClick(handle, Qt.Key.Key_Tab)
+    elif "focus" in was - flags:
+        before.setFocus()
+    if ("hover" in was) != ("hover" in flags):
+        QTest.mouseMove(handle, middle if "hover" in flags else QPoint(2, 2))
+    if "pressed" in flags - was:
+        QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=middle)
+
+
+def shoot(job: dict, backdrop: str) -> tuple:
+    """Shows the control on a plain window and brings the state about by real input."""
+    window, control, before, room = placed(job, backdrop)
+    bleed = control.bleed()
+    runtime().set_reduced_motion(True)  # wanted is how it ends
     signals: list[str] = []
     for name in ("entered", "left", "pressed", "released", "clicked"):
         getattr(control, name).connect(lambda *_, name=name: signals.append(name))
@@ -56,12 +127,7 @@ def shoot(job: dict, backdrop: str) -> tuple:
     if "busy" in flags:
         control.setBusy(True)
     control.setEnabled("disabled" not in flags)
-    window.show()
-    QTest.qWaitForWindowExposed(window)
-    window.activateWindow()
-    QTest.qWaitForWindowActive(window)
-    before.setFocus()
-    handle = window.windowHandle()
+    handle = show(window, before)
     middle = control.mapTo(window, control.box().center().toPoint())
     QTest.mouseMove(handle, QPoint(2, 2))
     box = control.box()
@@ -101,6 +167,11 @@ def main() -> None:
     application = QApplication([])
     application.setQuitOnLastWindowClosed(False)
     for at, job in enumerate(work["jobs"]):
+        if "way" in job:
+            for number, frame in enumerate(film(job, work["backdrop"])):
+                frame.save(str(folder / f"{at}-{number}.png"))
+            print("shot", at + 1, flush=True)
+            continue
         picture, report = shoot(job, work["backdrop"])
         picture.save(str(folder / f"{at}.png"))
         (folder / f"{at}.json").write_text(json.dumps(report))

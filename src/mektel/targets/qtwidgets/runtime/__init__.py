@@ -2,8 +2,10 @@
 
 from .control import BusyControl, Control, HoldControl
 from .design import Design, Picture
+from .motion import Timing, clock, reduced_motion, set_reduced_motion
 from .parameters import action, qt_colour, stops_of, value
 from .qt import QtWidgets, Signal
 
 __all__ = ["BusyControl", "Control", "Design", "HoldControl", "Picture", "QtWidgets", "Signal",
-           "action", "qt_colour", "stops_of", "value"]
+           "Timing", "action", "clock", "qt_colour", "reduced_motion", "set_reduced_motion",
+           "stops_of", "value"]

@@ -10,6 +10,7 @@ from typing import Any, ClassVar
 from .design import Design, Parts, States
 from .labels import Text, text_of
 from .mirroring import mirrored
+from .motion import Motion, clock, reduced_motion
 from .outlines import body_path
 from .parameters import checked, qt_value
 from .qt import Property, QtCore, QtGui, QtWidgets, Signal, painter_on
@@ -50,6 +51,7 @@ class Control(QtWidgets.QPushButton):
         self._scheme = design.schemes[0] if design.schemes else ""
         self._variant: Variant | None = None
         self._last_variant: Variant | None = None
+        self._motion: Motion | None = None
         self._hit: tuple[QtCore.QRectF, QtGui.QPainterPath] | None = None
         self._mnemonics = True
         self._pointer_inside = self._keyboard_focus = self._dotted = False
@@ -299,6 +301,22 @@ class Control(QtWidgets.QPushButton):
     def rest(self) -> Parts:
         """Every value at rest."""
         return self.variant().rest
+
+    def moving(self) -> Parts | None:
+        """Every part's values while they are on their way; None while nothing moves."""
+        if not self.design.timings:
+            return None
+        at = clock().now()
+        if self._motion is None or reduced_motion(self):
+            self._motion = Motion(self)
+        if not self._motion.follow(at):
+            return None
+        clock().watch(self)
+        return self._motion.values(at)
+
+    def hideEvent(self, event: QtGui.QHideEvent) -> None:
+        self._motion = None  # it is shown again as it is then
+        super().hideEvent(event)
 
     # Pointer and keys
 

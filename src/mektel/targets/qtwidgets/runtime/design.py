@@ -72,6 +72,9 @@ class Design:
     driven: bool = False
     follows_size: bool = False
     follows_parent: bool = False
+    # How values move when states are arrived in: the states, part and value (empty for all), and
+    # the timing; later ones win.
+    timings: tuple[Any, ...] = ()
     # What an instance may set: type, lowest, highest, choices.
     parameters: dict[str, tuple[Any, ...]] = field(default_factory=dict)
     schemes: tuple[str, ...] = ()

@@ -7,6 +7,7 @@ from math import ceil, floor
 from types import TracebackType
 from typing import TYPE_CHECKING, Any
 
+from .design import Parts
 from .drawing import Drawing
 from .frames import Cache
 from .outlines import body_path
@@ -66,9 +67,11 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
     left, top, right, bottom = control.design.beyond
     room = QtCore.QSize(control.width() + left + right, control.height() + top + bottom)
     ratio = placed.m11()
+    moving = control.moving()
     upright = (ratio > 0 and abs(ratio - placed.m22()) < 1e-6 and placed.isAffine()
                and not placed.isRotating())
-    if upright and room.width() * room.height() * ratio * ratio <= LARGEST:
+    # What is seen for a 60th of a second is not kept.
+    if moving is None and upright and room.width() * room.height() * ratio * ratio <= LARGEST:
         # Where pixels are parts of a px, the picture begins on one.
         x, y = (at - floor(at + 1e-4) for at in (
             placed.dx() - left * ratio, placed.dy() - top * ratio))
@@ -77,17 +80,19 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
     else:
         painter.save()
         painter.translate(-left, -top)
-        _drawing(control, room, max(1.0, abs(ratio))).paint(painter)
+        _drawing(control, room, max(1.0, abs(ratio)), moving).paint(painter)
         painter.restore()
     if _high_contrast():
         _paint_contrast(control, painter)
 
 
-def _drawing(control: Control, room: QtCore.QSize, ratio: float) -> Drawing:
+def _drawing(
+    control: Control, room: QtCore.QSize, ratio: float, moving: Parts | None = None
+) -> Drawing:
     left, top, _, _ = control.design.beyond
     box = control.box().translated(left, top)
     return Drawing(
-        control.design, control.variant().parts(frozenset(control.states())),
+        control.design, moving or control.variant().parts(frozenset(control.states())),
         control.shown_text(), box, room, ratio, from_right(control))
 
 

@@ -1,0 +1,322 @@
+"""Values on their way from state to state: one clock for all controls, none while nothing moves."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from contextlib import suppress
+from math import cos, exp, hypot, log, pi, sin, sqrt
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from .design import Part, Parts, States
+from .easing import ease
+from .painting import is_opaque
+from .qt import QtCore, QtGui, QtWidgets
+
+if TYPE_CHECKING:
+    from .control import Control
+
+# Milliseconds from frame to frame; what is this share of its way from its goal has arrived.
+FRAME, LEAST, SETTLED = 16, 1e-4, 0.01
+CRITICAL = 6.638352067993813
+# Numbers that name something: there is nothing between two of them.
+NAMES = ("picture", "weight")
+Numbers = tuple[float, ...]
+
+
+class Timing(NamedTuple):
+    """How a value moves: ``easing`` (its curve in ``shape``), ``spring`` or ``follow``; seconds,
+    and the bounce of a spring as a share of the way.
+    """
+
+    kind: str
+    seconds: float
+    delay: float = 0.0
+    shape: tuple[Any, ...] = ()
+    bounce: float = 0.0
+
+
+# The states, part and value that a timing is for, empty for all; later ones win.
+Timings = tuple[tuple[States, str, str, Timing | None], ...]
+
+
+def spring(bounce: float, seconds: float) -> tuple[float, float]:
+    """Damping ratio and frequency of the spring that overshoots by ``bounce`` and has settled
+    within 1 % after so many seconds.
+    """
+    if bounce < 1e-3:
+        return 1.0, CRITICAL / seconds
+    damping = -log(bounce) / hypot(pi, log(bounce))
+    return damping, log(1 / (SETTLED * sqrt(1 - damping * damping))) / (damping * seconds)
+
+
+def swing(zeta: float, omega: float, t: float, x: float, v: float) -> tuple[float, float]:
+    """Displacement and speed of a damped spring, ``t`` seconds after ``x`` and ``v``."""
+    fade = exp(-zeta * omega * t)
+    if zeta >= 1:
+        rise = v + omega * x
+        return fade * (x + rise * t), fade * (v - omega * rise * t)
+    turning = omega * sqrt(1 - zeta * zeta)
+    side = (v + zeta * omega * x) / turning
+    c, s = cos(turning * t), sin(turning * t)
+    return fade * (x * c + side * s), fade * (v * c - (zeta * omega * side + turning * x) * s)
+
+
+class Course:
+    """Numbers on their way from ``start`` to ``goal``, begun at a moment in seconds."""
+
+    def __init__(self, start: Numbers, goal: Numbers, moment: float, timing: Timing,
+                 before: Course | None = None) -> None:
+        self.start, self.goal, self.timing = start, goal, timing
+        self.began, self.seconds = moment + timing.delay, max(timing.seconds, 1e-3)
+        self.speed: Numbers = (0.0,) * len(goal)
+        self.turned_from, self.shortened = start, 1.0
+        if before is not None and before.ends > moment:
+            self._take_over(before, moment)
+        self.ends: float = self.began + self._lasts()
+
+    def _take_over(self, before: Course, moment: float) -> None:
+        """A spring keeps the speed; what turns back takes as much shorter as it had not come far
+        (CSS Transitions 1, 3.1).
+        """
+        if self.timing.delay == 0:
+            self.speed = before.speed_at(moment)
+        if self.goal == before.turned_from and before.timing.kind == "easing":
+            share = min(1.0, max(0.0, (moment - before.began) / before.seconds))
+            output = ease(before.timing.shape, share)
+            factor = abs(output * before.shortened + 1 - before.shortened)
+            self.shortened = min(1.0, max(0.0, factor))
+            self.seconds *= self.shortened
+            self.turned_from = before.goal
+
+    def _lasts(self) -> float:
+        if self.timing.kind == "easing":
+            return self.seconds
+        if self.timing.kind == "follow":
+            return self.seconds * log(LEAST) / log(SETTLED)
+        zeta, omega = spring(self.timing.bounce, self.seconds)
+        way = max(abs(a - b) for a, b in zip(self.start, self.goal, strict=True))
+        size = max(hypot(a - b, v / omega)
+                   for a, b, v in zip(self.start, self.goal, self.speed, strict=True))
+        far = log(max(size, 1e-9) / (LEAST * max(way, 1e-9))) / (zeta * omega)
+        return 2.0 * max(0.0, far)
+
+    def at(self, moment: float) -> Numbers:
+        t = moment - self.began
+        if t <= 0:
+            return self.start
+        if moment >= self.ends:
+            return self.goal
+        pairs = zip(self.start, self.goal, self.speed, strict=True)
+        if self.timing.kind == "spring":
+            zeta, omega = spring(self.timing.bounce, self.seconds)
+            return tuple(b + swing(zeta, omega, t, a - b, v)[0] for a, b, v in pairs)
+        share = (ease(self.timing.shape, t / self.seconds) if self.timing.kind == "easing"
+                 else 1 - exp(log(SETTLED) * t / self.seconds))
+        return tuple(a + (b - a) * share for a, b, _ in pairs)
+
+    def speed_at(self, moment: float) -> Numbers:
+        if not self.began < moment < self.ends:
+            return (0.0,) * len(self.goal)
+        if self.timing.kind == "spring":
+            zeta, omega = spring(self.timing.bounce, self.seconds)
+            return tuple(swing(zeta, omega, moment - self.began, a - b, v)[1]
+                         for a, b, v in zip(self.start, self.goal, self.speed, strict=True))
+        step = 1e-4
+        before, now = self.at(moment - step), self.at(moment)
+        return tuple((b - a) / step for a, b in zip(before, now, strict=True))
+
+
+# Values as numbers, and back
+
+def is_colour(value: Any) -> bool:
+    return isinstance(value, str) and value.startswith("#")
+
+
+def numbers_of(value: Any) -> list[float]:
+    """All numbers of a value, colours premultiplied; words and the like have none."""
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        return [float(value)]
+    if is_colour(value):
+        colour = QtGui.QColor(value)
+        alpha = colour.alphaF()
+        return [colour.redF() * alpha, colour.greenF() * alpha, colour.blueF() * alpha, alpha]
+    if isinstance(value, dict):
+        value = list(value.values())
+    if isinstance(value, tuple | list):
+        return [number for inner in value for number in numbers_of(inner)]
+    return []
+
+
+def value_of(numbers: list[float], like: Any) -> Any:
+    """A value like another one, made of the first of ``numbers``, which are taken away."""
+    if is_colour(like):
+        channels, alpha = [numbers.pop(0) for _ in range(3)], numbers.pop(0)
+        if alpha <= 0:
+            return "#00000000"
+        red, green, blue = (min(1.0, max(0.0, part / alpha)) for part in channels)
+        colour = QtGui.QColor.fromRgbF(red, green, blue, min(1.0, alpha))
+        return colour.name(QtGui.QColor.NameFormat.HexArgb)
+    if isinstance(like, dict):
+        return {key: value_of(numbers, inner) for key, inner in like.items()}
+    if isinstance(like, tuple | list):
+        return type(like)(value_of(numbers, inner) for inner in like)
+    is_number = isinstance(like, int | float) and not isinstance(like, bool)
+    return numbers.pop(0) if is_number else like
+
+
+def _shape(value: Any) -> Any:
+    """What two values that have something between them have in common."""
+    if isinstance(value, dict):
+        return {key: _shape(inner) for key, inner in value.items()}
+    if isinstance(value, tuple | list):
+        return [_shape(inner) for inner in value]
+    if is_colour(value):
+        return "#"
+    return 0 if isinstance(value, int | float) and not isinstance(value, bool) else value
+
+
+class Motion:
+    """Where every value of a control is between two sets of states."""
+
+    def __init__(self, control: Control) -> None:
+        self.control, self.variant = control, control.variant()
+        self.states = frozenset(control.states())
+        self.aim = self.variant.parts(self.states)
+        self.courses: dict[tuple[str, str], Course] = {}
+        # By part: earlier values, and how much of those after them is there.
+        self.fading: dict[str, tuple[Part, Course]] = {}
+
+    def follow(self, moment: float) -> bool:
+        """Takes over what holds now; whether anything moves."""
+        variant, states = self.control.variant(), frozenset(self.control.states())
+        if variant is not self.variant:
+            # Other parameters, another size: there at once.
+            self.variant, self.states = variant, states
+            self.aim, self.courses, self.fading = variant.parts(states), {}, {}
+        elif states != self.states:
+            self._towards(states, moment)
+        self.courses = {key: one for key, one in self.courses.items() if one.ends > moment}
+        self.fading = {key: one for key, one in self.fading.items() if one[1].ends > moment}
+        return bool(self.courses or self.fading)
+
+    def _towards(self, states: frozenset[str], moment: float) -> None:
+        timings = self.control.design.timings
+        now, goal = self.values(moment), self.variant.parts(states)
+        for name, part in goal.items():
+            before, shown = self.aim[name], self._presence(name, moment) > 0
+            unlike = None
+            for value in {**before, **part}:
+                if value == "kind" or before.get(value) == part.get(value):
+                    continue
+                timing = timing_of(timings, states, name, value)
+                was = self.courses.pop((name, value), None)
+                if timing is None or timing.seconds + timing.delay <= 0:
+                    continue
+                if value == "visible":
+                    start, end = self._presence(name, moment), float(part["visible"])
+                    self.courses[name, value] = Course((start,), (end,), moment, timing, was)
+                    continue
+                if not shown:
+                    continue  # what nobody saw has no place to start from
+                old, new = now[name].get(value), part.get(value)
+                first, last = numbers_of(old), numbers_of(new)
+                if value not in NAMES and first and last and _shape(old) == _shape(new):
+                    self.courses[name, value] = Course(
+                        tuple(first), tuple(last), moment, timing, was)
+                elif unlike is None:
+                    unlike = timing
+            if unlike is not None and part["kind"] != "group" and name != "outline":
+                share = Course((0.0,), (1.0,), moment, unlike)
+                self.fading[name] = (now[name], share)
+        self.aim, self.states = goal, states
+
+    def _presence(self, name: str, moment: float) -> float:
+        course = self.courses.get((name, "visible"))
+        if course is not None:
+            return min(1.0, max(0.0, course.at(moment)[0]))
+        return float(self.aim[name].get("visible", True))
+
+    def values(self, moment: float) -> Parts:
+        """Every part's values at a moment."""
+        made: Parts = {}
+        for name, part in self.aim.items():
+            moving = {value: value_of(list(course.at(moment)), part[value])
+                      for (owner, value), course in self.courses.items()
+                      if owner == name and value != "visible" and value in part}
+            values = {**part, **moving}
+            there = 1.0
+            if (name, "visible") in self.courses:
+                there = self._presence(name, moment)
+                values |= {"visible": there > 0, "opacity": values.get("opacity", 1) * there}
+            if name in self.fading:
+                older, course = self.fading[name]
+                share = min(1.0, max(0.0, course.at(moment)[0]))
+                kept = 1.0 if is_opaque(values) else 1 - share
+                older = {**older, **{k: v for k, v in moving.items() if k in older}}
+                made[f"{name}~"] = {
+                    **older, "opacity": older.get("opacity", 1) * kept * there}
+                values["opacity"] = values.get("opacity", 1) * share
+            made[name] = values
+        return made
+
+
+def timing_of(timings: Timings, states: frozenset[str], part: str, value: str) -> Timing | None:
+    """The last timing that is for a value while these states hold."""
+    for needed, of_part, of_value, timing in reversed(timings):
+        if of_part in ("", part) and of_value in ("", value) and states.issuperset(needed):
+            return timing
+    return None
+
+
+class Clock(QtCore.QObject):
+    """Repaints what moves, some 60 times a second; stands still while nothing does."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.now: Callable[[], float] = time.monotonic
+        self._moving: set[Control] = set()
+        self._timer = QtCore.QTimer(
+            self, interval=FRAME, timerType=QtCore.Qt.TimerType.PreciseTimer)
+        self._timer.timeout.connect(self._tick)
+
+    def watch(self, control: Control) -> None:
+        """Has a control repainted until it stands still."""
+        self._moving.add(control)
+        if not self._timer.isActive():
+            self._timer.start()
+
+    @property
+    def runs(self) -> bool:
+        return bool(self._timer.isActive())
+
+    def _tick(self) -> None:
+        moving, self._moving = self._moving, set()
+        for control in moving:
+            with suppress(RuntimeError):  # deleted meanwhile
+                control.update()  # painted, it says whether it still moves
+        if not moving:
+            self._timer.stop()
+
+
+_clocks: list[Clock] = []
+_reduced: list[bool | None] = [None]
+
+
+def clock() -> Clock:
+    """The clock of all controls of the application."""
+    if not _clocks:
+        _clocks.append(Clock())
+    return _clocks[0]
+
+
+def set_reduced_motion(reduced: bool | None) -> None:
+    """True makes states change at once; None follows the platform: a style without animations."""
+    _reduced[0] = reduced
+
+
+def reduced_motion(control: QtWidgets.QWidget) -> bool:
+    if _reduced[0] is not None:
+        return _reduced[0]
+    hint = QtWidgets.QStyle.StyleHint.SH_Widget_Animation_Duration
+    return bool(control.style().styleHint(hint, None, control) <= 0)
