@@ -11,6 +11,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from mektel.cli import main
 from mektel.core.kit import Kit, edit
@@ -190,3 +191,38 @@ def test_without_a_screen_it_opens_on_a_virtual_one_and_says_so(tmp_path: Path) 
     finally:
         process.terminate()
         process.wait(timeout=10)
+
+
+def test_a_gesture_becomes_a_film_and_shipped_motion_is_measured(
+    mektel, demo_kit: Kit, tmp_path: Path,
+) -> None:
+    ran = mektel("play", DEMO, "board", "--gesture", "press", "--fps", "20", "--out", "film.webp")
+    told = json.loads(ran.out)
+    with Image.open(tmp_path / "film.webp") as film:
+        assert film.n_frames > 10 and film.size == tuple(told["size"])
+        length = sum(film.seek(at) or film.info["duration"] for at in range(film.n_frames))
+    assert length == pytest.approx(told["seconds"] * 1000, abs=2)
+    events = [{"at": 0.1, "kind": "move", "inside": True}, {"at": 0.5, "kind": "move"}]
+    (tmp_path / "hand.json").write_text(json.dumps({"gesture": 1, "events": events}))
+    mektel("play", DEMO, "ramp", "--gesture", "hand.json", "--fps", "10", "--out", "frames")
+    assert len(list((tmp_path / "frames").glob("frame-*.png"))) >= 6
+    mektel("play", DEMO, "ramp", "--gesture", "tap@0.2,0.5", "--fps", "10", "--strip",
+           "--out", "strip.png")
+    with Image.open(tmp_path / "strip.png") as strip:
+        assert strip.width > 400
+    for gesture, out, message in (
+            ("wave", "a.webp", "There is no gesture “wave”"), ("press", "a.gif", "ends in .webp"),
+            ("late.json", "a.webp", "order of their times"),
+            ("odd.json", "a.webp", "events[0].kind"), ("none.json", "a.webp", "cannot be read"),
+            ("endless.json", "a.webp", "20 s at most")):
+        for name, told in (("late", [*reversed(events)]), ("odd", [{"at": 0, "kind": "sing"}]),
+                           ("endless", [{"at": 500, "kind": "move"}])):
+            (tmp_path / f"{name}.json").write_text(json.dumps({"events": told}))
+        ran = mektel("play", DEMO, "board", "--gesture", gesture, "--out", out)
+        assert ran.code == 2 and message in ran.err and "Traceback" not in ran.err
+
+    kit = demo_kit.model_copy(update={"controls": (demo_kit.control("hold"),)})
+    (tmp_path / "one.mektel").write_text(kit_to_text(kit))
+    ran = mektel("verify", "one.mektel", "--target", "qtwidgets", "--motion", "--json")
+    films = json.loads(ran.out)["motion"]
+    assert ran.code == 0 and len(films) == 8 and all(film["passes"] for film in films)

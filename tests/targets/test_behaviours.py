@@ -276,7 +276,7 @@ def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path
     )
     with page_on(markup, tmp_path / "web", size=(900, 200)) as page:
         wide = "one.getBoundingClientRect().width"
-        assert page.evaluate(wide) == 250
+        page.wait_for_function(f"{wide} === 250", timeout=20_000, polling=50)
         page.evaluate("document.getElementById('around').style.width = '700px'")
         page.screenshot()  # a frame, at which sizes are observed
         page.wait_for_function(f"{wide} === 350", timeout=20_000, polling=50)

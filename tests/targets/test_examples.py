@@ -188,6 +188,7 @@ def test_the_page(demo_kit: Kit, examples: Path, tmp_path: Path) -> None:
         page.click("#ramp")
         page.click("#board")
         assert told() == "On board, ramp down"
+        page.evaluate("new Promise((done) => setTimeout(done, 600))")  # all has settled
         styles = page.evaluate("""() => [single, bicycle].map((one) => getComputedStyle(
             one.shadowRoot.querySelector('[part="face"]')).backgroundImage)""")
         assert "rgb(203, 98, 42)" in styles[0] and "rgb(39, 76, 119)" in styles[1]

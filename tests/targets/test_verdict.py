@@ -76,7 +76,7 @@ WEB = {
     "1 px line gone": _css("line", "visibility:hidden"),
     "top light gone": _css("top-light", "visibility:hidden"),
     "focus ring missing": _css("focus-ring", "visibility:hidden", ":focus-visible"),
-    "focus ring always": _css("focus-ring", "visibility:visible"),
+    "focus ring always": _css("focus-ring", "visibility:visible;opacity:1"),
     "focus ring blue": _css("focus-ring", "--colour:#3b7fe5"),
     "hover lost": _css("face", "--stops:#2f8c93 0%, #175a66 100%", ":hover:not(:active)"),
     "hover and pressed swapped": (("button:hover", "button:HOVER"), ("button:active",

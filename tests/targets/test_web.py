@@ -167,12 +167,16 @@ def _has_node() -> bool:
 
 
 def test_the_style_is_short_and_says_only_what_differs(demo_kit: Kit) -> None:
-    (module, *_) = WEB.files(demo_kit, [demo_kit.control("board")])
-    style = module.text.split("style: `")[1].split("`,")[0]
+    board = demo_kit.control("board")
+    style, still = (
+        WEB.files(demo_kit, [control])[0].text.split("style: `")[1].split("`,")[0]
+        for control in (board, board.model_copy(update={"timings": {}})))
     hover = re.search(r'button:hover \[part="face"\] \{([^}]*)\}', style)
-    assert hover and hover[1].split() == ["--stops:", "#328f96", "0%,", "#1a6370", "100%;"]
+    assert hover and hover[1].split() == [
+        "--mektel-stop-1:", "#328f96;", "--mektel-stop-2:", "#1a6370;"]
     assert "visibility: visible" not in style.split("button:focus-visible")[0]
-    assert len(style.splitlines()) < 36 + 20 * len(demo_kit.control("board").layers)
+    assert len(still.splitlines()) < 36 + 20 * len(board.layers)
+    assert len(style.splitlines()) < len(still.splitlines()) + 60
     language = {file.path.suffix: file.language for file in WEB.files(demo_kit, demo_kit.controls)}
     assert language[".js"] == "javascript" and language[".ttf"] == ""
 

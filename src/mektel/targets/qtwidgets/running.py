@@ -25,7 +25,8 @@ def run(
     named: Callable[[AnyShot], tuple[Path, str]], report: Callable[[int, str], bool],
 ) -> None:
     """Photographs shots of one density as N.png and N.json in ``out``, the frames of a change of
-    state as N-0.png and so on; ``named`` gives the module and the class of a shot's control. Raises :class:`TargetError` where a control does not run.
+    state as N-0.png and so on; ``named`` gives the module and the class of a shot's control.
+    Raises :class:`TargetError` where a control does not run.
     """
     jobs = [_job(kit, shot, *named(shot)) for shot in batch]
     (out / "jobs.json").write_text(json.dumps({"backdrop": backdrop, "jobs": jobs}))

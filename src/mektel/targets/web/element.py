@@ -84,6 +84,8 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
         fields["repeats"] = repeats
     if text_part is not None and sheet.following:
         fields["textWidth"] = round(sheet.text_width, 3)
+    if sheet.moves:
+        fields["moves"] = True
     if stops := most_stops(sheet):
         fields["stops"] = stops
     if sheet.uses(*SIZES):

@@ -6,11 +6,14 @@ Easing 2); the stops of gradients, which CSS does not move, are registered custo
 
 from __future__ import annotations
 
+from typing import Any
+
+from mektel.core.kit import OUTLINE
 from mektel.core.kit.control import ALL, CONTROL
 from mektel.core.kit.timing import Timing
 from mektel.core.motion.arrivals import lasts, share_at
-from mektel.targets.instrument import States
-from mektel.targets.sheet import Part, PartState, Sheet
+from mektel.targets.instrument import Drawing, States
+from mektel.targets.sheet import PartState, Sheet
 from mektel.targets.timings import by_states
 from mektel.targets.web.css_values import Declarations, number
 
@@ -18,22 +21,31 @@ from mektel.targets.web.css_values import Declarations, number
 LONGER = 1.5
 # Points of a curve written as ``linear()``: straight lines between them keep within 1 % of it.
 POINTS = 48
-PAINTED = ("background-color", "border-color", "box-shadow", "color", "stroke", "filter")
-SHIFTED = ("box-shadow", "filter", "translate")
+# What browsers move; a shorthand by what of it they do.
+ANIMATED: dict[str, tuple[str, ...]] = {
+    **{name: (name,) for name in (
+        "opacity", "visibility", "translate", "rotate", "scale", "box-shadow", "color", "fill",
+        "stroke", "stroke-width", "filter", "backdrop-filter", "border-radius", "clip-path", "left",
+        "top", "width", "height", "inset", "transform-origin", "font-size", "letter-spacing",
+        "text-shadow", "padding", "background-color")},
+    "background": ("background-color",), "border": ("border-color", "border-width"),
+}
+PAINTED = ("background-color", "border-color", "box-shadow", "color", "fill", "stroke", "filter")
 # What a value of a layer is in CSS, where it has properties of its own.
 PROPERTIES: dict[str, tuple[str, ...]] = {
-    "opacity": ("opacity",), "visible": ("visibility", "opacity"), "move": ("translate",),
-    "rotate": ("rotate",), "scale": ("scale",), "colour": PAINTED, "offset": SHIFTED,
-    "blur": ("box-shadow", "filter"), "spread": ("box-shadow", "filter"),
-    "width": ("border-width", "stroke-width", "width"), "radii": ("border-radius",),
+    "opacity": ("opacity",), "visible": ("visibility",), "move": ("translate",),
+    "rotate": ("rotate",), "scale": ("scale",), "colour": PAINTED,
+    "offset": ("box-shadow", "filter"), "blur": ("box-shadow", "filter"),
+    "spread": ("box-shadow", "filter"), "width": ("border-width", "stroke-width"),
+    "outline": ("left", "top", "width", "height", "inset", "border-radius", "clip-path"),
 }
 STOP, PLACE = "--mektel-stop-", "--mektel-place-"
 
 
-def css_time(timing: Timing | None) -> str:
-    """Duration, easing and delay, as ``transition`` has them."""
+def css_time(timing: Timing | None) -> tuple[str, str, str]:
+    """Duration, easing and delay, as transitions have them."""
     if timing is None or lasts(timing) == 0:
-        return "0s"
+        return "0s", "linear", "0s"
     if timing.kind == "easing":
         seconds, easing = timing.seconds, timing.easing
     else:
@@ -41,53 +53,78 @@ def css_time(timing: Timing | None) -> str:
         plain = timing.model_copy(update={"delay": 0.0})
         shares = [share_at(plain, seconds * at / POINTS) for at in range(POINTS)]
         easing = "linear(" + ", ".join(number(round(share, 4)) for share in (*shares, 1.0)) + ")"
-    delay = f" {number(timing.delay)}s" if timing.delay else ""
-    return f"{number(round(seconds, 4))}s {easing}{delay}"
+    return f"{number(round(seconds, 4))}s", easing, f"{number(timing.delay)}s"
 
 
-def transition_rules(sheet: Sheet, layers: str) -> list[tuple[str, States, Declarations]]:
-    """(selector, states, declarations): what all boxes do, then single parts, the later ones being
-    those that count. ``layers`` is the selector of what all layers lie in.
+def moving_properties(drawing: Drawing) -> dict[str, list[str]]:
+    """By selector, the properties that states change and browsers move. No others move: what a
+    page sets, a size or a direction, is there at once.
+    """
+    moving: dict[str, list[str]] = {}
+    for groups in drawing.changes.values():
+        for selector, changed in groups.items():
+            named = {*drawing.rest.get(selector, {}), *(
+                name for other in drawing.changes.values() for name in other.get(selector, {}))}
+            wanted = set(changed)
+            for name in named:
+                values = [drawing.rest.get(selector, {}).get(name), changed.get(name)]
+                if any(f"var({entry})" in value or f"var({entry}," in value
+                       for value in values if value for entry in changed if entry[:2] == "--"):
+                    wanted.add(name)
+            found = {entry for name in wanted for entry in ANIMATED.get(name, ())}
+            found |= {name for name in wanted if name.startswith((STOP, PLACE))}
+            moving[selector] = sorted({*moving.get(selector, ()), *found})
+    return {selector: names for selector, names in moving.items() if names}
+
+
+def transition_rules(sheet: Sheet, drawing: Drawing, layers: str
+                     ) -> list[tuple[str, States, Declarations]]:
+    """(selector, states, declarations): what moves, then how, the later rules being those that
+    count. ``layers`` is the selector of what all layers lie in.
     """
     if not sheet.moves:
         return []
-    whole = {flags: f"all {css_time(sheet.timing_of(CONTROL, ALL, flags))}"
-             for flags in sheet.sets}
-    rules = _by_states(f"{layers}, .layer", whole, {})
-    outline = {flags: f"all {css_time(sheet.timing_of('outline', ALL, flags))}"
-               for flags in sheet.sets}
-    rules += _by_states(layers, outline, whole)
-    for part in sheet.layers:
-        own = {flags: _transition(sheet, part, flags) for flags in sheet.sets}
-        rules += _by_states(f'[part="{part.name}"]', own, whole)
+    properties = moving_properties(drawing)
+    everything = f"{layers}, .layer, .layer::before, .layer::after"
+    rules: list[tuple[str, States, Declarations]] = [
+        (everything, (), {"transition-property": "none"}),
+        *((selector, (), {"transition-property": ", ".join(names)})
+          for selector, names in properties.items())]
+    whole = {flags: (css_time(sheet.timing_of(CONTROL, ALL, flags)),) for flags in sheet.sets}
+    rules += [(everything, states, _declared(times)) for states, times in by_states(whole)]
+    for selector, names in properties.items():
+        part = next((part for part in sheet.layers if selector.split("::")[0].startswith(
+            f'[part="{part.name}"]')), None)
+        name = part.name if part is not None else OUTLINE
+        values = part.rest.values if part is not None else sheet.outline.rest.values
+        own = {flags: _times(sheet, name, values, names, flags) for flags in sheet.sets}
+        if own != whole:
+            rules += [(selector, states, _declared(times)) for states, times in by_states(own)]
     return rules
 
 
-def _transition(sheet: Sheet, part: Part, flags: frozenset[str]) -> str:
-    every = css_time(sheet.timing_of(part.name, ALL, flags))
-    text = f"all {every}"
-    for name, properties in PROPERTIES.items():
-        if hasattr(part.rest.values, name):
-            own = css_time(sheet.timing_of(part.name, name, flags))
-            if own != every:
-                text += "".join(f", {entry} {own}" for entry in properties)
-    if hasattr(part.rest.values, "stops") and moving_stops(part.rest):
-        # “all” leaves custom properties out.
-        own = css_time(sheet.timing_of(part.name, "stops", flags))
-        text += "".join(f", {name}{at} {own}" for at in range(1, len(part.rest.values.stops) + 1)
-                        for name in (STOP, PLACE))
-    if part.name in sheet.following:
-        text += ", translate 0s"  # it keeps beside a text that grows
-    return text
+def _times(
+    sheet: Sheet, part: str, values: Any, properties: list[str], flags: frozenset[str]
+) -> tuple[tuple[str, str, str], ...]:
+    """Duration, easing and delay of every property of a part; once where all have the same."""
+    every = css_time(sheet.timing_of(part, ALL, flags))
+    times = dict.fromkeys(properties, every)
+    own = [(name, entries) for name, entries in PROPERTIES.items() if hasattr(values, name)]
+    if hasattr(values, "stops"):
+        own.append(("stops", tuple(name for name in properties if name.startswith((STOP, PLACE)))))
+    for name, entries in own:
+        time = css_time(sheet.timing_of(part, name, flags))
+        if time != every:
+            times |= {entry: time for entry in entries if entry in times}
+    return (every,) if set(times.values()) == {every} else tuple(times.values())
 
 
-def _by_states(
-    selector: str, wanted: dict[frozenset[str], str], known: dict[frozenset[str], str]
-) -> list[tuple[str, States, Declarations]]:
-    """A rule for each set of states in which something else holds than by the rules before it."""
-    if all(known.get(flags) == text for flags, text in wanted.items()):
-        return []
-    return [(selector, states, {"transition": text}) for states, text in by_states(wanted)]
+def _declared(times: tuple[tuple[str, str, str], ...]) -> Declarations:
+    durations, easings, delays = (
+        ", ".join(values) if len(set(values)) > 1 else values[0]
+        for values in zip(*times, strict=True))
+    return {"transition-duration": durations, "transition-timing-function": easings,
+            "transition-delay": delays}
 
 
 def moving_stops(state: PartState) -> bool:

@@ -33,6 +33,8 @@ DEFAULTS = {
     "visibility": "visible", "opacity": "1", "translate": "0px 0px", "mix-blend-mode": "normal",
     "rotate": "0deg", "scale": "1 1",
 }
+# All that moves.
+STILL = f"{LAYERS}, .layer, .layer::before, .layer::after"
 # Shorthands and what they set.
 FAMILIES = ({"inset", "left", "top", "width", "height"}, {"border", "border-image"},
             {"mask", "mask-composite", "mask-border", "-webkit-mask-box-image"},
@@ -55,7 +57,7 @@ def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
         for selector, changed in groups.items():
             rules.append((f"{button_in(states, sheet.behaviour)} {selector}",
                           _rule_of(changed, whole.get(selector, {}))))
-    for selector, states, declared in transition_rules(sheet, LAYERS):
+    for selector, states, declared in transition_rules(sheet, drawing, LAYERS):
         # Without weight of their own: what comes later counts.
         held = f":where({button_in(states, sheet.behaviour)}) " if states else ""
         rules.append((", ".join(held + one for one in selector.split(", ")), declared))
@@ -106,8 +108,11 @@ def _preferences(sheet: Sheet) -> str:
         "button", {"forced-color-adjust": "none", "outline": "2px solid ButtonText"}) + _written(
         "button:focus-visible", {"outline": "4px solid Highlight"}) + "}\n"
     if sheet.moves:
+        # What script sets is there at once; only states take time.
+        still = ", ".join(f".still {one}" for one in STILL.split(", "))
+        css += _written(still, {"transition": "none !important"})
         css += "@media (prefers-reduced-motion: reduce) {\n" + _written(
-            f"{LAYERS}, .layer", {"transition": "none !important"}) + "}\n"
+            STILL, {"transition": "none !important"}) + "}\n"
     return css
 
 

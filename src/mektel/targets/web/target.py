@@ -30,8 +30,8 @@ from mektel.targets.web.runner import shoot_in_chromium
 
 RUNTIME, MODULE_RUNTIME = PurePosixPath("runtime.js"), PurePosixPath("runtime.mjs")
 RUNTIME_FOLDER = Path(__file__).parent / "runtime"
-RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "follow.js", "sizes.js",
-                 "motion.js", "button.js")
+RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "motion.js", "follow.js",
+                 "sizes.js", "button.js")
 
 
 class Web:

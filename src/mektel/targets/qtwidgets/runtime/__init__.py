@@ -1,8 +1,8 @@
 """What every control that Mektel ships for Qt Widgets stands on. Needs PySide6 or PyQt6."""
 
 from .control import BusyControl, Control, HoldControl
-from .design import Design, Picture
-from .motion import Timing, clock, reduced_motion, set_reduced_motion
+from .design import Design, Picture, Timing
+from .motion import clock, reduced_motion, set_reduced_motion
 from .parameters import action, qt_colour, stops_of, value
 from .qt import QtWidgets, Signal
 

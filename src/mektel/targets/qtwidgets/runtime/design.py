@@ -30,6 +30,21 @@ class Picture(NamedTuple):
     slices: tuple[int, int, int, int]
 
 
+class Timing(NamedTuple):
+    """How a value moves: ``easing`` (its curve in ``shape``), ``spring`` or ``follow``; seconds,
+    and the bounce of a spring as a share of the way.
+    """
+
+    kind: str
+    seconds: float
+    delay: float = 0.0
+    shape: tuple[Any, ...] = ()
+    bounce: float = 0.0
+
+
+# The states, part and value that a timing is for, empty for all; later ones win.
+Timings = tuple[tuple[States, str, str, Timing | None], ...]
+
 # The folder beside a module, or the content of each file in base64.
 Files = Path | dict[str, str]
 
@@ -74,7 +89,7 @@ class Design:
     follows_parent: bool = False
     # How values move when states are arrived in: the states, part and value (empty for all), and
     # the timing; later ones win.
-    timings: tuple[Any, ...] = ()
+    timings: Timings = ()
     # What an instance may set: type, lowest, highest, choices.
     parameters: dict[str, tuple[Any, ...]] = field(default_factory=dict)
     schemes: tuple[str, ...] = ()

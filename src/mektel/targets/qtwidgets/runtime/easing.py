@@ -11,13 +11,13 @@ def ease(shape: tuple[Any, ...], share: float) -> float:
     kind, *values = shape
     share = min(1.0, max(0.0, share))
     if kind == "bezier":
-        return _bezier(values, share)
+        return _along_curve(values, share)
     if kind == "steps":
-        return _steps(values[0], values[1], share)
-    return _linear(values[0], share)
+        return _in_steps(values[0], values[1], share)
+    return _through_points(values[0], share)
 
 
-def _bezier(values: list[float], share: float) -> float:
+def _along_curve(values: list[float], share: float) -> float:
     """A cubic Bézier curve from (0, 0) to (1, 1)."""
     x1, y1, x2, y2 = values
     if share <= 0 or share >= 1:
@@ -35,13 +35,13 @@ def _bezier(values: list[float], share: float) -> float:
     return 3 * rest * rest * along * y1 + 3 * rest * along**2 * y2 + along**3
 
 
-def _steps(count: int, jump: str, share: float) -> float:
+def _in_steps(count: int, jump: str, share: float) -> float:
     taken = int(share * count + 1e-9) + (jump in ("jump-start", "jump-both"))
     jumps = count + {"jump-both": 1, "jump-none": -1}.get(jump, 0)
     return min(1.0, max(0.0, min(taken, jumps) / jumps))
 
 
-def _linear(points: tuple[tuple[float, float], ...], share: float) -> float:
+def _through_points(points: tuple[tuple[float, float], ...], share: float) -> float:
     for (x0, y0), (x1, y1) in pairwise(points):
         if share < x1 or (x1, y1) == points[-1]:
             return y1 if x0 == x1 else y0 + (y1 - y0) * (share - x0) / (x1 - x0)

@@ -6,9 +6,9 @@ import time
 from collections.abc import Callable
 from contextlib import suppress
 from math import cos, exp, hypot, log, pi, sin, sqrt
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, Any
 
-from .design import Part, Parts, States
+from .design import Part, Parts, Timing, Timings
 from .easing import ease
 from .painting import is_opaque
 from .qt import QtCore, QtGui, QtWidgets
@@ -22,22 +22,6 @@ CRITICAL = 6.638352067993813
 # Numbers that name something: there is nothing between two of them.
 NAMES = ("picture", "weight")
 Numbers = tuple[float, ...]
-
-
-class Timing(NamedTuple):
-    """How a value moves: ``easing`` (its curve in ``shape``), ``spring`` or ``follow``; seconds,
-    and the bounce of a spring as a share of the way.
-    """
-
-    kind: str
-    seconds: float
-    delay: float = 0.0
-    shape: tuple[Any, ...] = ()
-    bounce: float = 0.0
-
-
-# The states, part and value that a timing is for, empty for all; later ones win.
-Timings = tuple[tuple[States, str, str, Timing | None], ...]
 
 
 def spring(bounce: float, seconds: float) -> tuple[float, float]:
@@ -263,7 +247,7 @@ class Motion:
 
 def timing_of(timings: Timings, states: frozenset[str], part: str, value: str) -> Timing | None:
     """The last timing that is for a value while these states hold."""
-    for needed, of_part, of_value, timing in reversed(timings):
+    for needed, of_part, of_value, timing in timings[::-1]:
         if of_part in ("", part) and of_value in ("", value) and states.issuperset(needed):
             return timing
     return None

@@ -49,6 +49,7 @@ const HEX = /^#(?:[0-9a-f]{6}|[0-9a-f]{8})$/i;
  * @property {string} [fits] the part whose text is made to fit
  * @property {string[]} [repeats] parts in which a state sets the text in other letters
  * @property {number} [textWidth] as designed, where what stands beside the text makes room
+ * @property {boolean} [moves] a change of state takes time
  * @property {number} [stops] how many stops of gradients move
  * @property {boolean} [followsSize]
  * @property {boolean} [followsParent]

@@ -1,6 +1,7 @@
 // What follows parameters, the colour scheme and the size: custom properties, texts and pictures.
 import { attribute, fromStyle, parametersOf } from "./design.js";
 import { setText } from "./layers.js";
+import { standStill } from "./motion.js";
 
 /** @import {Design, Property, Scope} from "./design.js" */
 
@@ -114,6 +115,7 @@ export class Follower {
     const { followsSize } = this.#design, style = this.#button.style;
     if (followsSize && !this.#box.width) return;
     this.#changed = true;
+    if (this.#design.moves) standStill(this.#button);
     for (const { name, value, parameter } of properties) {
       if (parameter && !(parameter in this.given)) style.removeProperty(name);
       else attempt(() => style.setProperty(name, String(value())));

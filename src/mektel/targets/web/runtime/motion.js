@@ -18,3 +18,17 @@ export const registerStops = (count) => {
     }
   }
 };
+
+/** The latest reason to stand still, by button. @type {WeakMap<Element, object>} */
+const reasons = new WeakMap();
+
+/** What is set now is there at once: only states take time. @param {Element} button */
+export const standStill = (button) => {
+  const reason = {};
+  reasons.set(button, reason);
+  button.classList.add("still");
+  // Until it has been drawn so.
+  requestAnimationFrame(() => requestAnimationFrame(() => {
+    if (reasons.get(button) === reason) button.classList.remove("still");
+  }));
+};
