@@ -195,10 +195,6 @@ def test_the_outlines_dials_follow_its_form(demo) -> None:
     bench, card = window.bench, window.build.strip.card
     bench.select("hold", "rest", OUTLINE)
     hand.settle()
-    hand.write(card.dials["=transition"].field.entry, "0.2")
-    assert bench.control.transition.seconds == 0.2
-    hand.write(card.dials["=transition"].field.entry, "0")
-    assert bench.control.transition is None
     for form, names in (("box", {"radii", "radii_y"}), ("star", {"points", "waist", "rounding"}),
                         ("superellipse", {"power"}), ("path", {"path"}), ("ellipse", set())):
         bench.set_value(OUTLINE, "form", form, "form")

@@ -7,6 +7,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMenu
 
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_timing
@@ -120,6 +121,24 @@ def test_a_curve_is_chosen_on_the_map_dragged_typed_taken_over_and_undone(demo) 
     assert "label" not in bench.kit.control("board").timings["pressed"]
     feel.panel.kind.button.chosen.emit("none")
     assert feel.curve.timing is None and "at once" in feel.panel.kind.button.text()
+
+
+def test_a_dial_gets_a_timing_of_its_own(demo) -> None:
+    window, hand = demo
+    bench = window.bench
+    bench.select("night-watch", "hover", "wake")
+    hand.settle()
+    dial = window.build.strip.card.dials["opacity"]
+    dial.menu_wanted.emit(dial.mapToGlobal(QPoint(4, 4)))
+    menu = next(m for m in window.findChildren(QMenu) if m.isVisible())
+    hand.choose(menu, "Give it a timing")
+    menu.close()
+    feel = window.feel
+    assert feel.isVisible() and "Wake, " in feel.panel.title.text()
+    hand.write(feel.panel.seconds.field.entry, "600")
+    own = bench.kit.control("night-watch").timings["hover"]["wake"]
+    assert own["opacity"].seconds == 0.6 and own["all"].seconds == 0.25
+    assert ("wake", "opacity") in feel.own.buttons
 
 
 def test_a_moment_is_scrubbed_by_hand_and_keys_and_shown_at_full_size(demo) -> None:

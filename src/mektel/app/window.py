@@ -109,6 +109,7 @@ class Window(QMainWindow):
         bench.files.when_safe = self._when_safe
         bench.other_on_disk.connect(self._ask_which)
         bench.noticed.connect(self.notice.tell)
+        bench.timing_wanted.connect(self._show_timing)
         faults().reported.connect(lambda text: self.notice.tell(Notice(text, bad=True)))
         bench.file_changed.connect(self.notice.hide)
         bench.kit_changed.connect(self._show_title)
@@ -168,6 +169,10 @@ class Window(QMainWindow):
         self.rooms.setCurrentWidget(wanted[room]())
         self.route.track.stops[room].setChecked(True)
         self._show_try_pad()
+
+    def _show_timing(self, part: str, value: str) -> None:
+        self.go_to("Feel")
+        self.feel.show_value(part, value)
 
     def _show_try_pad(self) -> None:
         tried = self.rooms.currentWidget() in (self.build, self._feel)

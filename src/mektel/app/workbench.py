@@ -40,6 +40,8 @@ class Workbench(QObject):
     file_changed = Signal()
     noticed = Signal(object)
     other_on_disk = Signal(object)
+    # A part and one of its values, to be shown where its timing is.
+    timing_wanted = Signal(str, str)
 
     def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
         super().__init__(parent)

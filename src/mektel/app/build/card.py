@@ -23,7 +23,6 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Area, Control, OwnOutline, Stop
 from mektel.core.kit import edit as edits
 from mektel.core.kit.control import fault_of, with_values
-from mektel.core.kit.timing import Timing
 from mektel.core.look import settled
 from mektel.core.look.beneath import colour_beneath
 from mektel.core.look.label_lines import own_text
@@ -176,9 +175,6 @@ class OpenCard(QFrame):
                 dial.set_differs(stored in changes, as_text(stored, getattr(rest, stored)))
             elif name == "=size":
                 dial.show_value(control.size)  # type: ignore[attr-defined]
-            elif name == "=transition":
-                seconds = control.transition.seconds if control.transition else 0.0
-                dial.show_value(seconds)  # type: ignore[attr-defined]
             elif name == "=line":
                 dial.show_value(part.ends is not None)  # type: ignore[attr-defined]
             elif name.startswith(PREFIX):
@@ -238,8 +234,6 @@ class OpenCard(QFrame):
         elif name == "=size":
             self.bench.edit("size", lambda kit: edits.set_field(kit, control.id, "size", value),
                             (control.id, "size") if drag else None)
-        elif name == "=transition":
-            self._set_transition(value, drag)
         elif name == "=stop":
             self._set_stop(drag, colour=value)
         elif name == "=at":
@@ -282,15 +276,6 @@ class OpenCard(QFrame):
             self.bench.edit("label text",
                             lambda kit: edits.set_field(kit, control.id, "text", text),
                             (control.id, "text") if drag else None)
-
-    def _set_transition(self, seconds: float, drag: bool) -> None:
-        control = self.bench.control
-        assert control is not None
-        now = control.transition or Timing()
-        wanted = now.model_copy(update={"seconds": seconds}) if seconds > 0 else None
-        self.bench.edit(
-            "change of state", lambda kit: edits.set_field(kit, control.id, "transition", wanted),
-            (control.id, "transition") if drag else None)
 
     def _ends(self, free: bool) -> tuple[float, ...] | None:
         """The gradient's line as it lies now, when its ends are set free."""

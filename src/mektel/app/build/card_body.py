@@ -22,8 +22,7 @@ from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, NumbersDial, 
 from mektel.app.widgets.gradient import GradientBar
 from mektel.app.widgets.ground import Ground
 from mektel.app.workbench import Workbench
-from mektel.core.kit import Measure, measure_of
-from mektel.core.kit.timing import Timing
+from mektel.core.kit import Measure
 
 EXTENT = Measure("px", 4, 2000)
 PLACE_ON_LINE = Measure("%", -2, 3, 0.01, 3)
@@ -153,10 +152,6 @@ class CardBody(Ground):
             return ChoiceDial(*CHOICES[name], self)
         if name == "=size":
             return NumbersDial("Size", EXTENT, ["width", "height"], self)
-        if name == "=transition":
-            dial: Dial = NumberDial("Change in", measure_of(Timing, "seconds"), self)
-            dial.setToolTip("How long a change of state takes, where the target has that")
-            return dial
         dial = value_dial(name, part, self.bench, self)
         dial.back_to_rest.connect(lambda: self.cleared.emit(name, None))
         return dial

@@ -20,6 +20,7 @@ from mektel.core.kit import (
     condition_of,
     parameter_edits,
     parse_flags,
+    value_names,
 )
 from mektel.core.kit import edit as edits
 from mektel.core.kit.paths import value_at
@@ -86,6 +87,9 @@ def drive_menu(
         add_action(menu, f"Drive by a formula{of}{shown}", ask_formula, bench, place, title, parent)
         if formula:
             add_action(menu, f"Let go of the formula{of}", set_formula, bench, place, "")
+    timed = "stops" if name in ("=stop", "=at", "=gradient") else name.split(".")[0]
+    if timed in value_names(control.part(part_id)):
+        add_action(menu, "Give it a timing of its own…", bench.timing_wanted.emit, part_id, timed)
     return menu
 
 

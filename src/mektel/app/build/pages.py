@@ -28,7 +28,7 @@ PLACE: Page = ("Place", [
 ])
 FIRST: dict[str, list[Page]] = {
     "outline": [("Outline", [
-        ("Outline", ["form", *EVERY_FORM_VALUE, "=transition"]),
+        ("Outline", ["form", *EVERY_FORM_VALUE]),
         ("Room", ["=size", "padding", "offset", "fit", "opacity"]),
         ("Joined", ["=joins"]),
     ]), ("Content", [

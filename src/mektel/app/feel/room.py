@@ -23,7 +23,7 @@ from mektel.app.feel.timing_panel import TimingPanel
 from mektel.app.live_control import LiveControl
 from mektel.app.theme import GAP_2, GAP_3, GAP_5
 from mektel.app.workbench import Workbench
-from mektel.core.kit import Kit
+from mektel.core.kit import REST, STATES, Kit, parse_flags
 from mektel.core.kit.control import ALL, CONTROL
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_timing
@@ -151,6 +151,17 @@ class FeelRoom(QWidget):
 
     def _go(self, _way: Arrival) -> None:
         self.own.place = WHOLE
+        self._scrub(None)
+        self.refresh()
+
+    def show_value(self, part: str, name: str) -> None:
+        """Shows the timing of one value in the selected state."""
+        flags = parse_flags(self.bench.state)
+        goal = next((state for state in reversed(STATES) if state in flags), REST)
+        way = next((way for way in self.map.ways() if way.goal == goal), None)
+        if way is not None:
+            self.map.arrival = way
+        self.own.place = (part, name)
         self._scrub(None)
         self.refresh()
 
