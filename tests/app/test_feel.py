@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -9,11 +11,13 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
+from mektel.core.kit import edit
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_timing
 from mektel.core.look import resolve, shared_margins
 from mektel.core.motion.arrivals import Arrival
 from mektel.core.paint import render
+from mektel.formats.gesture import read_gesture
 from tests.core.test_motion import TIMINGS
 
 
@@ -185,3 +189,34 @@ def test_a_press_in_the_middle_of_everything_settles(demo, timing: Timing) -> No
     hand.settle()
     hand.until(lambda: live._frame is None)
     assert live.flags() == frozenset()
+
+
+def test_what_the_hand_did_is_recorded_played_in_a_loop_and_saved(demo, tmp_path) -> None:
+    window, hand = demo
+    bar, live, pad = window.try_pad.gestures, window.try_pad.area.control, window.try_pad.area
+    hand.click(bar.record)
+    hand.press(live)
+    QTest.qWait(60)
+    hand.release(live)
+    hand.move(pad, QPoint(3, 3))
+    hand.click(bar.record)
+    kinds = [event.kind for event in bar.events if event.kind != "focus"]
+    assert kinds[:2] == ["move", "press"] and "release" in kinds and kinds[-1] != "press"
+    press = next(event for event in bar.events if event.kind == "press")
+    assert press.place == pytest.approx((0.5, 0.5), abs=0.15)
+    assert all(a.at <= b.at for a, b in pairwise(bar.events)) and "events" in bar.told.text()
+
+    clicks: list[str] = []
+    live.signalled.connect(lambda name: clicks.append(name) if name == "clicked" else None)
+    hand.click(bar.loop)
+    hand.click(bar.play)
+    hand.until(lambda: len(clicks) >= 2)
+    window.bench.edit("radii", lambda kit: edit.set_value(
+        kit, "board", "rest", "label", "colour", "#FFE0A0"))
+    hand.until(lambda: len(clicks) >= 4)  # it goes on while values change
+    hand.press(live)  # the hand ends it
+    hand.release(live)
+    assert not bar.play.isChecked() and not bar._next.isActive()
+    hand.click(bar.save)
+    hand.name_file(tmp_path / "hand.json")
+    assert read_gesture(tmp_path / "hand.json") == bar.events

@@ -13,6 +13,7 @@ from mektel.formats.kitfile import SUFFIX
 KITS = f"Mektel kits (*{SUFFIX})"
 DRAWINGS = "Drawings and style sheets (*.svg *.css)"
 PICTURES = "Pictures (*.png)"
+GESTURES = "Gestures (*.json)"
 Take = Callable[[Path], object]
 
 
@@ -32,11 +33,13 @@ def ask_open(parent: QWidget, title: str, names: str, folder: Path, take: Take) 
     dialog.open()
 
 
-def ask_save(parent: QWidget, proposed: Path, take: Take) -> None:
-    dialog = _dialog(parent, "Save kit as", proposed.parent, take)
+def ask_save(
+    parent: QWidget, proposed: Path, take: Take, title: str = "Save kit as", names: str = KITS,
+) -> None:
+    dialog = _dialog(parent, title, proposed.parent, take)
     dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
-    dialog.setNameFilter(KITS)
-    dialog.setDefaultSuffix(SUFFIX.lstrip("."))
+    dialog.setNameFilter(names)
+    dialog.setDefaultSuffix(proposed.suffix.lstrip("."))
     dialog.selectFile(proposed.name)
     dialog.open()
 

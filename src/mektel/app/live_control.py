@@ -46,6 +46,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
     """
 
     signalled = Signal(str)
+    # An event of the hand or of the pad's own switches, before anything comes of it.
+    took = Signal(object)
     flags_changed = Signal()
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
@@ -78,9 +80,14 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self.clicked.connect(self._press_by_help)
 
     def _take(self, kind: Kind, **values: Any) -> None:
+        """Something happened just now."""
+        event = Event(self.clock.now(), kind, **values)
+        self.took.emit(event)
+        self.apply(event)
+
+    def apply(self, event: Event) -> None:
         """What happened goes to the state machine; what it answers is shown and sent."""
         behaviour = self.bench.control.behaviour if self.bench.control is not None else "push"
-        event = Event(self.clock.now(), kind, **values)
         before = self.situation
         self.show_moment(None, 0.0)
         motion = self._own_motion()
@@ -136,6 +143,20 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def _stand_still(self) -> None:
         """What moves is there at once."""
         self.motion, self._frame = None, None
+
+    @property
+    def settles(self) -> float:
+        """The moment of the pad's clock from which on nothing moves."""
+        return self.motion.ends if self.motion is not None else 0.0
+
+    def end_gesture(self) -> None:
+        """As if nobody had touched it; what is checked stays."""
+        self.situation = replace(Situation(), checked=self.situation.checked,
+                                 disabled=not self.isEnabled())
+        self._stand_still()
+        self._follow()
+        self.flags_changed.emit()
+        self.update()
 
     def set_calm(self, calm: bool) -> None:
         """Less motion: states change, and nothing moves."""
@@ -309,17 +330,25 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def _point_at(self, position: QPointF) -> None:
         inside = self._covers(position.toPoint())
         if inside != self.situation.inside:
-            self._take("move", inside=inside)
+            self._take("move", inside=inside, place=self._share_at(position))
+
+    def _share_at(self, position: QPointF) -> tuple[float, float] | None:
+        """A place as shares of the control's box."""
+        if self._rest is None:
+            return None
+        margins, look = self._rest.margins, self._rest.look
+        return (round((position.x() - margins.left) / look.width, 4),
+                round((position.y() - margins.top) / look.height, 4))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         inside = self._covers(event.position().toPoint())
         event.setAccepted(inside)  # beside the outline is what it stands on
         if event.button() is Qt.MouseButton.LeftButton:
-            self._take("press", inside=inside)
+            self._take("press", inside=inside, place=self._share_at(event.position()))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if event.button() is Qt.MouseButton.LeftButton:
-            self._take("release")
+            self._take("release", place=self._share_at(event.position()))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in KEYS:

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.gesture_bar import GestureBar
 from mektel.app.live_control import PadArea
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme
 from mektel.app.widgets.backdrop import MIDDLE
@@ -78,6 +79,8 @@ class TryPad(QWidget):
         self.reset.clicked.connect(self.area.reset_size)
         self.busy.clicked.connect(self._set_busy)
         column.addWidget(self.area, 1)
+        self.gestures = GestureBar(bench, self.area.control, self)
+        column.addWidget(self.gestures)
         flags = QGridLayout()
         flags.setSpacing(GAP_1)
         self.flags = {name: Flag(name, self) for name in FLAGS}
