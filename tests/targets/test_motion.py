@@ -96,6 +96,13 @@ def test_elements_move_as_designed_by_transitions_alone(demo_kit: Kit, tmp_path:
         assert page.evaluate(count)[0] == 0
 
 
+def test_the_plan_names_what_is_there_at_once(demo_kit: Kit) -> None:
+    told = {(control.id, entry.layer) for control in demo_kit.controls
+            for entry in WEB.plan(demo_kit, control) if "at once" in entry.why}
+    assert {("pennant", "Shadow"), ("fog", "Glass")} <= told
+    assert not any(control in ("board", "ramp", "night-watch") for control, _ in told)
+
+
 def load(kit: Kit, folder: Path, name: str):
     write_files(QT.files(kit, list(kit.controls)), folder / name)
     sys.path.insert(0, str(folder))

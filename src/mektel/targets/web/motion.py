@@ -6,6 +6,7 @@ Easing 2); the stops of gradients, which CSS does not move, are registered custo
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Any
 
 from mektel.core.kit import OUTLINE
@@ -75,6 +76,29 @@ def moving_properties(drawing: Drawing) -> dict[str, list[str]]:
             found |= {name for name in wanted if name.startswith((STOP, PLACE))}
             moving[selector] = sorted({*moving.get(selector, ()), *found})
     return {selector: names for selector, names in moving.items() if names}
+
+
+# What browsers do not move: a change of it is there at once.
+AT_ONCE = ("--stops", "--angle", "--picture", "border-image", "mask", "-webkit-mask-box-image",
+           "content", "background-image")
+JUMPS = "what states change of it is there at once, for CSS moves no pictures and no angles"
+
+
+def jumping_parts(sheet: Sheet, drawing: Drawing, pictures: Collection[str]) -> set[str]:
+    """Parts that do not move all the way where the control does; ``pictures`` are baked ones."""
+    if not sheet.moves:
+        return set()
+    jumping = set()
+    for part in sheet.layers:
+        selector = f'[part="{part.name}"]'
+        changed = {name for groups in drawing.changes.values() for key, values in groups.items()
+                   if key.startswith(selector) for name in values}
+        drawn = [state.values.model_copy(update={"visible": True, "opacity": 1.0})
+                 for state in part.distinct]
+        unlike = any(values != drawn[0] for values in drawn)
+        if changed & set(AT_ONCE) or (part.name in pictures and unlike):
+            jumping.add(part.name)
+    return jumping
 
 
 def transition_rules(sheet: Sheet, drawing: Drawing, layers: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 from pathlib import Path, PurePosixPath
 
 from markupsafe import escape
@@ -18,13 +19,14 @@ from mektel.targets.base import (
     camel,
     font_files,
 )
-from mektel.targets.instrument import plan
+from mektel.targets.instrument import draw, plan
 from mektel.targets.members import members
 from mektel.targets.motion import MotionShot
 from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import element_source, environment, required_attributes
 from mektel.targets.web.filming import film_in_chromium
 from mektel.targets.web.instrument import WebInstrument
+from mektel.targets.web.motion import JUMPS, jumping_parts
 from mektel.targets.web.package import declarations, manifest, package
 from mektel.targets.web.runner import shoot_in_chromium
 
@@ -48,7 +50,12 @@ class Web:
 
     def plan(self, kit: Kit, control: Control) -> list[LayerPlan]:
         sheet = sheet_of(kit, control)
-        return plan(sheet, WebInstrument(sheet))
+        web = WebInstrument(sheet)
+        plans = plan(sheet, web)
+        pictures = [entry.part for entry in plans if entry.how in ("baked", "partly")]
+        jumping = jumping_parts(sheet, draw(sheet, web, pictures=False), pictures)
+        return [replace(entry, why="; ".join(filter(None, (entry.why, JUMPS))))
+                if entry.part in jumping else entry for entry in plans]
 
     def tag(self, control: Control) -> str:
         return control.id if control.id.endswith("-button") else f"{control.id}-button"
