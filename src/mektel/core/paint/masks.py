@@ -19,23 +19,29 @@ from mektel.core.shape.stroke import stroke_coverage
 from mektel.core.text import Line
 
 Floats = NDArray[np.float32]
-LARGEST = 32 * 1024 * 1024
+LARGEST, LARGEST_OF_FRAMES = 32 * 1024 * 1024, 6 * 1024 * 1024
 # Pixels beyond which a free outline's distances are worked out at every second one.
 LARGE_FIELD = 40_000
 
 
 class Masks:
-    """Read-only masks, the least recently used forgotten beyond ``LARGEST`` bytes."""
+    """Read-only masks, the least recently used forgotten beyond ``LARGEST`` bytes. Those of frames
+    that are shown once have a store of their own: what stands still in them comes again.
+    """
 
     def __init__(self) -> None:
         self._kept: cachetools.LRUCache[Hashable, Floats] = cachetools.LRUCache(
             LARGEST, lambda mask: mask.nbytes)
+        self._passing: cachetools.LRUCache[Hashable, Floats] = cachetools.LRUCache(
+            LARGEST_OF_FRAMES, lambda mask: mask.nbytes)
         self._lock = threading.Lock()
         self._making: dict[Hashable, threading.Event] = {}
 
     def get(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
         with self._lock:
             mask = self._kept.get(key)
+            if mask is None and not is_kept():
+                mask = self._passing.get(key)
             if mask is not None:
                 return mask
             other = self._making.get(key)
@@ -48,9 +54,10 @@ class Masks:
         try:
             made = make()
             made.setflags(write=False)
-            if is_kept() and made.nbytes < LARGEST:
+            store = self._kept if is_kept() else self._passing
+            if made.nbytes < store.maxsize:
                 with self._lock:
-                    self._kept[key] = made
+                    store[key] = made
         finally:
             with self._lock:
                 self._making.pop(key).set()
@@ -60,6 +67,7 @@ class Masks:
         """Begins anew, as for a cold measurement."""
         with self._lock:
             self._kept.clear()
+            self._passing.clear()
 
 
 masks = Masks()
