@@ -35,10 +35,12 @@ from mektel.core.errors import MektelError
 from mektel.core.kit import Kit, shown_states
 from mektel.core.kit.edit import add_control, add_layer, set_value
 from mektel.core.kit.moving import add_asset, paste_layer
-from mektel.core.look import parse_flags, resolve, shared_margins
+from mektel.core.look import look_of, parse_flags, resolve, shared_margins
+from mektel.core.motion import motion_of
 from mektel.core.paint import CostError, render
 from mektel.core.proof import findings
 from mektel.formats.css import control_from_css
+from mektel.formats.gesture import gesture_from_text, gesture_text
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
 from mektel.formats.svg import import_svg
 from mektel.formats.tokens import tokens_from_text, tokens_to_text, with_tokens
@@ -127,8 +129,21 @@ def _png(content: bytes) -> Kit:
     return set_value(kit, "board", "rest", "picture", "picture", asset)
 
 
+def _gesture(content: bytes) -> Kit:
+    events = gesture_from_text(content.decode("utf-8", "replace"), "hand.json")
+    kit = _demo()
+    motion = motion_of(kit, kit.controls[0])
+    for event in events[:50]:
+        motion = motion.after(event)
+        look_of(motion.at(event.at + 0.05))
+    if gesture_from_text(gesture_text(events), "again") != events:
+        raise AssertionError("a gesture written and read again differs")
+    return kit
+
+
 READERS: dict[str, Callable[[bytes], Kit]] = {
     "css": _css, "svg": _svg, "tokens": _tokens, "kit": _kit, "layer": _layer, "png": _png,
+    "gesture": _gesture,
 }
 
 

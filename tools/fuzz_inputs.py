@@ -15,13 +15,15 @@ from pathlib import Path
 from typing import Any
 
 from mektel.core.kit.moving import layer_to_text
+from mektel.core.motion.gestures import GESTURES, gesture
+from mektel.formats.gesture import gesture_text
 from mektel.formats.kitfile import kit_to_text, read_kit
 from mektel.formats.tokens import tokens_to_text
 from mektel.samples import DEMO, starter_files
 
 ROOT = Path(__file__).resolve().parents[1]
 FAULTS = ROOT / "tests" / "faults"
-KINDS = ("css", "svg", "tokens", "kit", "layer", "png")
+KINDS = ("css", "svg", "tokens", "kit", "layer", "png", "gesture")
 FAULT_SHARE, FORM_SHARE = 0.15, 0.8
 MOST_BYTES = 2 * 2**20
 LARGE_FAULT = 30_000
@@ -71,6 +73,7 @@ def pools() -> dict[str, Pool]:
         made["layer"].sound += [layer_to_text(demo, control.id, layer.id).encode()
                                 for layer in control.layers[:3 if at % 2 else 9]]
     made["tokens"].sound.append(tokens_to_text(demo).encode())
+    made["gesture"].sound += [gesture_text(gesture(name)).encode() for name in GESTURES]
     for path in sorted(FAULTS.iterdir()):
         content = path.read_bytes() if path.suffix != ".py" else b""
         # The large ones are about time and memory, and are tried as they are by the tests.

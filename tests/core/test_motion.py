@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from mektel.core.behaviour import Event
-from mektel.core.easing import EasingError, easing_from_text
+from mektel.core.easing import EasingError, css_text, easing_from_text
 from mektel.core.kit import Control, Kit, edit
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_timing
@@ -43,6 +43,15 @@ def test_easings_are_those_of_the_browser(tmp_path: Path) -> None:
             easing = easing_from_text(text)
             ours = [easing.at(at / 1000) for at in range(1000)]
             assert np.abs(np.subtract(ours, theirs)).max() < 1e-3, text
+
+
+@pytest.mark.parametrize("text", EASINGS)
+def test_an_easing_is_written_plainly(text: str) -> None:
+    plain = css_text(f"{text} /* ` ${{x}} </style> */" if "(" in text else text)
+    assert set(plain) <= set("abcdefghijklmnopqrstuvwxyz-.,()% 0123456789")
+    for at in range(21):
+        assert easing_from_text(plain).at(at / 20) == pytest.approx(
+            easing_from_text(text).at(at / 20), abs=1e-5)
 
 
 @pytest.mark.parametrize("text", [

@@ -137,6 +137,23 @@ def easing_from_text(text: str) -> Easing:
         "steps(4, jump-end) or linear(0, 0.6 30%, 1).")
 
 
+def css_text(text: str) -> str:
+    """An easing in one plain form, with nothing in it but its numbers.
+
+    >>> css_text("cubic-bezier(.2, 0, /* slowly */ 0, 1)")
+    'cubic-bezier(0.2, 0, 0, 1)'
+    """
+    easing = easing_from_text(text)
+    if text.strip().lower() in KEYWORDS:
+        return text.strip().lower()
+    if isinstance(easing, Bezier):
+        numbers = (easing.x1, easing.y1, easing.x2, easing.y2)
+        return f"cubic-bezier({', '.join(f'{number:.6g}' for number in numbers)})"
+    if isinstance(easing, Steps):
+        return f"steps({easing.count}, {easing.jump})"
+    return "linear(" + ", ".join(f"{y:.6g} {x * 100:.6g}%" for x, y in easing.points) + ")"
+
+
 def _number(group: list[object], text: str, low: float, high: float, what: str) -> float:
     node = group[0] if len(group) == 1 else None
     value = getattr(node, "value", None) if getattr(node, "type", "") == "number" else None

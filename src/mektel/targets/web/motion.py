@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Any
 
+from mektel.core.easing import css_text
 from mektel.core.kit import OUTLINE
 from mektel.core.kit.control import ALL, CONTROL
 from mektel.core.kit.timing import Timing
@@ -48,7 +49,7 @@ def css_time(timing: Timing | None) -> tuple[str, str, str]:
     if timing is None or lasts(timing) == 0:
         return "0s", "linear", "0s"
     if timing.kind == "easing":
-        seconds, easing = timing.seconds, timing.easing
+        seconds, easing = timing.seconds, css_text(timing.easing)
     else:
         seconds = timing.seconds * LONGER
         plain = timing.model_copy(update={"delay": 0.0})
