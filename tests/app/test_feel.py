@@ -9,7 +9,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QMenu
+from PySide6.QtWidgets import QMenu, QPushButton
 
 from mektel.core.kit import edit
 from mektel.core.kit.timing import Timing
@@ -143,6 +143,44 @@ def test_a_dial_gets_a_timing_of_its_own(demo) -> None:
     own = bench.kit.control("night-watch").timings["hover"]["wake"]
     assert own["opacity"].seconds == 0.6 and own["all"].seconds == 0.25
     assert ("wake", "opacity") in feel.own.buttons
+
+
+def test_answers_are_added_turned_and_felt(demo) -> None:
+    window, hand = demo
+    bench, live = window.bench, window.try_pad.area.control
+    window.go_to("Feel")
+    feel = window.feel
+    hand.click(feel.turn.button(1))
+    assert feel.add.isVisible() and not feel.more.isVisible()
+    for title in ("Ripple", "Press"):
+        menu = feel.add.menu()
+        menu.aboutToShow.emit()
+        hand.choose(menu, title)
+    hand.until(lambda: len(feel.answers.buttons) == 2)
+    hand.write(feel.answers.dials["scale"].field.entry, "0.8")
+    hand.click(feel.answers.buttons[0])
+    hand.write(feel.answers.dials["colour"].entry, "#FF0000")
+    hand.write(feel.answers.dials["seconds"].field.entry, "200")
+    ripple, press = bench.kit.control("board").answers
+    assert (ripple.colour, ripple.seconds, press.scale) == ("#FF0000", 0.2, 0.8)
+
+    # Held down, what it has set off stays; let go, the still picture comes back.
+    shown = []
+    live.frames.ready.connect(lambda image: shown.append(pixels(image)))
+    hand.press(live)
+    hand.until(lambda: not live.moving and bool(shown))
+    hand.until(lambda: live._drawn_at >= live.motion.ends and not live.frames.busy)
+    red = (shown[-1][..., 0] > 200) & (shown[-1][..., 1] < 60)
+    assert red.mean() > 0.15 and live.motion.holds
+    hand.release(live)
+    hand.until(lambda: not live.moving)
+    hand.until(lambda: live._frame is None)
+    remove = next(button for button in feel.answers.findChildren(QPushButton)
+                  if button.text() == "Remove" and button.isVisible())
+    hand.click(remove)
+    assert [answer.kind for answer in bench.kit.control("board").answers] == ["press"]
+    hand.keys("Ctrl+Z")
+    assert len(bench.kit.control("board").answers) == 2
 
 
 def test_a_moment_is_scrubbed_by_hand_and_keys_and_shown_at_full_size(demo) -> None:

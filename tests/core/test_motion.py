@@ -14,14 +14,17 @@ from scipy.integrate import solve_ivp
 from mektel.core.behaviour import Event
 from mektel.core.easing import EasingError, css_text, easing_from_text
 from mektel.core.kit import Control, Kit, edit
+from mektel.core.kit.answers import Press, Ripple
 from mektel.core.kit.timing import Timing
-from mektel.core.kit.timing_edits import set_timing
+from mektel.core.kit.timing_edits import set_answers, set_timing
 from mektel.core.look.pose import Pose
 from mektel.core.look.resolve import look_of
 from mektel.core.motion import motion_of, pose_at, spring_of
+from mektel.core.motion.gestures import touch
 from mektel.core.paint import render
-from mektel.formats.kitfile import read_kit
+from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
 from mektel.samples import DEMO
+from mektel.targets import TARGETS
 from tests.chromium import page_on
 
 EASINGS = (
@@ -176,6 +179,47 @@ def test_between_unlike_values_nothing_jumps(name: str) -> None:
     situation = motion_of(kit, control).after(ENTER).situation
     assert look_of(pose_at(kit, control, events, 2.0)) == look_of(
         motion_of(kit, control, situation=situation).still)
+
+
+def discs(pose: Pose) -> list[tuple[float, float]]:
+    return [(layer.values.radius, layer.values.opacity) for layer in pose.layers
+            if layer.values.kind == "disc"]
+
+
+def test_a_touch_sets_off_what_the_control_has(demo_kit: Kit) -> None:
+    """Ripples from where it is touched past the farthest corner, several at once; a press that
+    springs back; all of it gone when it has settled, and nothing of it in the calm form."""
+    answers = (Ripple(seconds=0.3, fade=0.2, easing="linear"), Press(scale=0.9, sink=2.0))
+    kit = set_answers(demo_kit, "board", answers)
+    control = kit.control("board")
+    motion = motion_of(kit, control)
+    for event in (*touch((0.25, 0.5), 0.0, 0.1), *touch((0.75, 0.5), 0.2, 0.4)):
+        before, motion = motion, motion.after(event)
+        if event.at == 0.1 and event.kind == "release":
+            (radius, opacity), = discs(before.at(0.09))
+            assert radius == pytest.approx(0.3 * math.hypot(126, 24)) and opacity == 1
+    assert len(discs(motion.at(0.25))) == 2 and motion.at(0.25).matrix is not None
+    (radius, opacity), = discs(motion.at(0.55))
+    assert radius == pytest.approx(math.hypot(126, 24)) and opacity == 1  # still held down
+    (_, fading), = discs(motion.at(0.7))
+    assert fading == pytest.approx(0.5)
+    still = motion_of(kit, control, situation=motion.situation).still
+    assert motion.at(motion.ends + 1e-6) is motion.still
+    assert look_of(motion.still) == look_of(still)
+    scales = [m[0] for t in range(60) if (m := motion.at(t / 60).matrix) is not None]
+    assert min(scales) < 0.9 < 1.0 < max(scales)  # past its goal, and back beyond rest
+    names = [layer.values.id for layer in motion.at(0.25).layers]
+    assert names.index("line") < names.index("ripple-0") < names.index("label")
+    render(look_of(motion.at(0.25)), 1)
+
+    calm = motion_of(kit, control, calm=True)
+    for event in touch((0.5, 0.5)):
+        calm = calm.after(event)
+    assert not discs(calm.at(0.12)) and calm.at(0.12).matrix is None and calm.ends == 0
+    again = kit_from_text(kit_to_text(kit), "again")
+    assert again == kit and again.control("board").answers == answers
+    lost = [plan for plan in TARGETS["web"].plan(kit, control) if plan.how == "lost"]
+    assert [plan.layer for plan in lost] == ["Ripple", "Press"]
 
 
 KINDS = ("move", "press", "release", "cancel", "key-down", "key-up", "focus", "blur", "disable",

@@ -63,6 +63,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self._frame: QImage | None = None
         self._scrubbed: tuple[Motion, float] | None = None
         self._asked: tuple[Motion, float] | None = None
+        self._drawn_at = 0.0
         self.frames = Frames(self)
         self.frames.ready.connect(self._show_frame)
         self.frames.wanted.connect(self._ask_frame)
@@ -189,15 +190,21 @@ class LiveControl(ShowsPictures, QAbstractButton):
         if self._rest is None:
             return
         shown = self._scrubbed or ((self.motion, self.clock.now()) if self.motion else None)
-        if shown is None or (self._scrubbed is None and not self.moving):
-            self.update()
+        if self._scrubbed is None and not self.moving:
+            # What a press that goes on has set off stays as it is then.
+            held = self.motion is not None and self.motion.holds
+            if not held or self.motion is None or self._drawn_at >= self.motion.ends:
+                self.update()
+                return
+            shown = (self.motion, self.motion.ends)
+        if shown is None:
             return
         if self._asked is shown and self._scrubbed is not None:
             return
         ratio = self.devicePixelRatioF()
         if self.frames.ask(Moment(*shown, ratio, self._rest.margins,
                                   self._behind(self._rest.look, ratio))):
-            self._asked = shown
+            self._asked, self._drawn_at = shown, shown[1]
 
     def _show_frame(self, image: QImage) -> None:
         shown = self._scrubbed is not None or self.motion is not None
@@ -280,7 +287,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
     def paintEvent(self, _event: object) -> None:
         if self.bench.control is None:
             return
-        image = self._frame if self.moving or self._scrubbed is not None else None
+        held = self.motion is not None and self.motion.holds
+        image = self._frame if self.moving or held or self._scrubbed is not None else None
         if image is None:
             wanted = self._wanted(self.flags())
             image = self.last_picture() if wanted is None else self.picture(wanted)

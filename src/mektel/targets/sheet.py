@@ -163,7 +163,7 @@ class Sheet:
         self.id, self.name, self.kit_name = control.id, control.name, kit.name
         self.behaviour, self.text = plain.behaviour, plain.text
         self.size = plain.size
-        self.content = plain.content
+        self.content, self.answers = plain.content, plain.answers
         self.states = states_of(plain.behaviour)
         # Every set of states that can hold at once; those that win come last.
         self.sets: tuple[Flags, ...] = tuple(sorted(

@@ -15,6 +15,8 @@ from mektel.core.motion import change
 from mektel.core.motion.arrivals import Arrival
 
 FRAMES, GAP = 8, 8
+# Where a press is shown to begin, as shares of the control's box.
+TOUCH = (0.3, 0.5)
 
 
 class FilmStrip(QWidget):
@@ -45,7 +47,7 @@ class FilmStrip(QWidget):
         cell = self._cell(0).adjusted(4, 4, -4, -22).size()
 
         def draw() -> tuple[list[float], list[QImage]]:
-            motion = change(kit, control, *way.flags)
+            motion = change(kit, control, *way.flags, touch=TOUCH)
             look = look_of(motion.still)
             room = look.margins()
             wide = look.width + room.left + room.right

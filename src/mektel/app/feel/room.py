@@ -10,13 +10,15 @@ from PySide6.QtWidgets import (
     QMenu,
     QPushButton,
     QScrollArea,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from mektel.app.clock import SPEEDS
+from mektel.app.feel.answers import Answers
 from mektel.app.feel.curve_view import CurveView
-from mektel.app.feel.film_strip import FilmStrip
+from mektel.app.feel.film_strip import TOUCH, FilmStrip
 from mektel.app.feel.own_timings import WHOLE, OwnTimings, Place, place_title
 from mektel.app.feel.state_map import StateMap
 from mektel.app.feel.timing_panel import TimingPanel
@@ -72,12 +74,16 @@ class FeelRoom(QWidget):
         self.figures.setWordWrap(True)
         inner.addWidget(self.figures)
         self.own = OwnTimings(bench, self.whole)
-        inner.addLayout(self._own_header(self.whole))
-        scroll = QScrollArea(self.whole)
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.own)
-        scroll.setFixedHeight(76)
-        inner.addWidget(scroll)
+        self.answers = Answers(bench, self.whole)
+        self.pages = QStackedWidget(self.whole)
+        self.pages.setFixedHeight(104)
+        inner.addLayout(self._pages_header(self.whole))
+        for page in (self.own, self.answers):
+            scroll = QScrollArea(self.whole)
+            scroll.setWidgetResizable(True)
+            scroll.setWidget(page)
+            self.pages.addWidget(scroll)
+        inner.addWidget(self.pages)
         self.map.chosen.connect(self._go)
         self.curve.changed.connect(self._set)
         self.curve.drag_ended.connect(bench.end_drag)
@@ -125,19 +131,36 @@ class FeelRoom(QWidget):
         row.addLayout(speeds)
         return row
 
-    def _own_header(self, parent: QWidget) -> QHBoxLayout:
+    def _pages_header(self, parent: QWidget) -> QHBoxLayout:
         row = QHBoxLayout()
-        heading = QLabel("Timings in this state", parent)
-        heading.setProperty("role", "heading")
-        self.more = QPushButton("Give a part its own  ▾", parent)
-        self.more.setObjectName("quiet")
-        menu = QMenu(self.more)
-        menu.aboutToShow.connect(lambda: self.own.fill(menu))
-        self.more.setMenu(menu)
-        row.addWidget(heading)
+        row.setSpacing(0)
+        self.turn = QButtonGroup(self)
+        for at, name in enumerate(("Timings in this state", "Answers to touch")):
+            button = QPushButton(name, parent)
+            button.setObjectName("page")
+            button.setCheckable(True)
+            button.setChecked(at == 0)
+            button.clicked.connect(lambda _=False, at=at: self.turn_to(at))
+            self.turn.addButton(button, at)
+            row.addWidget(button)
         row.addStretch(1)
-        row.addWidget(self.more)
+        self.more = QPushButton("Give a part its own  ▾", parent)
+        self.add = QPushButton("Add an answer  ▾", parent)
+        for button, fill in ((self.more, self.own.fill), (self.add, self.answers.fill)):
+            button.setObjectName("quiet")
+            menu = QMenu(button)
+            menu.aboutToShow.connect(lambda menu=menu, fill=fill: fill(menu))
+            button.setMenu(menu)
+            row.addWidget(button)
+        self.add.hide()
         return row
+
+    def turn_to(self, page: int) -> None:
+        """Shows the timings (0) or the answers (1)."""
+        self.pages.setCurrentIndex(page)
+        self.turn.button(page).setChecked(True)
+        self.more.setVisible(page == 0)
+        self.add.setVisible(page == 1)
 
     def _run_at(self, speed: float) -> None:
         self.live.clock.speed = speed
@@ -227,6 +250,7 @@ class FeelRoom(QWidget):
             title = f"{way.goal}: {place_title(control, self.own.place)}"
         self.panel.show_timing(shown, title)
         self.own.refresh(self.goal)
+        self.answers.refresh()
         self.strip.show_change(way, span)
         if self.curve.moment is not None:
             self._scrub(self.curve.moment)
@@ -245,7 +269,8 @@ class FeelRoom(QWidget):
         if moment is None or control is None:
             self.live.show_moment(None, 0.0)
             return
-        motion = change(self.bench.drawn, control, *self.map.arrival.flags, self.live.box_size)
+        motion = change(self.bench.drawn, control, *self.map.arrival.flags, self.live.box_size,
+                        touch=TOUCH)
         self.live.show_moment(motion, moment)
 
     def _measure(self) -> None:

@@ -13,6 +13,7 @@ from pydantic import Field, ValidationError, field_serializer, model_validator
 
 from mektel.core.errors import MektelError, NotFoundError
 from mektel.core.formula import parse as parse_formula
+from mektel.core.kit.answers import MOST_ANSWERS, Answer
 from mektel.core.kit.conditions import (
     REST,
     Behaviour,
@@ -59,8 +60,8 @@ class Control(Frozen):
     control's pictures are not stretched. ``links`` makes a condition follow another's changes, or
     ``rest`` to have none on purpose. ``formulas`` drive values: by condition (or rest), layer and
     path. ``transition`` is how any change of state takes place, ``timings`` how it does in what
-    states hold then, of all parts, of one, or of one value (see ``timing_of``). ``base`` is the
-    control it derives from (see ``deriving``).
+    states hold then, of all parts, of one, or of one value (see ``timing_of``); ``answers`` are
+    what a touch sets off. ``base`` is the control it derives from (see ``deriving``).
     """
 
     id: Identifier
@@ -73,6 +74,8 @@ class Control(Frozen):
     slices: Corners | None = Field(default=None, exclude_if=lambda given: given is None)
     transition: Timing | None = Field(default=None, exclude_if=lambda given: given is None)
     timings: Timings = Field(default_factory=dict, exclude_if=is_empty)
+    answers: tuple[Answer, ...] = Field(
+        default=(), max_length=MOST_ANSWERS, exclude_if=is_empty)
     outline: ControlOutline = ControlOutline()
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     states: dict[Condition, Changes] = Field(default_factory=dict)
@@ -294,6 +297,8 @@ def names_used(control: Control) -> tuple[tuple[str, str, str], ...]:
 def _all_names(control: Control) -> Iterable[tuple[str, str, str]]:
     for at, layer in enumerate(control.layers):
         yield from _names_in(dict(layer), f"layers[{at}]")
+    for at, answer in enumerate(control.answers):
+        yield from _names_in(dict(answer), f"answers[{at}]")
     for state, changes in control.states.items():
         for part_id, values in changes.items():
             yield from _names_in(values, f"states.{state}.{part_id}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from mektel.core.kit.answers import Answer
 from mektel.core.kit.control import ALL, CONTROL
 from mektel.core.kit.document import Kit
 from mektel.core.kit.edit import control_with, replace_control
@@ -22,3 +23,8 @@ def set_timing(
     else:
         by_name[name] = timing
     return replace_control(kit, control_with(control, timings=timings))
+
+
+def set_answers(kit: Kit, control_id: str, answers: tuple[Answer, ...]) -> Kit:
+    """Gives a control these answers to touch, and no others."""
+    return replace_control(kit, control_with(kit.control(control_id), answers=answers))

@@ -63,6 +63,8 @@ class Pose:
     text: str
     # The outline's form while it is on its way to an unlike one.
     form: Blended | None = None
+    # What all of it goes through while it answers a touch, as in a group.
+    matrix: tuple[float, ...] | None = None
 
     def walk(self) -> Iterator[tuple[tuple[str, ...], PosedLayer]]:
         """Every layer and all that they embed, each with the ids that lead to it."""

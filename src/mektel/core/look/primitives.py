@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from mektel.core.drawings import icon_lines, symbol_contours
@@ -29,6 +29,34 @@ from mektel.core.look.paints import RGBA, Gradient
 from mektel.core.look.scene import Colours, Scene, paint_of, rgba
 from mektel.core.shape import AnyOutline, from_points, outline_for, polygons
 from mektel.core.shape.dashes import dashes
+
+
+@dataclass(frozen=True)
+class Disc:
+    """A disc that an answer to touch draws, in px of the control's box; not of the document.
+    ``within`` bounds it by the control's outline.
+    """
+
+    id: str
+    colour: str
+    centre: tuple[float, float]
+    radius: float
+    opacity: float
+    within: bool
+    kind: str = "disc"
+    visible: bool = True
+    blend: str = "normal"
+    move: tuple[float, float] = (0.0, 0.0)
+    rotate: float = 0.0
+    scale: tuple[float, float] = (1.0, 1.0)
+
+
+def _disc(scene: Scene, part: Disc, opacity: float) -> list[Primitive]:
+    (x, y), radius = part.centre, part.radius
+    outline = outline_for("ellipse", (0, 0, 0, 0), 2 * radius, 2 * radius).moved(
+        x - radius, y - radius)
+    clip = scene.box if part.within else None
+    return [FillLook(part.id, outline, scene.rgba(part.colour, opacity), clip)]
 
 
 def layer_look(scene: Scene, part: Any) -> Primitive | GroupLook | None:
@@ -309,7 +337,7 @@ MAKERS: dict[str, Callable[[Scene, Any, float], list[Primitive]]] = {
     "shadow": _shadow, "inner-shadow": _inner_shadow, "glow": _glow, "inner-glow": _inner_shadow,
     "fill": _fill, "line": _line, "bevel": _bevel, "gloss": _gloss, "lens": _lens,
     "picture": _picture, "symbol": _symbol, "icon": _icon, "light": _light,
-    "progress": _progress, "label": _label,
+    "progress": _progress, "label": _label, "disc": _disc,
     # Its layers stand for it once a control is settled.
     "look": lambda _scene, _part, _opacity: [],
 }

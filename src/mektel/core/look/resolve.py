@@ -7,10 +7,10 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from mektel.core.errors import MektelError
-from mektel.core.kit import OUTLINE, Control, ControlOutline, Kit
+from mektel.core.kit import CONTROL, OUTLINE, Control, ControlOutline, Kit
 from mektel.core.look.content_layout import natural
 from mektel.core.look.limits import Refused, check_outline, check_size
-from mektel.core.look.look import LayerLook, Look, Margins
+from mektel.core.look.look import GroupLook, LayerLook, Look, Margins
 from mektel.core.look.outlines import control_outline
 from mektel.core.look.pose import Pose, PosedLayer, distinct_sets, pose_of
 from mektel.core.look.primitives import group_of, layer_look
@@ -60,6 +60,8 @@ def _look_of(pose: Pose) -> Look:
             ControlOutline(offset=outline.offset), width, height, pose.designed)
 
     layers = tuple(_layer_looks(pose, box, pose.layers, refused))
+    if pose.matrix is not None:
+        layers = (GroupLook(CONTROL, layers, 1.0, pose.matrix),) if layers else ()
     return Look(width, height, box, layers, outline.opacity, tuple(refused))
 
 

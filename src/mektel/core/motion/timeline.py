@@ -13,6 +13,7 @@ from mektel.core.behaviour import Event, Situation, step
 from mektel.core.kit import Control, Kit
 from mektel.core.look.pose import Pose, PosedLayer, pose_of
 from mektel.core.look.settle import NOTHING, Settled, settle
+from mektel.core.motion.answers import Frame, Touch, answered, answers_end
 from mektel.core.motion.parts import (
     Part,
     TimingOf,
@@ -22,6 +23,10 @@ from mektel.core.motion.parts import (
     to_layer,
     to_outline,
 )
+
+MIDDLE = (0.5, 0.5)
+# Presses that may be answered at once.
+MOST_TOUCHES = 6
 
 
 @dataclass(frozen=True)
@@ -40,20 +45,39 @@ class Motion:
     layers: tuple[Part, ...]
     signals: tuple[str, ...] = ()
     calm: bool = False
+    # The latest presses, that answers may still be at.
+    touches: tuple[Touch, ...] = ()
 
     @property
     def ends(self) -> float:
         """The moment from which on nothing moves, in seconds of the timeline."""
-        return max([self.outline.ends, *(layer.ends for layer in self.layers)])
+        return max([self.outline.ends, *(layer.ends for layer in self.layers),
+                    answers_end(self._answers, self.touches)])
+
+    @property
+    def _answers(self) -> tuple[Any, ...]:
+        return () if self.calm else self.settled.control.answers
 
     def after(self, event: Event) -> Motion:
         """The motion that an event leads to; ``signals`` are what the application receives."""
         behaviour = self.settled.control.behaviour
         situation, signals = step(behaviour, self.situation, event)
-        moved = replace(self, situation=situation, signals=signals)
+        moved = replace(self, situation=situation, signals=signals,
+                        touches=self._touched(event, signals))
         if situation.states == self.situation.states:
             return moved
         return moved.towards(situation.states, event.at)
+
+    def _touched(self, event: Event, signals: tuple[str, ...]) -> tuple[Touch, ...]:
+        touches = self.touches
+        if not self._answers:
+            return touches
+        for signal in signals:
+            if signal == "pressed":
+                touches = (*touches, Touch(event.at, event.place or MIDDLE))[-MOST_TOUCHES:]
+            elif signal == "released" and touches and touches[-1].ended is None:
+                touches = (*touches[:-1], replace(touches[-1], ended=event.at))
+        return touches
 
     def towards(self, flags: frozenset[str], moment: float) -> Motion:
         """The motion to the pose of other states, from a moment on."""
@@ -82,13 +106,19 @@ class Motion:
 
     def at(self, moment: float) -> Pose:
         """The pose at a moment at or after the last event; ``still`` itself once it has come."""
-        if moment >= self.ends:
+        if moment >= self.ends and not self.holds:
             return self.still
         layers = tuple(layer for part in self.layers
                        for layer in layers_at(part, moment, self.kit.colour))
+        frame = answered(self._answers, self.touches, moment, Frame(self.still.size, layers))
         return replace(
-            self.still, outline=self.outline.values_at(self.outline.aim, moment), layers=layers,
-            form=form_at(self.outline, moment))
+            self.still, outline=self.outline.values_at(self.outline.aim, moment),
+            layers=frame.layers, form=form_at(self.outline, moment), matrix=frame.matrix)
+
+    @property
+    def holds(self) -> bool:
+        """Whether a press that has not ended keeps an answer as it is."""
+        return bool(self._answers and self.touches and self.touches[-1].ended is None)
 
 
 def motion_of(
@@ -110,12 +140,17 @@ def motion_of(
 def change(
     kit: Kit, control: Control, before: frozenset[str], after: frozenset[str],
     size: tuple[float, float] | None = None, arguments: Mapping[str, Any] = NOTHING,
+    touch: tuple[float, float] | None = None,
 ) -> Motion:
-    """The motion from the pose of some states to that of others, from 0 s on."""
+    """The motion from the pose of some states to that of others, from 0 s on; with ``touch``, if
+    these are pressed, by a touch at that place.
+    """
     settled = settle(kit, control, size, arguments)
     still = pose_of(kit, settled, before, size)
     start = Motion(settled, kit, still, Situation(), Part(still.outline),
                    tuple(map(posed, still.layers)))
+    if touch is not None and "pressed" in after - before:
+        start = replace(start, touches=(Touch(0.0, touch),))
     return start.towards(after, 0.0)
 
 

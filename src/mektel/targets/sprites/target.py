@@ -27,7 +27,7 @@ from mektel.targets.base import (
     TargetError,
     font_files,
 )
-from mektel.targets.instrument import with_lost
+from mektel.targets.instrument import answers_lost, with_lost
 from mektel.targets.sheet import Sheet, sheet_of
 from mektel.targets.sprites.description import (
     SCHEMA,
@@ -74,9 +74,10 @@ class SpriteTarget:
         sheet = sheet_of(kit, control)
         plans = [LayerPlan(part.title, "partly" if part.kind == "lens" else "baked",
                            _why(sheet, part.name), part=part.name) for part in sheet.layers]
-        return with_lost(plans, [
+        lost = with_lost(plans, [
             (driver, "it is a picture, made with the defaults")
             for driver in sheet.driven if driver.part not in (OUTLINE, CONTROL)])
+        return [*lost, *answers_lost(sheet)]
 
     def main_file(self, control: Control) -> PurePosixPath:
         return PurePosixPath(INDEX)
