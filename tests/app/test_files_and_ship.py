@@ -84,7 +84,7 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     some = tuple(control for control in kit.controls if control.id in ("board", "half", "fog"))
     window.bench.start(kit.model_copy(update={"controls": some}), None)
     ship = window.ship
-    hand.keys("Ctrl+3")
+    hand.keys("Ctrl+4")
     hand.until(lambda: not ship.working and ship.files.count() > 0, 60_000)
     assert not window.try_pad.isVisible()
     assert ship.files.currentItem().text() == "board_button.py"
@@ -113,7 +113,7 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     kit = window.bench.kit
     window.bench.start(kit.model_copy(update={"controls": kit.controls[:2]}), None)
     ship = window.ship
-    hand.keys("Ctrl+3")
+    hand.keys("Ctrl+4")
     hand.until(lambda: not ship.working, 90_000)
     hand.write(ship.folder, "")
     hand.click(ship.run)

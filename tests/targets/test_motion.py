@@ -70,6 +70,7 @@ def test_qt_controls_move_as_designed(demo_kit: Kit, names: tuple[str, ...]) -> 
 def test_elements_move_as_designed_by_transitions_alone(demo_kit: Kit, tmp_path: Path) -> None:
     kit = set_timing(demo_kit, "board", "pressed", Timing(
         seconds=0.3, delay=0.05, easing="linear(0, 0.7 30%, 0.4 60%, 1)"), "face", "stops")
+    kit = set_timing(kit, "board", "hover", Timing(seconds=0.9, easing="linear"))
     write_files(WEB.files(kit, [kit.control("board")]), tmp_path)
     matches = verify_motion(kit, [kit.control("board")], WEB, folder=tmp_path)
     assert len(matches) == 8 and all(match.passes for match in matches), [
@@ -86,8 +87,8 @@ def test_elements_move_as_designed_by_transitions_alone(demo_kit: Kit, tmp_path:
             window.requestAnimationFrame = (act) => {
               window.frames_asked++; return ask(act); } }""")
         assert page.evaluate(count) == [0, 0]
+        page.screenshot()  # from its first frame on it moves
         page.mouse.move(100, 60)
-        page.wait_for_timeout(60)
         moving, _ = page.evaluate(count)
         page.wait_for_timeout(1200)
         assert moving > 0 and page.evaluate(count) == [0, 0] and not errors

@@ -127,7 +127,8 @@ def test_the_code_passes_linter_and_type_checker(
     lines = sum(len(path.read_text().splitlines()) for path in package.rglob("controls/**/*.py"))
     sizes = sum(path.stat().st_size for path in package.rglob("controls/**/*") if path.is_file()
                 and "__pycache__" not in path.parts)
-    assert lines < 4200 and sizes < 400 * 1024
+    # Some 500 lines of them are motion.
+    assert lines < 4800 and sizes < 420 * 1024
 
 
 @pytest.mark.parametrize("scale", ["1.25", "1.5"])

@@ -52,7 +52,7 @@ class Frames(QObject):
         super().__init__(parent)
         self._worker = ThreadPoolExecutor(1, thread_name_prefix="frames")
         self._begun = 0.0
-        self.busy = False
+        self.busy = self._stopped = False
         self.costs: list[float] = []
         self._next = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
         self._next.timeout.connect(self.wanted)
@@ -60,7 +60,7 @@ class Frames(QObject):
 
     def ask(self, moment: Moment) -> bool:
         """Draws a frame, unless one is being drawn or is due: then ``wanted`` is sent after it."""
-        if self.busy or self._next.isActive():
+        if self.busy or self._next.isActive() or self._stopped:
             return False
         self.busy, self._begun = True, time.perf_counter()
         self._worker.submit(drawn_frame, moment).add_done_callback(
@@ -79,5 +79,6 @@ class Frames(QObject):
 
     def stop(self) -> None:
         """Ends all drawing for good, and waits for what is under way."""
+        self._stopped = True
         self._next.stop()
         self._worker.shutdown(cancel_futures=True)

@@ -238,7 +238,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self.setCheckable("checked" in states_of(control.behaviour))
         if control.behaviour != "busy" and self.situation.busy:
             self._take("idle")
-        if not self.isCheckable():
+        if not self.isCheckable() and self.situation.checked:
             self.setChecked(False)
         drawn = self.look(self.bench.drawn, control, (), self.box_size)
         if drawn is None:

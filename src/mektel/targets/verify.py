@@ -202,14 +202,16 @@ def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
 
 
 def _within(taken: Taken, scale: int) -> Taken:
-    """A shot cut to the room that the design needs: shipped code may keep more, for arguments."""
+    """A shot cut to the room that the design needs: shipped code may keep more, for arguments or
+    an outline that reaches beyond the box with nothing drawn there.
+    """
     margins, (width, height) = taken.shot.margins, taken.shot.size
     x, y = (round((at - room) * scale) for at, room in zip(
         taken.box, (margins.left, margins.top), strict=False))
-    if x <= 0 and y <= 0:
-        return taken
     wide = math.ceil((margins.left + width + margins.right) * scale - 1e-6)
     high = math.ceil((margins.top + height + margins.bottom) * scale - 1e-6)
+    if x <= 0 and y <= 0 and taken.pixels.shape[0] <= high and taken.pixels.shape[1] <= wide:
+        return taken
     pixels = taken.pixels[max(0, y) : max(0, y) + high, max(0, x) : max(0, x) + wide]
     box = (taken.box[0] - max(0, x) / scale, taken.box[1] - max(0, y) / scale, *taken.box[2:])
     return replace(taken, pixels=pixels, box=box)

@@ -134,8 +134,8 @@ def module_source(
     if parameters:
         fields["parameters"] = pretty(checks(parameters), 8)
     if rows := timing_table(sheet):
-        lines = "".join(f"            ({literal(states)}, {literal(part)}, {literal(value)},\n"
-                        f"             {timing_source(timing)}),\n"
+        lines = "".join(_row(f"({literal(states)}, {literal(part)}, {literal(value)},",
+                             f"{timing_source(timing)}),")
                         for states, part, value, timing in rows)
         fields["timings"] = f"(\n{lines}        )"
     if palette:
@@ -163,6 +163,12 @@ def module_source(
         functions=called(sheet.driven), signals=_signals(sheet, parameters),
     )
     return source, pngs
+
+
+def _row(start: str, rest: str) -> str:
+    """A row of a table on one line where there is room, else on two."""
+    one = f"            {start} {rest}\n"
+    return one if len(one) <= 100 else f"            {start}\n             {rest}\n"
 
 
 def timing_source(timing: Timing | None) -> str:
