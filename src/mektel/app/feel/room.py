@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -23,7 +24,7 @@ from mektel.app.feel.own_timings import WHOLE, OwnTimings, Place, place_title
 from mektel.app.feel.state_map import StateMap
 from mektel.app.feel.timing_panel import TimingPanel
 from mektel.app.live_control import LiveControl
-from mektel.app.theme import GAP_2, GAP_3, GAP_5
+from mektel.app.theme import GAP_2, GAP_3, GAP_5, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, STATES, Kit, parse_flags
 from mektel.core.kit.control import ALL, CONTROL
@@ -140,6 +141,9 @@ class FeelRoom(QWidget):
             button.setObjectName("page")
             button.setCheckable(True)
             button.setChecked(at == 0)
+            # As wide as its name is when it is chosen.
+            bold = QFontMetrics(ui_font(13, 600))
+            button.setMinimumWidth(bold.horizontalAdvance(name) + 2 * GAP_3)
             button.clicked.connect(lambda _=False, at=at: self.turn_to(at))
             self.turn.addButton(button, at)
             row.addWidget(button)
