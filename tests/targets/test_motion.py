@@ -117,7 +117,8 @@ def test_a_qt_application_has_one_clock_and_none_at_rest(
     demo_kit: Kit, tmp_path: Path, qtbot,
 ) -> None:
     kit = demo_kit.model_copy(update={"controls": demo_kit.controls[:2]})
-    kit = set_timing(kit, "board", "hover", Timing(seconds=0.3, easing="linear"))
+    for state in ("hover", "rest"):
+        kit = set_timing(kit, "board", state, Timing(seconds=1.2, easing="linear"))
     package = load(kit, tmp_path, "moving_controls")
     runtime = importlib.import_module("moving_controls.runtime")
     window = QWidget()
@@ -136,11 +137,9 @@ def test_a_qt_application_has_one_clock_and_none_at_rest(
     QTest.mouseMove(handle, buttons[0].geometry().center())
     window.grab()
     assert clock.runs and buttons[0].moving() is not None
-    for _ in range(40):
+    while (parts := buttons[0].moving()) is not None:
+        seen.append(parts["face"]["stops"][0][1])
         QTest.qWait(10)
-        parts = buttons[0].moving()
-        if parts is not None:
-            seen.append(parts["face"]["stops"][0][1])
     assert len(set(seen)) >= 3 and seen == sorted(seen)
     qtbot.waitUntil(lambda: not clock.runs, timeout=3000)
     assert buttons[0].moving() is None and buttons[1].moving() is None

@@ -20,7 +20,7 @@ from mektel.core.remember import unkept
 from mektel.targets.base import Pixels, Progress, TargetError, write_files
 from mektel.targets.sheet import sheet_of
 from mektel.targets.shipping import ship
-from mektel.targets.verify import BACKDROP, _text_is_fixed, has_label
+from mektel.targets.verify import BACKDROP, has_label, text_is_fixed
 
 FRAMES = 12
 # Mean difference of 255 up to which a frame is as designed.
@@ -94,7 +94,7 @@ def verify_motion(
     shots, motions = [], []
     for control in chosen:
         sheet = sheet_of(kit, control)
-        bare = has_label(sheet) and not _text_is_fixed(target, kit, control)
+        bare = has_label(sheet) and not text_is_fixed(target, kit, control)
         for way in arrivals_of(control):
             if way == LET_GO and "checked" in sheet.states:
                 continue  # a press that ends there has switched it

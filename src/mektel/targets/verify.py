@@ -79,7 +79,7 @@ def verify(
     fixed: dict[str, bool] = {}
     for control in chosen:
         sheet = sheet_of(kit, control)
-        fixed[control.id] = _text_is_fixed(target, kit, control)
+        fixed[control.id] = text_is_fixed(target, kit, control)
         labelled[control.id] = has_label(sheet) and not fixed[control.id]
         # As it says by itself, but for what has to be given.
         own = sheet.text if any(parameter.name == "text" for parameter in sheet.required) else None
@@ -119,7 +119,7 @@ def verify(
     return with_lookalikes(matches)
 
 
-def _text_is_fixed(target: Target, kit: Kit, control: Control) -> bool:
+def text_is_fixed(target: Target, kit: Kit, control: Control) -> bool:
     """Whether every text of the control is in a picture."""
     sheet = sheet_of(kit, control)
     return all(plan.text_is_fixed for plan in target.plan(kit, control)

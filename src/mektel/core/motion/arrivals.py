@@ -40,11 +40,6 @@ def timing_at(control: Control, goal: str) -> Timing | None:
     return control.timing_of("control", "all", Arrival(REST, goal).flags[1])
 
 
-def own_timing(control: Control, goal: str) -> Timing | None:
-    """The timing given for that state itself; None where it has that of another."""
-    return control.timings.get(goal, {}).get("control", {}).get("all")
-
-
 def lasts(timing: Timing) -> float:
     """Seconds from the change of state until all of it has settled, as far as is seen."""
     return timing.delay + timing.seconds

@@ -158,23 +158,29 @@ def _courses_to(part: Part, goal: Any, moment: float, timing_of: TimingOf, hexed
     now, harmonic = harmonised(part.values_at(values, moment), goal)
     before, _ = harmonised(values, goal)
     for name in value_names(type(goal)):
-        was = part.courses.get(name)
-        if getattr(before, name) == getattr(harmonic, name):
-            if was is not None and was.course.ends > moment:
-                courses[name] = was
-            continue
-        timing = timing_of(name)
-        if timing is None or timing.seconds + timing.delay <= 0:
-            continue
-        if name == PRESENCE:
-            start, end = (part.presence(moment),), (float(goal.visible),)
-            way: Way | None = Way(start, end, tuple)
-        else:
-            way = way_between(
-                name, getattr(now, name), getattr(harmonic, name), hexed, timing.mixing)
-        if way is not None:
-            courses[name] = Moving(_course(way, moment, timing, was), way)
+        def way(mixing: str, name: str = name) -> Way | None:
+            if name == PRESENCE:
+                return Way((part.presence(moment),), (float(goal.visible),), tuple)
+            return way_between(name, getattr(now, name), getattr(harmonic, name), hexed, mixing)
+
+        same = getattr(before, name) == getattr(harmonic, name)
+        moving = _moving(part.courses.get(name), same, way, moment, timing_of(name))
+        if moving is not None:
+            courses[name] = moving
     return courses
+
+
+def _moving(was: Moving | None, same: bool, way: Callable[[str], Way | None], moment: float,
+            timing: Timing | None) -> Moving | None:
+    """A value's course: the one it has where its goal is the ``same``, else one along ``way``,
+    which is asked with how colours are mixed; None where it is there at once.
+    """
+    if same:
+        return was if was is not None and was.course.ends > moment else None
+    if timing is None or timing.seconds + timing.delay <= 0:
+        return None
+    new = way(timing.mixing)
+    return None if new is None else Moving(_course(new, moment, timing, was), new)
 
 
 def _course(way: Way, moment: float, timing: Timing, was: Moving | None) -> Course:
@@ -219,16 +225,12 @@ def to_outline(part: Part, outline: Any, moment: float, timing_of: TimingOf, hex
     for name in value_names(type(outline)):
         if name == FORM or (name in FORM_VALUES and FORM in courses):
             continue
-        moving = part.courses.get(name)
-        if getattr(part.aim, name) == getattr(outline, name):
-            if moving is not None and moving.course.ends > moment:
-                courses[name] = moving
-            continue
-        timing = timing_of(name)
-        if timing is None or timing.seconds + timing.delay <= 0:
-            continue
-        number = way_between(
-            name, getattr(now, name), getattr(outline, name), hexed, timing.mixing)
-        if number is not None:
-            courses[name] = Moving(_course(number, moment, timing, moving), number)
+
+        def number(mixing: str, name: str = name) -> Way | None:
+            return way_between(name, getattr(now, name), getattr(outline, name), hexed, mixing)
+
+        same = getattr(part.aim, name) == getattr(outline, name)
+        moving = _moving(part.courses.get(name), same, number, moment, timing_of(name))
+        if moving is not None:
+            courses[name] = moving
     return Part(outline, courses)
