@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from mektel.core.kit import CONTROL, OUTLINE, STATES
+from mektel.targets.answering import answers_plan
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
 from mektel.targets.drivers import Driver
@@ -26,6 +27,10 @@ States = tuple[str, ...]
 # Drawn in one colour with a soft edge.
 BLURRED = ("shadow", "glow", "inner-shadow", "inner-glow")
 NATIVE = "native"
+
+
+# Of an answer to touch or endless motion that a target has nothing for.
+STILL = "it plays no answers to touch and no endless motion"
 
 
 class Instrument(ABC):
@@ -56,6 +61,10 @@ class Instrument(ABC):
     def reason_lost(self, part: Part, path: str) -> str:
         """Why a value does not follow what drives it."""
         return "it is in a picture" if self.reason(part) else "it is not kept apart in the code"
+
+    def reason_still(self, entry: Any) -> str:
+        """Why an answer or a swing is not played; empty where it is."""
+        return STILL
 
     # Primitives: each gives what is shipped of it in one set of states.
 
@@ -253,13 +262,8 @@ def plan(sheet: Sheet, instrument: Instrument) -> list[LayerPlan]:
         else:
             plans.append(replace(instrument.how(part), part=part.name))
     draw(sheet, instrument, pictures=False)
-    return [*with_lost(plans, [*lost(sheet, instrument), *sheet.lost]), *answers_lost(sheet)]
-
-
-def answers_lost(sheet: Sheet) -> list[LayerPlan]:
-    """What a touch sets off in the try pad alone."""
-    why = "shipped code plays no answers to touch yet"
-    return [LayerPlan(answer.kind.capitalize(), "lost", why) for answer in sheet.answers]
+    return [*with_lost(plans, [*lost(sheet, instrument), *sheet.lost]),
+            *answers_plan(sheet, instrument.reason_still)]
 
 
 def lost(sheet: Sheet, instrument: Instrument) -> list[tuple[Driver, str]]:

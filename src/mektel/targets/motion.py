@@ -12,8 +12,10 @@ from mektel.core.kit import Control, Kit
 from mektel.core.look import Margins
 from mektel.core.look.resolve import look_of
 from mektel.core.look.scene import rgba
-from mektel.core.motion import Motion, change
+from mektel.core.motion import Motion, motion_of
 from mektel.core.motion.arrivals import Arrival, arrivals_of
+from mektel.core.motion.bringing import brought
+from mektel.core.motion.room import moving_room
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.core.remember import unkept
@@ -23,6 +25,11 @@ from mektel.targets.shipping import ship
 from mektel.targets.verify import BACKDROP, has_label, text_is_fixed
 
 FRAMES = 12
+# Seconds from the first frame until a control is brought to where a change starts, and from then
+# until the change.
+SETTLES = 1000.0
+# Seconds of endless motion that are looked at.
+ENDLESS = 2.0
 # Mean difference of 255 up to which a frame is as designed.
 BAR = 1.0
 LET_GO = Arrival("pressed", "hover")
@@ -39,6 +46,11 @@ class MotionShot:
     margins: Margins
     scale: int
     text: str | None = None
+
+    @property
+    def place(self) -> tuple[int, int]:
+        """Where the pointer is while it is inside, in px of the box: beside the middle."""
+        return place_in(self.size)
 
     @property
     def state(self) -> str:
@@ -98,11 +110,13 @@ def verify_motion(
         for way in arrivals_of(control):
             if way == LET_GO and "checked" in sheet.states:
                 continue  # a press that ends there has switched it
-            motion = change(kit, control, *way.flags, sheet.size)
-            if motion.ends <= 0:
+            motion = way_taken(kit, control, way, sheet.size)
+            lasts = max(motion.arrives - 2 * SETTLES, min(motion.ends - 2 * SETTLES, ENDLESS))
+            if lasts <= 0:
                 continue
-            moments = tuple(motion.ends * at / (FRAMES - 1) for at in range(FRAMES))
-            shots.append(MotionShot(control, way, moments, sheet.size, sheet.margins, scale,
+            moments = tuple(lasts * at / (FRAMES - 1) for at in range(FRAMES))
+            room = moving_room(control, sheet.margins)
+            shots.append(MotionShot(control, way, moments, sheet.size, room, scale,
                                     "" if bare else None))
             motions.append(motion)
     films = target.film(kit, shots, folder, BACKDROP, report)
@@ -110,14 +124,28 @@ def verify_motion(
             for shot, motion, film in zip(shots, motions, films, strict=True)]
 
 
+def way_taken(kit: Kit, control: Control, way: Arrival, size: tuple[float, float]) -> Motion:
+    """A control that was brought to where a way starts after ``SETTLES``, and taken along it after
+    as long again.
+    """
+    motion = motion_of(kit, control, size)
+    start, goal = way.flags
+    x, y = place_in(size)
+    place = (x / size[0], y / size[1])
+    return brought(brought(motion, start, SETTLES, place), goal, 2 * SETTLES, place)
+
+
+def place_in(size: tuple[float, float]) -> tuple[int, int]:
+    return round(0.4 * size[0]), round(0.4 * size[1])
+
+
 def _match(kit: Kit, shot: MotionShot, motion: Motion, film: list[Pixels]) -> MotionMatch:
     if shot.text is not None:
-        motion = change(kit, shot.control.model_copy(update={"text": ""}), *shot.way.flags,
-                        shot.size)
+        motion = way_taken(kit, shot.control.model_copy(update={"text": ""}), shot.way, shot.size)
     means = []
     with unkept():
         for moment, frame in zip(shot.moments, film, strict=True):
-            picture = render(look_of(motion.at(moment)), shot.scale, shot.margins).rgba
+            picture = render(look_of(motion.at(2 * SETTLES + moment)), shot.scale, shot.margins).rgba
             ours = on_backdrop(picture, rgba(kit, BACKDROP))
             if ours.shape != frame.shape:
                 raise TargetError(f"{shot.control.name}, {shot.state}: a frame came in "

@@ -38,6 +38,7 @@ from mektel.core.look.resolve import margins_of
 from mektel.core.look.scene import Scene
 from mektel.core.look.settle import without_links
 from mektel.core.motion.arrivals import lasts
+from mektel.core.motion.room import moving_room
 from mektel.core.remember import Remembered
 from mektel.core.shape import AnyOutline
 from mektel.targets.baking import BakedPicture, baked, follows
@@ -73,6 +74,8 @@ class Part:
     path: tuple[str, ...] = ()
     sources: tuple[str, ...] = ()
     host: str = ""
+    # The names of the values that a swing or the pointer moves.
+    moved: frozenset[str] = frozenset()
     # By every set of states that can hold at once; of a layer that is not there, it is hidden.
     states: dict[Flags, PartState] = field(default_factory=dict)
 
@@ -163,7 +166,10 @@ class Sheet:
         self.id, self.name, self.kit_name = control.id, control.name, kit.name
         self.behaviour, self.text = plain.behaviour, plain.text
         self.size = plain.size
-        self.content, self.answers = plain.content, plain.answers
+        self.content = plain.content
+        # What a touch sets off and what moves without end, colours written out.
+        self.answers = recoloured(plain.answers, kit.colour)
+        self.swings = recoloured(plain.swings, kit.colour)
         self.states = states_of(plain.behaviour)
         # Every set of states that can hold at once; those that win come last.
         self.sets: tuple[Flags, ...] = tuple(sorted(
@@ -211,7 +217,7 @@ class Sheet:
     @cached_property
     def widest_margins(self) -> Any:
         """Room that suffices for numbers anywhere within their limits, too."""
-        return widest_margins(self._kit, self._control)
+        return moving_room(self._control, widest_margins(self._kit, self._control))
 
     @cached_property
     def moves(self) -> bool:
@@ -232,7 +238,7 @@ class Sheet:
     # Parts
 
     def _outline(self) -> Part:
-        part = Part(OUTLINE, "Outline", OUTLINE)
+        part = Part(OUTLINE, "Outline", OUTLINE, moved=self._moved(OUTLINE))
         for flags in self.sets:
             first = self.same[flags]
             if first not in part.states:
@@ -264,8 +270,13 @@ class Sheet:
             names.add(name)
             by_key[path, sources] = name
             usual = next(iter(posed[path, sources].values())).values
-            self._add_layer(Part(name, usual.name, usual.kind, path, sources, host),
+            moved = frozenset() if host else self._moved(name)
+            self._add_layer(Part(name, usual.name, usual.kind, path, sources, host, moved),
                             posed[path, sources], firsts)
+
+    def _moved(self, name: str) -> frozenset[str]:
+        return frozenset(entry.value.split(".")[0] for entry in (*self.answers, *self.swings)
+                         if getattr(entry, "part", None) == name)
 
     def _add_layer(self, part: Part, posed: dict[Flags, PosedLayer], firsts: list[Flags]) -> None:
         usual = next(iter(posed.values()))

@@ -13,7 +13,7 @@ from pydantic import Field, ValidationError, field_serializer, model_validator
 
 from mektel.core.errors import MektelError, NotFoundError
 from mektel.core.formula import parse as parse_formula
-from mektel.core.kit.answers import MOST_ANSWERS, Answer
+from mektel.core.kit.answers import MOST_ANSWERS, MOST_SWINGS, Answer, Swing
 from mektel.core.kit.conditions import (
     REST,
     Behaviour,
@@ -25,6 +25,7 @@ from mektel.core.kit.conditions import (
 )
 from mektel.core.kit.content import Content
 from mektel.core.kit.layers import KINDS, OUTLINE, ControlOutline, Layer, value_names
+from mektel.core.kit.moved_values import checked_answers, checked_swings
 from mektel.core.kit.parameters import Parameter, Variation
 from mektel.core.kit.paths import is_past_the_end, value_at
 from mektel.core.kit.timing import Timing
@@ -61,7 +62,8 @@ class Control(Frozen):
     ``rest`` to have none on purpose. ``formulas`` drive values: by condition (or rest), layer and
     path. ``transition`` is how any change of state takes place, ``timings`` how it does in what
     states hold then, of all parts, of one, or of one value (see ``timing_of``); ``answers`` are
-    what a touch sets off. ``base`` is the control it derives from (see ``deriving``).
+    what a touch sets off, ``swings`` what moves without end. ``base`` is the control it derives
+    from (see ``deriving``).
     """
 
     id: Identifier
@@ -76,6 +78,7 @@ class Control(Frozen):
     timings: Timings = Field(default_factory=dict, exclude_if=is_empty)
     answers: tuple[Answer, ...] = Field(
         default=(), max_length=MOST_ANSWERS, exclude_if=is_empty)
+    swings: tuple[Swing, ...] = Field(default=(), max_length=MOST_SWINGS, exclude_if=is_empty)
     outline: ControlOutline = ControlOutline()
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     states: dict[Condition, Changes] = Field(default_factory=dict)
@@ -142,6 +145,10 @@ class Control(Frozen):
                 for name in by_name:
                     if name != ALL and name not in known:
                         raise ValueError(f"a timing is for {part_id}.{name}, which is no value")
+        checked_answers(self)
+        swings = checked_swings(self)
+        if len(swings) < len(self.swings):
+            object.__setattr__(self, "swings", swings)
         return self
 
     @field_serializer("states")
@@ -297,8 +304,10 @@ def names_used(control: Control) -> tuple[tuple[str, str, str], ...]:
 def _all_names(control: Control) -> Iterable[tuple[str, str, str]]:
     for at, layer in enumerate(control.layers):
         yield from _names_in(dict(layer), f"layers[{at}]")
-    for at, answer in enumerate(control.answers):
-        yield from _names_in(dict(answer), f"answers[{at}]")
+    for name in ("answers", "swings"):
+        for at, entry in enumerate(getattr(control, name)):
+            if getattr(entry, "colour", None) is not None:
+                yield from _names_in(dict(entry), f"{name}[{at}]")
     for state, changes in control.states.items():
         for part_id, values in changes.items():
             yield from _names_in(values, f"states.{state}.{part_id}")

@@ -14,6 +14,7 @@ from mektel.core.kit.control import CONTROL, Control, fault_of, is_colour, names
 from mektel.core.kit.deriving import followed_down
 from mektel.core.kit.document import MOST_COLOURS, Kit, Swatch, kit_from_data
 from mektel.core.kit.layers import KINDS, OUTLINE, LayerBase
+from mektel.core.kit.moved_values import without_part
 
 
 def identifier(title: str, taken: list[str], fallback: str) -> str:
@@ -312,7 +313,8 @@ def remove_layer(kit: Kit, control_id: str, layer_id: str) -> Kit:
         control, layers=layers, states=pruned(states), content=content,
         timings={condition: {part: timed for part, timed in parts.items() if part != layer_id}
                  for condition, parts in control.timings.items()},
-        formulas={condition: parts for condition, parts in formulas.items() if parts}))
+        formulas={condition: parts for condition, parts in formulas.items() if parts},
+        **without_part(control, layer_id)))
 
 
 def move_layer(kit: Kit, control_id: str, layer_id: str, position: int) -> Kit:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from mektel.core.kit.answers import Answer
+from mektel.core.kit.answers import Answer, Swing
 from mektel.core.kit.control import ALL, CONTROL
 from mektel.core.kit.document import Kit
 from mektel.core.kit.edit import control_with, replace_control
@@ -28,3 +28,8 @@ def set_timing(
 def set_answers(kit: Kit, control_id: str, answers: tuple[Answer, ...]) -> Kit:
     """Gives a control these answers to touch, and no others."""
     return replace_control(kit, control_with(kit.control(control_id), answers=answers))
+
+
+def set_swings(kit: Kit, control_id: str, swings: tuple[Swing, ...]) -> Kit:
+    """Gives a control this endless motion, and no other."""
+    return replace_control(kit, control_with(kit.control(control_id), swings=swings))

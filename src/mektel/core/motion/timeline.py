@@ -6,14 +6,15 @@ The same events give the same poses at any frame rate, forwards or scrubbed.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from mektel.core.behaviour import Event, Situation, step
 from mektel.core.kit import Control, Kit
 from mektel.core.look.pose import Pose, PosedLayer, pose_of
 from mektel.core.look.settle import NOTHING, Settled, settle
-from mektel.core.motion.answers import Frame, Touch, answered, answers_end
+from mektel.core.motion.answers import Frame, answered, answers_end
+from mektel.core.motion.hands import Cue, Hand, Touch, handled
 from mektel.core.motion.parts import (
     Part,
     TimingOf,
@@ -23,10 +24,7 @@ from mektel.core.motion.parts import (
     to_layer,
     to_outline,
 )
-
-MIDDLE = (0.5, 0.5)
-# Presses that may be answered at once.
-MOST_TOUCHES = 6
+from mektel.core.motion.swings import Swinging, swinging
 
 
 @dataclass(frozen=True)
@@ -45,46 +43,49 @@ class Motion:
     layers: tuple[Part, ...]
     signals: tuple[str, ...] = ()
     calm: bool = False
-    # The latest presses, that answers may still be at.
-    touches: tuple[Touch, ...] = ()
+    hand: Hand = field(default_factory=Hand)
+    swings: tuple[Swinging, ...] = ()
 
     @property
     def ends(self) -> float:
-        """The moment from which on nothing moves, in seconds of the timeline."""
+        """The moment from which on nothing moves, in seconds of the timeline; infinite while
+        something swings.
+        """
+        return max([self.arrives, *(swing.ends for swing in self._swings)])
+
+    @property
+    def arrives(self) -> float:
+        """The moment from which on nothing but endless motion moves."""
         return max([self.outline.ends, *(layer.ends for layer in self.layers),
-                    answers_end(self._answers, self.touches)])
+                    answers_end(self._answers, self.hand)])
 
     @property
     def _answers(self) -> tuple[Any, ...]:
         return () if self.calm else self.settled.control.answers
 
+    @property
+    def _swings(self) -> tuple[Swinging, ...]:
+        return () if self.calm else self.swings
+
     def after(self, event: Event) -> Motion:
         """The motion that an event leads to; ``signals`` are what the application receives."""
         behaviour = self.settled.control.behaviour
         situation, signals = step(behaviour, self.situation, event)
-        moved = replace(self, situation=situation, signals=signals,
-                        touches=self._touched(event, signals))
+        moved = replace(self, situation=situation, signals=signals)
+        if self._answers:
+            moved = replace(moved, hand=handled(
+                self._answers, self.hand, event, (self.situation, situation), signals))
         if situation.states == self.situation.states:
             return moved
         return moved.towards(situation.states, event.at)
-
-    def _touched(self, event: Event, signals: tuple[str, ...]) -> tuple[Touch, ...]:
-        touches = self.touches
-        if not self._answers:
-            return touches
-        for signal in signals:
-            if signal == "pressed":
-                touches = (*touches, Touch(event.at, event.place or MIDDLE))[-MOST_TOUCHES:]
-            elif signal == "released" and touches and touches[-1].ended is None:
-                touches = (*touches[:-1], replace(touches[-1], ended=event.at))
-        return touches
 
     def towards(self, flags: frozenset[str], moment: float) -> Motion:
         """The motion to the pose of other states, from a moment on."""
         control = self.settled.control
         still = pose_of(self.kit, self.settled, flags, self.still.size, self.still.text)
+        swings = tuple(swing.towards(flags, moment) for swing in self.swings)
         if self.calm:
-            return replace(self, still=still, outline=Part(still.outline),
+            return replace(self, still=still, swings=swings, outline=Part(still.outline),
                            layers=tuple(map(posed, still.layers)))
 
         def timing_of(part_id: str) -> TimingOf:
@@ -102,7 +103,7 @@ class Motion:
         layers = tuple(
             to_layer(part, layer, moment, timing_of(layer.values.id), self.kit.colour, inner)
             for part, layer in zip(self.layers, still.layers, strict=True))
-        return replace(self, still=still, outline=outline, layers=layers)
+        return replace(self, still=still, outline=outline, layers=layers, swings=swings)
 
     def at(self, moment: float) -> Pose:
         """The pose at a moment at or after the last event; ``still`` itself once it has come."""
@@ -110,15 +111,17 @@ class Motion:
             return self.still
         layers = tuple(layer for part in self.layers
                        for layer in layers_at(part, moment, self.kit.colour))
-        frame = answered(self._answers, self.touches, moment, Frame(self.still.size, layers))
-        return replace(
-            self.still, outline=self.outline.values_at(self.outline.aim, moment),
-            layers=frame.layers, form=form_at(self.outline, moment), matrix=frame.matrix)
+        frame = answered(self._answers, self.hand, moment, Frame(
+            self.still.size, layers, self.outline.values_at(self.outline.aim, moment)))
+        for swing in self._swings:
+            frame = swing.play(moment, frame, self.kit.colour)
+        return replace(self.still, outline=frame.outline, layers=frame.layers,
+                       form=form_at(self.outline, moment), matrix=frame.matrix)
 
     @property
     def holds(self) -> bool:
-        """Whether a press that has not ended keeps an answer as it is."""
-        return bool(self._answers and self.touches and self.touches[-1].ended is None)
+        """Whether the hand, that has not left, keeps an answer as it is."""
+        return bool(self._answers) and self.hand.holds
 
 
 def motion_of(
@@ -134,7 +137,7 @@ def motion_of(
     start = situation or Situation()
     still = pose_of(kit, settled, start.states, size, text)
     return Motion(settled, kit, still, start, Part(still.outline), tuple(map(posed, still.layers)),
-                  calm=calm)
+                  calm=calm, swings=swinging(control.swings, start.states))
 
 
 def change(
@@ -148,9 +151,9 @@ def change(
     settled = settle(kit, control, size, arguments)
     still = pose_of(kit, settled, before, size)
     start = Motion(settled, kit, still, Situation(), Part(still.outline),
-                   tuple(map(posed, still.layers)))
+                   tuple(map(posed, still.layers)), swings=swinging(control.swings, before))
     if touch is not None and "pressed" in after - before:
-        start = replace(start, touches=(Touch(0.0, touch),))
+        start = replace(start, hand=Hand((Touch(0.0, touch),), (Cue("press", 0.0),)))
     return start.towards(after, 0.0)
 
 

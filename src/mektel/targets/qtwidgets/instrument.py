@@ -11,16 +11,24 @@ import numpy as np
 from mektel.core.drawings import icon_paths
 from mektel.core.kit import OUTLINE, Area, value_names
 from mektel.core.kit.layers import Painted
-from mektel.core.look import RGBA, FillLook, Gradient, InnerShadowLook, LineLook, ShadowLook
+from mektel.core.look import FillLook, Gradient, InnerShadowLook, LineLook, ShadowLook
 from mektel.core.look.paints import in_oklab
 from mektel.core.look.scene import rgba
 from mektel.core.path_data import path_commands
 from mektel.core.shape import AnyOutline, Outline, polygons, thinned
 from mektel.core.text import font_file
+from mektel.targets.answering import moved_part
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
 from mektel.targets.drivers import Driver
 from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
+from mektel.targets.qtwidgets.plain_values import (
+    number,
+    numbers,
+    present,
+    qt_rgba,
+    qt_value,
+)
 from mektel.targets.sheet import Flags, Part, PartState, Written
 
 # QPainter has the separable modes; the others are baked with what lies beneath them.
@@ -122,6 +130,19 @@ class QtInstrument(Instrument):
         if name == "stops" and getattr(part.rest.values, "mixing", "srgb") == "oklab":
             return "its OKLab gradient is worked out when shipped"
         return "it is not kept apart in the code"
+
+    def reason_still(self, entry: Any) -> str:
+        part = moved_part(self.sheet, entry)
+        if part is None:
+            return ""
+        name = entry.value.split(".")[0]
+        if part.kind != OUTLINE and (self.reason(part) or self._is_merged(part)):
+            return "it is in a picture"
+        shaped = any(has_paths(layer) for layer in ([part] if part.kind != OUTLINE else
+                                                    self.sheet.layers) if layer.kind != "label")
+        if name in SHAPING or (shaped and name in {"radii", *POLYGONS, "spread"}):
+            return "its outline is drawn for the designed size"
+        return ""
 
     def _is_merged(self, part: Part) -> bool:
         at = self.sheet.layers.index(part)
@@ -401,10 +422,6 @@ def is_round(own: Any) -> bool:
     return own is None or (own.form in ROUND and not own.joins)
 
 
-def present(values: dict[str, Any]) -> dict[str, Any]:
-    return {name: value for name, value in values.items() if value is not None}
-
-
 def _paths(state: PartState) -> dict[str, Any]:
     look = state.drawn
     if isinstance(look, LineLook):
@@ -461,35 +478,6 @@ def icon_commands(icon: str) -> str:
         " ".join([command[0], *(
             f"{number(value - 12, 3)}" for spot in command[1:] for value in spot)])
         for path in icon_paths(icon) for command in path_commands(path))
-
-
-def qt_value(name: str, value: Any) -> Any:
-    if name.endswith("colour"):
-        return qt_colour(value)
-    if isinstance(value, tuple):
-        return numbers(value)
-    return number(value) if isinstance(value, float) else value
-
-
-def qt_colour(colour: str) -> str:
-    """Qt writes alpha first: #AARRGGBB."""
-    return f"#{colour[7:9]}{colour[1:7]}" if len(colour) == 9 else colour
-
-
-def qt_rgba(colour: RGBA, fade: float = 1.0) -> str:
-    digits = "".join(f"{round(min(1.0, c) * 255):02X}" for c in colour[:3])
-    alpha = round(min(1.0, colour[3] * fade) * 255)
-    return f"#{digits}" if alpha == 255 else f"#{alpha:02X}{digits}"
-
-
-def number(value: float, digits: int = 4) -> float | int:
-    """Without a fraction that is none."""
-    rounded = round(float(value), digits)
-    return int(rounded) if rounded.is_integer() else rounded
-
-
-def numbers(values: tuple[float, ...]) -> tuple[float | int, ...]:
-    return tuple(number(value) for value in values)
 
 
 def _begins_anew(values: Any) -> bool:

@@ -12,19 +12,16 @@ from typing import Any
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
-from mektel.core.easing import Bezier, Steps, easing_from_text
 from mektel.core.kit import OUTLINE, Parameter
 from mektel.core.kit.parameters import NUMERIC
-from mektel.core.kit.timing import Timing
-from mektel.core.motion.arrivals import lasts
 from mektel.formats.png import smallest_png
 from mektel.targets.baking import BakedPicture
 from mektel.targets.instrument import Drawing, Groups, States, draw
 from mektel.targets.qtwidgets.expressions import called, checks, hint, python_of
 from mektel.targets.qtwidgets.instrument import Followed, QtInstrument, icon_commands, number
 from mektel.targets.qtwidgets.literals import Name, literal, pretty, side_by_side
+from mektel.targets.qtwidgets.motion import answering, timings_source
 from mektel.targets.sheet import Sheet
-from mektel.targets.timings import timing_table
 
 BASES = {"busy": "BusyControl", "hold": "HoldControl"}
 
@@ -133,11 +130,9 @@ def module_source(
     fields |= {name: "True" for name, holds in flags.items() if holds}
     if parameters:
         fields["parameters"] = pretty(checks(parameters), 8)
-    if rows := timing_table(sheet):
-        lines = "".join(_row(f"({literal(states)}, {literal(part)}, {literal(value)},",
-                             f"{timing_source(timing)}),")
-                        for states, part, value, timing in rows)
-        fields["timings"] = f"(\n{lines}        )"
+    if rows := timings_source(sheet):
+        fields["timings"] = rows
+    fields |= answering(sheet, instrument)
     if palette:
         fields["schemes"] = literal(sheet.schemes)
     if sheet.text_width:
@@ -163,30 +158,6 @@ def module_source(
         functions=called(sheet.driven), signals=_signals(sheet, parameters),
     )
     return source, pngs
-
-
-def _row(start: str, rest: str) -> str:
-    """A row of a table on one line where there is room, else on two."""
-    one = f"            {start} {rest}\n"
-    return one if len(one) <= 100 else f"            {start}\n             {rest}\n"
-
-
-def timing_source(timing: Timing | None) -> str:
-    """A timing as the runtime takes it: what its easing is made of, worked out."""
-    if timing is None or lasts(timing) == 0:
-        return "None"
-    values: list[Any] = [timing.kind, number(timing.seconds), number(timing.delay)]
-    if timing.kind == "easing":
-        easing = easing_from_text(timing.easing)
-        if isinstance(easing, Bezier):
-            values.append(("bezier", *map(number, (easing.x1, easing.y1, easing.x2, easing.y2))))
-        elif isinstance(easing, Steps):
-            values.append(("steps", easing.count, easing.jump))
-        else:
-            values.append(("linear", tuple(tuple(map(number, point)) for point in easing.points)))
-    elif timing.kind == "spring":
-        values += [(), number(timing.bounce)]
-    return f"runtime.Timing({', '.join(map(literal, values))})"
 
 
 def overhang(sheet: Sheet) -> tuple[int, ...]:

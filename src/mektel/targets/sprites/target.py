@@ -17,6 +17,7 @@ from mektel.core.shape import polygons
 from mektel.core.shape.free import thinned
 from mektel.core.slices import SheetSizeError, box_zones, control_insets, insets_of, stretchable
 from mektel.formats.png import png_bytes
+from mektel.targets.answering import answers_plan
 from mektel.targets.base import (
     CancelledError,
     LayerPlan,
@@ -27,7 +28,7 @@ from mektel.targets.base import (
     TargetError,
     font_files,
 )
-from mektel.targets.instrument import answers_lost, with_lost
+from mektel.targets.instrument import STILL, with_lost
 from mektel.targets.sheet import Sheet, sheet_of
 from mektel.targets.sprites.description import (
     SCHEMA,
@@ -77,7 +78,7 @@ class SpriteTarget:
         lost = with_lost(plans, [
             (driver, "it is a picture, made with the defaults")
             for driver in sheet.driven if driver.part not in (OUTLINE, CONTROL)])
-        return [*lost, *answers_lost(sheet)]
+        return [*lost, *answers_plan(sheet, lambda _entry: STILL)]
 
     def main_file(self, control: Control) -> PurePosixPath:
         return PurePosixPath(INDEX)

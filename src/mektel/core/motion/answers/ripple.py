@@ -3,24 +3,23 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 from mektel.core.easing import easing_from_text
 from mektel.core.kit.answers import Ripple
 from mektel.core.look.pose import PosedLayer
 from mektel.core.look.primitives import Disc
-from mektel.core.motion.answers.frame import Frame, Touch
+from mektel.core.motion.answers.frame import Frame, Hand
 
 
-def ends(answer: Ripple, touches: Sequence[Touch]) -> float:
+def ends(answer: Ripple, hand: Hand) -> float:
     return max((touch.began + answer.seconds if touch.ended is None
-                else max(touch.ended, touch.began) + answer.fade for touch in touches),
+                else max(touch.ended, touch.began) + answer.fade for touch in hand.touches),
                default=0.0)
 
 
-def play(answer: Ripple, touches: Sequence[Touch], moment: float, frame: Frame) -> Frame:
+def play(answer: Ripple, hand: Hand, moment: float, frame: Frame) -> Frame:
     width, height = frame.size
-    for at, touch in enumerate(touches):
+    for at, touch in enumerate(hand.touches):
         elapsed = moment - touch.began
         left = 1.0
         if touch.ended is not None and moment > touch.ended:

@@ -12,7 +12,7 @@ import types
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QMargins, QPoint, Qt
+from PySide6.QtCore import QMargins, QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QPalette
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton, QWidget
@@ -70,15 +70,16 @@ def film(job: dict, backdrop: str) -> list:
     room = control.box().toRect().translated(control.pos()).marginsAdded(
         QMargins(*job["margins"]))
     runtime().set_reduced_motion(False)
-    handle, at = show(window, before), [0.0]
+    at = [0.0]
     runtime().clock().now = lambda: at[0]
+    handle = show(window, before)
     QTest.mouseMove(handle, QPoint(2, 2))
     start, goal = (set(flags) for flags in job["way"])
     for flags, was in ((start, set()), (goal, start)):
         window.grab(room)
         at[0] += 1000
         window.grab(room)  # what moved till now has settled
-        bring(handle, control, before, was, flags)
+        bring(handle, control, before, was, flags, job["place"])
     frames, begun = [], at[0]
     window.grab(room)
     for moment in job["moments"]:
@@ -91,9 +92,14 @@ def film(job: dict, backdrop: str) -> list:
     return frames
 
 
-def bring(handle: Any, control: Any, before: QPushButton, was: set, flags: set) -> None:
-    """From some states to others, by what a person or the application does."""
-    middle = control.mapTo(control.window(), control.box().center().toPoint())
+def bring(
+    handle: Any, control: Any, before: QPushButton, was: set, flags: set, place: list
+) -> None:
+    """From some states to others, by what a person or the application does; the pointer is at a
+    place in px of the box.
+    """
+    middle = control.mapTo(
+        control.window(), (control.box().topLeft() + QPointF(*place)).toPoint())
     if "pressed" in was - flags:
         QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle)
     if ("disabled" in was) != ("disabled" in flags):

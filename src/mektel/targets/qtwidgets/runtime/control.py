@@ -7,7 +7,9 @@ from collections.abc import Callable, Iterable, Sequence
 from functools import partialmethod
 from typing import Any, ClassVar
 
-from .design import Design, Parts, States
+from .answers import Answers, Frame
+from .design import Answer, Design, Parts, States
+from .iris import Iris
 from .labels import Text, text_of
 from .mirroring import mirrored
 from .motion import Motion, clock, reduced_motion
@@ -15,6 +17,7 @@ from .outlines import body_path
 from .parameters import checked, qt_value
 from .qt import Property, QtCore, QtGui, QtWidgets, Signal, painter_on
 from .shown import Outside, from_right, paint
+from .sounds import play
 from .variants import Variant, variant_of
 
 HOLD_MS = 600
@@ -33,6 +36,9 @@ class Control(QtWidgets.QPushButton):
     entered = Signal()
     left = Signal()
     schemeChanged = Signal(str)
+    # A sound begins, with its gain; an iris covers the window: what comes next is to be shown.
+    soundBegun = Signal(str, float)
+    nextDue = Signal()
 
     def __init__(
         self, text: str | QtWidgets.QWidget | None, parent: QtWidgets.QWidget | None,
@@ -76,6 +82,7 @@ class Control(QtWidgets.QPushButton):
             self.setAccessibleName(design.name)
         if design.driven:
             self.variant()
+        self._answers = Answers(self) if design.answers or design.swings else None
 
     def __init_subclass__(cls) -> None:
         """Code that is made from forms sets properties by methods."""
@@ -302,17 +309,42 @@ class Control(QtWidgets.QPushButton):
         """Every value at rest."""
         return self.variant().rest
 
-    def moving(self) -> Parts | None:
-        """Every part's values while they are on their way; None while nothing moves."""
-        if not self.design.timings:
+    def now(self) -> float:
+        """Seconds on the clock of all controls."""
+        return clock().now()
+
+    def moving(self) -> Frame | None:
+        """What is on its way, or is kept so by the hand; None while nothing is."""
+        answers = self._answers
+        if not self.design.timings and answers is None:
             return None
-        at = clock().now()
-        if self._motion is None or reduced_motion(self):
+        now, calm = self.now(), reduced_motion(self)
+        if self._motion is None or calm:
             self._motion = Motion(self)
-        if not self._motion.follow(at):
+        moves = self._motion.follow(now)
+        if answers is not None and not calm:
+            moves = answers.follow(frozenset(self.states()), now) or moves
+        if not moves and (calm or answers is None or not answers.holds):
             return None
-        clock().watch(self)
-        return self._motion.values(at)
+        if moves:
+            clock().watch(self)
+        box = self.box()
+        frame = Frame(self._motion.values(now), (box.width(), box.height()))
+        if answers is not None and not calm:
+            answers.play(frame, now)
+        return frame
+
+    def play_sound(self, sound: str, gain: float) -> None:
+        """Plays one of the sounds that are shipped with it."""
+        if play(self.design.files, f"sounds/{sound}.wav", gain):
+            self.soundBegun.emit(sound, gain)
+
+    def open_iris(self, answer: Answer) -> None:
+        """Covers its window by a disc that grows from it; at once where motion is to be little."""
+        if reduced_motion(self) or not self.isVisible():
+            self.nextDue.emit()
+        else:
+            Iris(self, answer)
 
     def hideEvent(self, event: QtGui.QHideEvent) -> None:
         self._motion = None  # it is shown again as it is then
@@ -328,9 +360,9 @@ class Control(QtWidgets.QPushButton):
             super().nextCheckState()
 
     def hitButton(self, position: QtCore.QPoint) -> bool:
-        return self._covers(position)
+        return self.covers(position)
 
-    def _covers(self, position: QtCore.QPoint) -> bool:
+    def covers(self, position: QtCore.QPoint) -> bool:
         """Whether a place lies within the outline."""
         box = self.box()
         if self._hit is None or self._hit[0] != box:
@@ -353,7 +385,7 @@ class Control(QtWidgets.QPushButton):
 
     def enterEvent(self, event: QtGui.QEnterEvent) -> None:
         self.setMouseTracking(True)
-        self._point_at(self.isEnabled() and self._covers(event.position().toPoint()))
+        self._point_at(self.isEnabled() and self.covers(event.position().toPoint()))
         super().enterEvent(event)
 
     def leaveEvent(self, event: QtCore.QEvent) -> None:
@@ -361,7 +393,7 @@ class Control(QtWidgets.QPushButton):
         super().leaveEvent(event)
 
     def mouseMoveEvent(self, event: QtGui.QMouseEvent) -> None:
-        self._point_at(self._covers(event.position().toPoint()))
+        self._point_at(self.covers(event.position().toPoint()))
         super().mouseMoveEvent(event)
 
     def keyPressEvent(self, event: QtGui.QKeyEvent) -> None:
@@ -420,7 +452,7 @@ class BusyControl(Control):
         return holding | {"busy"} if self._busy and self.isEnabled() else holding
 
     def hitButton(self, position: QtCore.QPoint) -> bool:
-        return not self._busy and self._covers(position)
+        return not self._busy and self.covers(position)
 
     def keyPressEvent(self, event: QtGui.QKeyEvent) -> None:
         if self._busy:

@@ -45,6 +45,28 @@ class Timing(NamedTuple):
 # The states, part and value that a timing is for, empty for all; later ones win.
 Timings = tuple[tuple[States, str, str, Timing | None], ...]
 
+# What is done when it is touched: its kind and values.
+Answer = dict[str, Any]
+
+
+class Swing(NamedTuple):
+    """What moves without end while states hold: a value, by the path to it, or the whole control.
+
+    A number swings by ``amplitude`` within ``limits``, a colour towards ``colour``.
+    """
+
+    part: str
+    path: tuple[str | int, ...]
+    wave: str
+    period: float
+    amplitude: float = 0.0
+    phase: float = 0.0
+    during: States = ()
+    limits: tuple[float, float] = (0.0, 0.0)
+    colour: str = ""
+    turns: bool = False
+
+
 # The folder beside a module, or the content of each file in base64.
 Files = Path | dict[str, str]
 
@@ -90,6 +112,10 @@ class Design:
     # How values move when states are arrived in: the states, part and value (empty for all), and
     # the timing; later ones win.
     timings: Timings = ()
+    # What a touch sets off, what moves without end, and the layers that stand above such answers.
+    answers: tuple[Answer, ...] = ()
+    swings: tuple[Swing, ...] = ()
+    content: tuple[str, ...] = ()
     # What an instance may set: type, lowest, highest, choices.
     parameters: dict[str, tuple[Any, ...]] = field(default_factory=dict)
     schemes: tuple[str, ...] = ()

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
+from .answers import Mark
 from .design import Design, Part, Parts
 from .labels import Text, has_effects, paint_label, text_width
 from .lamps import paint_lamp
 from .mirroring import mirrored
-from .outlines import Outline, moved, outline_of, own_outline, turn
+from .outlines import Outline, body_path, moved, outline_of, own_outline, turn
 from .painting import (
     MODES,
     is_opaque,
@@ -33,10 +34,10 @@ class Drawing:
 
     def __init__(
         self, design: Design, parts: Parts, text: Text, box: QtCore.QRectF, room: QtCore.QSize,
-        ratio: float, from_right: bool,
+        ratio: float, from_right: bool, marks: Sequence[Mark] = (),
     ) -> None:
         self.design, self.text, self.box, self.room = design, text, box, room
-        self.ratio, self.from_right = ratio, from_right
+        self.ratio, self.from_right, self.marks = ratio, from_right, marks
         self.parts = {name: mirrored(part, design.size[0]) for name, part in parts.items()
                       } if from_right else parts
         self._base = QtGui.QTransform()
@@ -78,6 +79,12 @@ class Drawing:
         gone = tuple(f"{name}--" for name, part in layers.items()
                      if part["kind"] == "group" and name not in shown)
         run = [(name, part) for name, part in shown.items() if not name.startswith(gone)]
+        if self.marks:
+            at = next((at for at, (name, _) in enumerate(run) if name in self.design.content),
+                      len(run))
+            marks: Run = [(f"={n}", {"kind": "mark", "mark": mark, "opacity": mark.opacity})
+                          for n, mark in enumerate(self.marks)]
+            run[at:at] = marks
         self._paint_run(painter, run, outline, body)
 
     def _paint_run(
@@ -126,12 +133,23 @@ class Drawing:
         elif kind == "lamp":
             self._paint_as_one(painter, part, True, lambda on: paint_lamp(
                 on, part, outline.box, self.ratio))
+        elif kind == "mark":
+            self._paint_mark(painter, part["mark"], body)
         elif kind == "gloss":
             paint_gloss(painter, part, place)
         elif kind == "fill":
             paint_fill(painter, part, place, above, design.size)
         else:
             paint_line(painter, part, place, design.size)
+
+    def _paint_mark(self, painter: QtGui.QPainter, mark: Mark, body: Part) -> None:
+        disc = QtGui.QPainterPath()
+        disc.addEllipse(
+            self.box.topLeft() + QtCore.QPointF(mark.x, mark.y), mark.radius, mark.radius)
+        if mark.within:
+            face = body_path(body, self.box, self.design.size)
+            disc = face if disc.contains(face.boundingRect()) else disc.intersected(face)
+        painter.fillPath(disc, QtGui.QColor(mark.colour))
 
     def _paint_group(
         self, painter: QtGui.QPainter, part: Part, inner: Run, outline: Outline, body: Part,

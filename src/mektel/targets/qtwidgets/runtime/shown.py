@@ -7,7 +7,7 @@ from math import ceil, floor
 from types import TracebackType
 from typing import TYPE_CHECKING, Any
 
-from .design import Parts
+from .answers import Frame
 from .drawing import Drawing
 from .frames import Cache
 from .outlines import body_path
@@ -79,6 +79,9 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
         painter.drawImage(QtCore.QPointF(-left - x / ratio, -top - y / ratio), frame)
     else:
         painter.save()
+        placing = moving.placing(control.box()) if moving is not None else None
+        if placing is not None:
+            painter.setWorldTransform(placing, True)
         painter.translate(-left, -top)
         _drawing(control, room, max(1.0, abs(ratio)), moving).paint(painter)
         painter.restore()
@@ -87,13 +90,14 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
 
 
 def _drawing(
-    control: Control, room: QtCore.QSize, ratio: float, moving: Parts | None = None
+    control: Control, room: QtCore.QSize, ratio: float, moving: Frame | None = None
 ) -> Drawing:
     left, top, _, _ = control.design.beyond
     box = control.box().translated(left, top)
-    return Drawing(
-        control.design, moving or control.variant().parts(frozenset(control.states())),
-        control.shown_text(), box, room, ratio, from_right(control))
+    parts = moving.parts if moving is not None else control.variant().parts(
+        frozenset(control.states()))
+    return Drawing(control.design, parts, control.shown_text(), box, room, ratio,
+                   from_right(control), moving.marks if moving is not None else ())
 
 
 def _frame(

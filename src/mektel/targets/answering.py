@@ -1,0 +1,67 @@
+"""Answers to touch and endless motion as shipped code has them, whatever its language."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import Any
+
+from mektel.core.kit import OUTLINE, REST, measure_of
+from mektel.core.kit.answers import Swing
+from mektel.core.kit.control import CONTROL
+from mektel.core.kit.moved_values import is_colour_path
+from mektel.core.motion.answers.frame import CONTENT
+from mektel.core.motion.answers.lift import DOWN, SOFTER
+from mektel.targets.base import LayerPlan
+from mektel.targets.sheet import Part, Sheet
+
+__all__ = ["DOWN", "SOFTER", "answers_plan", "content_names", "limits_of", "title_of"]
+
+NATIVE = "native"
+# Why a target does not play an answer, or a swing; empty where it does.
+Reason = Callable[[Any], str]
+
+
+def content_names(sheet: Sheet) -> tuple[str, ...]:
+    """The layers that stand on the face, above what answers draw there."""
+    return tuple(part.name for part in sheet.layers if not part.host and part.kind in CONTENT)
+
+
+def limits_of(sheet: Sheet, swing: Swing) -> tuple[float, float] | None:
+    """What the document limits a value that swings to; None for what has no limits."""
+    if swing.part == CONTROL or is_colour_path(swing.value):
+        return None
+    part = sheet.part(swing.part).rest.values
+    measure = measure_of(type(part), swing.value.split(".")[0])
+    return measure.low, measure.high
+
+
+def title_of(sheet: Sheet, entry: Any) -> str:
+    """How plans name an answer or a swing."""
+    if not isinstance(entry, Swing):
+        return str(entry.kind).capitalize()
+    where = "Control" if entry.part == CONTROL else sheet.part(entry.part).title
+    when = "" if entry.during == REST else f" while {entry.during.replace('+', ' and ')}"
+    return f"{where}, {entry.value} swings{when}"
+
+
+def answers_plan(sheet: Sheet, reason: Reason) -> list[LayerPlan]:
+    """One entry for each answer and swing: played, or lost and why."""
+    plans = []
+    for entry in (*sheet.answers, *sheet.swings):
+        why = reason(entry)
+        plans.append(LayerPlan(title_of(sheet, entry), "lost" if why else NATIVE, why))
+    return plans
+
+
+def moved_part(sheet: Sheet, entry: Any) -> Part | None:
+    """The part that an answer or a swing moves a value of; None for the whole control."""
+    name = getattr(entry, "part", CONTROL)
+    return None if name == CONTROL else sheet.part(name)
+
+
+def causes_of(entries: Iterable[Any]) -> set[str]:
+    return {entry.cause for entry in entries if hasattr(entry, "cause")}
+
+
+def is_outline(part: Part) -> bool:
+    return part.name == OUTLINE

@@ -1,0 +1,116 @@
+"""Timings, answers to touch and endless motion of a control, as source of its module."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from mektel.core.easing import Bezier, Steps, easing_from_text
+from mektel.core.kit import REST, measure_of, parse_flags
+from mektel.core.kit.answers import Swing
+from mektel.core.kit.timing import Timing
+from mektel.core.motion.arrivals import lasts
+from mektel.targets.answering import content_names, limits_of
+from mektel.targets.instrument import key_of
+from mektel.targets.qtwidgets.instrument import QtInstrument
+from mektel.targets.qtwidgets.literals import Name, literal, pretty, side_by_side
+from mektel.targets.qtwidgets.plain_values import number, numbers, qt_colour, qt_value
+from mektel.targets.sheet import Sheet
+from mektel.targets.timings import timing_table
+
+
+def timings_source(sheet: Sheet) -> str:
+    """The table of timings; empty where nothing moves."""
+    rows = timing_table(sheet)
+    lines = "".join(_row(f"({literal(states)}, {literal(part)}, {literal(value)},",
+                         f"{timing_source(timing)}),")
+                    for states, part, value, timing in rows)
+    return f"(\n{lines}        )" if rows else ""
+
+
+def answering(sheet: Sheet, instrument: QtInstrument) -> dict[str, str]:
+    """Answers to touch and endless motion, but for those that cannot be played."""
+    fields = {}
+    answers = [answer for answer in sheet.answers if not instrument.reason_still(answer)]
+    swings = [swing for swing in sheet.swings if not instrument.reason_still(swing)]
+    if answers:
+        fields["answers"] = _tuple(answer_source(sheet, answer) for answer in answers)
+    if swings:
+        fields["swings"] = _tuple(swing_source(sheet, swing) for swing in swings)
+    marks = any(answer.kind in ("ripple", "flash") for answer in answers)
+    if marks and (names := content_names(sheet)):
+        fields["content"] = literal(names)
+    return fields
+
+
+def _tuple(entries: Iterable[str]) -> str:
+    return "(\n" + "".join(f"            {entry},\n" for entry in entries) + "        )"
+
+
+def answer_source(sheet: Sheet, answer: Any) -> str:
+    """An answer as the runtime takes it."""
+    values: dict[str, Any] = {"kind": answer.kind}
+    for name in type(answer).model_fields:
+        value = getattr(answer, name)
+        if isinstance(value, Timing):
+            values[name] = Name(timing_source(value))
+        elif name == "easing":
+            values["shape"] = easing_shape(value)
+        else:
+            values[name] = qt_value(name, value)
+    if answer.kind == "follow":
+        values["unit"] = measure_of(type(sheet.part(answer.part).rest.values), answer.value).unit
+    return pretty(values, 12)
+
+
+def swing_source(sheet: Sheet, swing: Swing) -> str:
+    """A swing as the runtime takes it: its path as Qt's values have it."""
+    name, *steps = swing.value.split(".")
+    path: tuple[Any, ...] = (name, *(int(step) if step.isdigit() else step for step in steps))
+    if name == "stops" and len(path) == 3:
+        path = (name, path[1], 1 if path[2] == "colour" else 0)
+    limits = limits_of(sheet, swing)
+    values: dict[str, Any] = {
+        "part": swing.part, "path": path, "wave": swing.wave, "period": number(swing.period)}
+    if swing.colour is not None:
+        values["colour"] = qt_colour(swing.colour)
+    else:
+        values["amplitude"] = number(swing.amplitude)
+    if limits is not None:
+        values["limits"] = numbers(limits)
+        if limits == (-360, 360):
+            values["turns"] = True
+    if swing.phase:
+        values["phase"] = number(swing.phase)
+    if swing.during != REST:
+        values["during"] = key_of(parse_flags(swing.during))
+    given = side_by_side([f"{key}={literal(value)}" for key, value in values.items()], 84)
+    return "runtime.Swing(\n" + ",\n".join(f"                {line}" for line in given) + ")"
+
+
+def _row(start: str, rest: str) -> str:
+    """A row of a table on one line where there is room, else on two."""
+    one = f"            {start} {rest}\n"
+    return one if len(one) <= 100 else f"            {start}\n             {rest}\n"
+
+
+def timing_source(timing: Timing | None) -> str:
+    """A timing as the runtime takes it: what its easing is made of, worked out."""
+    if timing is None or lasts(timing) == 0:
+        return "None"
+    values: list[Any] = [timing.kind, number(timing.seconds), number(timing.delay)]
+    if timing.kind == "easing":
+        values.append(easing_shape(timing.easing))
+    elif timing.kind == "spring":
+        values += [(), number(timing.bounce)]
+    return f"runtime.Timing({', '.join(map(literal, values))})"
+
+
+def easing_shape(text: str) -> tuple[Any, ...]:
+    """An easing as the runtime takes it."""
+    easing = easing_from_text(text)
+    if isinstance(easing, Bezier):
+        return ("bezier", *map(number, (easing.x1, easing.y1, easing.x2, easing.y2)))
+    if isinstance(easing, Steps):
+        return ("steps", easing.count, easing.jump)
+    return ("linear", tuple(tuple(map(number, point)) for point in easing.points))
