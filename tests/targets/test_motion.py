@@ -31,7 +31,7 @@ QT, WEB = TARGETS["qtwidgets"], TARGETS["web"]
 
 def own(timing: Timing) -> shipped.Timing:
     """A timing as the Qt target writes it, read again."""
-    from mektel.targets.qtwidgets.module import timing_source
+    from mektel.targets.qtwidgets.motion import timing_source
 
     made = eval(timing_source(timing), {"runtime": shipped})
     return made or shipped.Timing("easing", 0.0, 0.0, ("linear", ((0, 0), (1, 1))))

@@ -15,7 +15,6 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QResizeEvent,
 )
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
@@ -23,14 +22,14 @@ from mektel.app.clock import Clock
 from mektel.app.frames import Frames, Moment
 from mektel.app.looks import Drawn
 from mektel.app.pictures import Behind, Wanted, behind_for
-from mektel.app.theme import ui_font
-from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.behaviour import HOLD_SECONDS, Event, Kind, Situation, step
 from mektel.core.kit import states_of
-from mektel.core.look import Look, natural_size, parse_flags
+from mektel.core.look import Look, parse_flags
 from mektel.core.motion import Motion, motion_of
+from mektel.core.motion.hands import causes
+from mektel.core.motion.room import moving_room
 
 # What can come next from any state, drawn ahead so that an answer never waits.
 LIKELY = ("rest", "hover", "hover+pressed", "focus", "focus+hover", "focus+hover+pressed",
@@ -49,6 +48,10 @@ class LiveControl(ShowsPictures, QAbstractButton):
     # An event of the hand or of the pad's own switches, before anything comes of it.
     took = Signal(object)
     flags_changed = Signal()
+    # Its look has come: it may be of another size.
+    look_placed = Signal()
+    # What the hand or the work gave cause to, for those who answer beside the control.
+    caused = Signal(object)
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -94,6 +97,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
         motion = self._own_motion()
         if motion is not None:
             self.motion = motion.after(event)
+            self.caused.emit(causes((before, self.motion.situation), event, self.motion.signals))
             self.situation, signals = self.motion.situation, self.motion.signals
             self._begin_to_move()
         else:
@@ -147,8 +151,9 @@ class LiveControl(ShowsPictures, QAbstractButton):
 
     @property
     def settles(self) -> float:
-        """The moment of the pad's clock from which on nothing moves."""
-        return self.motion.ends if self.motion is not None else 0.0
+        """The moment of the pad's clock from which on nothing but endless motion
+        goes on."""
+        return self.motion.arrives if self.motion is not None else 0.0
 
     def end_gesture(self) -> None:
         """As if nobody had touched it; what is checked stays."""
@@ -243,8 +248,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
         drawn = self.look(self.bench.drawn, control, (), self.box_size)
         if drawn is None:
             return  # placed once it is resolved
-        self._rest = drawn
-        margins = drawn.margins
+        self._rest = replace(drawn, margins=moving_room(control, drawn.margins, self.box_size))
+        margins = self._rest.margins
         width, height = drawn.look.width, drawn.look.height
         self.resize(
             round(width) + margins.left + margins.right,
@@ -265,9 +270,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
                     self.bench.pictures.get(wanted)
 
     def look_ready(self) -> None:
-        area = self.parentWidget()
-        assert isinstance(area, PadArea)
-        area.place()
+        self.look_placed.emit()
 
     def _wanted(self, flags: frozenset[str]) -> Wanted | None:
         control = self.bench.control
@@ -337,7 +340,10 @@ class LiveControl(ShowsPictures, QAbstractButton):
 
     def _point_at(self, position: QPointF) -> None:
         inside = self._covers(position.toPoint())
-        if inside != self.situation.inside:
+        control = self.bench.control
+        follows = inside and control is not None and any(
+            answer.kind in ("lean", "follow") for answer in control.answers)
+        if inside != self.situation.inside or follows:
             self._take("move", inside=inside, place=self._share_at(position))
 
     def _share_at(self, position: QPointF) -> tuple[float, float] | None:
@@ -389,96 +395,3 @@ class LiveControl(ShowsPictures, QAbstractButton):
         if event.type() == QEvent.Type.EnabledChange:
             self._take("enable" if self.isEnabled() else "disable")
         super().changeEvent(event)
-
-
-class PadArea(QWidget):
-    """The backdrop the live control stands on; its edges can be dragged to resize it."""
-
-    GRIP = 7
-
-    def __init__(self, bench: Workbench, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.bench = bench
-        self.control = LiveControl(bench, self)
-        self._from: tuple[QPoint, tuple[float, float], tuple[int, int]] | None = None
-        self.setMinimumHeight(200)
-        self.setMouseTracking(True)
-
-    def reset_size(self) -> None:
-        control = self.bench.control
-        if control is not None:
-            self.control.box_size = natural_size(control, kit=self.bench.drawn)
-        self.place()
-
-    def place(self) -> None:
-        self.control.refresh()
-        # The box stands in the middle, whatever its margins.
-        box = self.control.box
-        offset = box.center() - QRectF(self.control.geometry()).center()
-        middle = QRectF(self.rect()).center() - offset
-        self.control.move(
-            round(middle.x() - self.control.width() / 2),
-            round(middle.y() - self.control.height() / 2),
-        )
-        self.update()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.place()
-
-    def paintEvent(self, _event: object) -> None:
-        painter = QPainter(self)
-        paint_backdrop(painter, QRectF(self.rect()), self.bench.backdrop)
-        strip = QRectF(0, self.height() - 26, self.width(), 26)
-        paint_plate(painter, strip, self.bench.backdrop)
-        painter.setPen(caption_colour(self.bench.backdrop, False))
-        painter.setFont(ui_font(12))
-        width, height = self.control.box_size
-        caption = f"{width:.0f} × {height:.0f} px, drag an edge"
-        painter.drawText(
-            QRectF(self.rect()).adjusted(8, 0, -8, -5),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, caption,
-        )
-
-    def _grip_at(self, at: QPoint) -> tuple[int, int]:
-        """Which edge is near: -1, 0 or 1 sideways, and up or down."""
-        box, grip = self.control.box, self.GRIP
-        if not box.adjusted(-grip, -grip, grip, grip).contains(at):
-            return (0, 0)
-        if box.adjusted(2, 2, -2, -2).contains(at):
-            return (0, 0)
-        across = 1 if at.x() > box.right() - grip else -1 if at.x() < box.left() + grip else 0
-        down = 1 if at.y() > box.bottom() - grip else -1 if at.y() < box.top() + grip else 0
-        return across, down
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        grip = self._grip_at(event.position().toPoint())
-        if grip != (0, 0):
-            self._from = (event.position().toPoint(), self.control.box_size, grip)
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        at = event.position().toPoint()
-        if self._from is None:
-            across, down = self._grip_at(at)
-            shape = Qt.CursorShape.ArrowCursor
-            if across and down:
-                same = across == down
-                shape = Qt.CursorShape.SizeFDiagCursor if same else Qt.CursorShape.SizeBDiagCursor
-            elif across:
-                shape = Qt.CursorShape.SizeHorCursor
-            elif down:
-                shape = Qt.CursorShape.SizeVerCursor
-            self.setCursor(shape)
-            return
-        start, size, (across, down) = self._from
-        # It stays centred, so an edge moves both ways.
-        width = size[0] + (at.x() - start.x()) * across * 2
-        height = size[1] + (at.y() - start.y()) * down * 2
-        self.control.box_size = (
-            float(max(8, min(self.width(), round(width)))),
-            float(max(8, min(self.height(), round(height)))),
-        )
-        self.place()
-
-    def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
-        self._from = None

@@ -16,7 +16,8 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.gesture_bar import GestureBar
-from mektel.app.live_control import PadArea
+from mektel.app.pad_area import PadArea
+from mektel.app.pad_sounds import PadSounds
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme
 from mektel.app.widgets.backdrop import MIDDLE
 from mektel.app.workbench import Workbench
@@ -116,6 +117,9 @@ class TryPad(QWidget):
         column.addWidget(self.exempt)
         self.area.control.signalled.connect(self._take_signal)
         self.area.control.flags_changed.connect(self._show_flags)
+        self.sounds = PadSounds(bench, self)
+        self.sounds.played.connect(lambda name: self._take_signal(f"sound: {name}"))
+        self.area.control.caused.connect(self.sounds.take)
         self._clock = QTimer(self, interval=200)
         self._clock.timeout.connect(self._show_signals)
         self._show_signals()

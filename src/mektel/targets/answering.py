@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from pathlib import PurePosixPath
 from typing import Any
 
-from mektel.core.kit import OUTLINE, REST, measure_of
+from mektel.core.kit import REST, measure_of
 from mektel.core.kit.answers import Swing
 from mektel.core.kit.control import CONTROL
 from mektel.core.kit.moved_values import is_colour_path
 from mektel.core.motion.answers.frame import CONTENT
 from mektel.core.motion.answers.lift import DOWN, SOFTER
-from mektel.targets.base import LayerPlan
+from mektel.core.sounds import sound_file
+from mektel.targets.base import LayerPlan, OutFile
 from mektel.targets.sheet import Part, Sheet
 
-__all__ = ["DOWN", "SOFTER", "answers_plan", "content_names", "limits_of", "title_of"]
+__all__ = ["DOWN", "SOFTER", "answers_plan", "content_names", "limits_of", "moved_part",
+           "sound_files"]
 
 NATIVE = "native"
-# Why a target does not play an answer, or a swing; empty where it does.
+# Why a target does not play an answer, or a swing, or not all of it; empty where it does.
 Reason = Callable[[Any], str]
 
 
@@ -44,13 +47,24 @@ def title_of(sheet: Sheet, entry: Any) -> str:
     return f"{where}, {entry.value} swings{when}"
 
 
-def answers_plan(sheet: Sheet, reason: Reason) -> list[LayerPlan]:
-    """One entry for each answer and swing: played, or lost and why."""
+def answers_plan(
+    sheet: Sheet, reason: Reason, partly: Reason = lambda _entry: ""
+) -> list[LayerPlan]:
+    """One entry for each answer and swing: played, played in part, or lost; and why."""
     plans = []
     for entry in (*sheet.answers, *sheet.swings):
-        why = reason(entry)
-        plans.append(LayerPlan(title_of(sheet, entry), "lost" if why else NATIVE, why))
+        lost, less = reason(entry), partly(entry)
+        how = "lost" if lost else "partly" if less else NATIVE
+        plans.append(LayerPlan(title_of(sheet, entry), how, lost or less))
     return plans
+
+
+def sound_files(sheets: Iterable[Sheet]) -> list[OutFile]:
+    """The sounds that these controls play, in a folder beside them."""
+    names = {answer.sound for sheet in sheets for answer in sheet.answers
+             if answer.kind == "sound"}
+    return [OutFile(PurePosixPath("sounds") / f"{name}.wav", sound_file(name))
+            for name in sorted(names)]
 
 
 def moved_part(sheet: Sheet, entry: Any) -> Part | None:
@@ -58,10 +72,3 @@ def moved_part(sheet: Sheet, entry: Any) -> Part | None:
     name = getattr(entry, "part", CONTROL)
     return None if name == CONTROL else sheet.part(name)
 
-
-def causes_of(entries: Iterable[Any]) -> set[str]:
-    return {entry.cause for entry in entries if hasattr(entry, "cause")}
-
-
-def is_outline(part: Part) -> bool:
-    return part.name == OUTLINE

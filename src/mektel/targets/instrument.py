@@ -66,6 +66,10 @@ class Instrument(ABC):
         """Why an answer or a swing is not played; empty where it is."""
         return STILL
 
+    def plays_partly(self, entry: Any) -> str:
+        """What of an answer or a swing that is played is not; empty for nothing."""
+        return ""
+
     # Primitives: each gives what is shipped of it in one set of states.
 
     @abstractmethod
@@ -263,7 +267,7 @@ def plan(sheet: Sheet, instrument: Instrument) -> list[LayerPlan]:
             plans.append(replace(instrument.how(part), part=part.name))
     draw(sheet, instrument, pictures=False)
     return [*with_lost(plans, [*lost(sheet, instrument), *sheet.lost]),
-            *answers_plan(sheet, instrument.reason_still)]
+            *answers_plan(sheet, instrument.reason_still, instrument.plays_partly)]
 
 
 def lost(sheet: Sheet, instrument: Instrument) -> list[tuple[Driver, str]]:

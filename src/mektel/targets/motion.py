@@ -145,7 +145,8 @@ def _match(kit: Kit, shot: MotionShot, motion: Motion, film: list[Pixels]) -> Mo
     means = []
     with unkept():
         for moment, frame in zip(shot.moments, film, strict=True):
-            picture = render(look_of(motion.at(2 * SETTLES + moment)), shot.scale, shot.margins).rgba
+            look = look_of(motion.at(2 * SETTLES + moment))
+            picture = render(look, shot.scale, shot.margins).rgba
             ours = on_backdrop(picture, rgba(kit, BACKDROP))
             if ours.shape != frame.shape:
                 raise TargetError(f"{shot.control.name}, {shot.state}: a frame came in "

@@ -50,6 +50,9 @@ Flags = frozenset[str]
 STRAIGHT: dict[str, Any] = {
     "visible": True, "opacity": 1.0, "rotate": 0.0, "scale": (1.0, 1.0), "move": (0.0, 0.0)}
 
+# Answers that go by timings, as changes of state do.
+MOVING = ("press", "lift", "lean", "follow")
+
 
 class Written:
     """Colours of a sheet: written out already."""
@@ -96,7 +99,7 @@ class Part:
             name for name in value_names(rest)
             for state in self.distinct
             if getattr(state.values, name, None) != getattr(rest, name)
-        ) | {path.split(".")[0] for state in self.distinct for path in state.drivers}
+        ) | {path.split(".")[0] for state in self.distinct for path in state.drivers} | self.moved
 
 
 @dataclass(frozen=True, eq=False)
@@ -179,6 +182,8 @@ class Sheet:
         self._drivers, self.lost = drivers.values, drivers.lost
         self._varying = drivers.palette
         driven = {driver.condition for driver in drivers.values if driver.condition != REST}
+        driven |= {swing.during for swing in self.swings if swing.during != REST}
+        driven |= {"pressed" for answer in self.answers if answer.kind in ("press", "lift")}
         self.same = distinct_sets(self._settled, driven)
         self.layers: list[Part] = []
         self.outline = self._outline()
@@ -221,10 +226,13 @@ class Sheet:
 
     @cached_property
     def moves(self) -> bool:
-        """Whether any change of state takes time."""
-        return any(timing is not None and lasts(timing) > 0 for flags in self.sets
-                   for part in (CONTROL, *(part.name for part in self.layers))
-                   for timing in (self.timing_of(part, ALL, flags),))
+        """Whether any change of state takes time, or what the pointer does."""
+        answers = any(answer.kind in MOVING for answer in self.answers)
+        swings = any(swing.during != REST for swing in self.swings)
+        return answers or swings or any(
+            timing is not None and lasts(timing) > 0 for flags in self.sets
+            for part in (CONTROL, *(part.name for part in self.layers))
+            for timing in (self.timing_of(part, ALL, flags),))
 
     def timing_of(self, part_name: str, value: str, flags: Flags) -> Timing | None:
         """How a value of a part moves when these states are arrived in; None for at once."""

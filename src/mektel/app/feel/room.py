@@ -22,11 +22,13 @@ from mektel.app.feel.curve_view import CurveView
 from mektel.app.feel.film_strip import TOUCH, FilmStrip
 from mektel.app.feel.own_timings import WHOLE, OwnTimings, Place, place_title
 from mektel.app.feel.state_map import StateMap
+from mektel.app.feel.swings import Swings
 from mektel.app.feel.timing_panel import TimingPanel
 from mektel.app.live_control import LiveControl
 from mektel.app.theme import GAP_2, GAP_3, GAP_5, ui_font
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, STATES, Kit, parse_flags
+from mektel.core.kit.busy_sequence import can_be_busy, lay_busy_sequence
 from mektel.core.kit.control import ALL, CONTROL
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_timing
@@ -38,6 +40,7 @@ from mektel.core.proof.motion import PROMPT, MotionFigures, motion_figures
 SHORTEST, MOST = 0.3, 6.0
 # Frames that a figure of their cost is taken from.
 ENOUGH = 10
+PAGES = ("Timings in this state", "Answers to touch", "Endless motion")
 
 
 class FeelRoom(QWidget):
@@ -76,10 +79,11 @@ class FeelRoom(QWidget):
         inner.addWidget(self.figures)
         self.own = OwnTimings(bench, self.whole)
         self.answers = Answers(bench, self.whole)
+        self.swings = Swings(bench, self.whole)
         self.pages = QStackedWidget(self.whole)
         self.pages.setFixedHeight(104)
         inner.addLayout(self._pages_header(self.whole))
-        for page in (self.own, self.answers):
+        for page in (self.own, self.answers, self.swings):
             scroll = QScrollArea(self.whole)
             scroll.setWidgetResizable(True)
             scroll.setWidget(page)
@@ -136,7 +140,7 @@ class FeelRoom(QWidget):
         row = QHBoxLayout()
         row.setSpacing(0)
         self.turn = QButtonGroup(self)
-        for at, name in enumerate(("Timings in this state", "Answers to touch")):
+        for at, name in enumerate(PAGES):
             button = QPushButton(name, parent)
             button.setObjectName("page")
             button.setCheckable(True)
@@ -150,21 +154,34 @@ class FeelRoom(QWidget):
         row.addStretch(1)
         self.more = QPushButton("Give a part its own  ▾", parent)
         self.add = QPushButton("Add an answer  ▾", parent)
-        for button, fill in ((self.more, self.own.fill), (self.add, self.answers.fill)):
+        self.more_motion = QPushButton("Add endless motion  ▾", parent)
+        self.busy = QPushButton("Make it a busy sequence", parent)
+        self.busy.setObjectName("quiet")
+        self.busy.setToolTip("While busy it narrows to a circle and a spinner turns; then an iris "
+                             "in its colour opens over the screen")
+        self.busy.clicked.connect(self._make_busy)
+        row.addWidget(self.busy)
+        for button, fill in ((self.more, self.own.fill), (self.add, self.answers.fill),
+                             (self.more_motion, self.swings.fill)):
             button.setObjectName("quiet")
             menu = QMenu(button)
             menu.aboutToShow.connect(lambda menu=menu, fill=fill: fill(menu))
             button.setMenu(menu)
             row.addWidget(button)
-        self.add.hide()
+        self.by_page = (self.more, self.add, self.more_motion)
+        self.turn_to(0)
         return row
 
     def turn_to(self, page: int) -> None:
-        """Shows the timings (0) or the answers (1)."""
+        """Shows the timings (0), the answers (1) or endless motion (2)."""
         self.pages.setCurrentIndex(page)
         self.turn.button(page).setChecked(True)
-        self.more.setVisible(page == 0)
-        self.add.setVisible(page == 1)
+        for at, button in enumerate(self.by_page):
+            button.setVisible(at == page)
+
+    def _make_busy(self) -> None:
+        name = self.bench.control_id
+        self.bench.edit("busy sequence", lambda kit: lay_busy_sequence(kit, name))
 
     def _run_at(self, speed: float) -> None:
         self.live.clock.speed = speed
@@ -253,8 +270,10 @@ class FeelRoom(QWidget):
         if self.own.place != WHOLE:
             title = f"{way.goal}: {place_title(control, self.own.place)}"
         self.panel.show_timing(shown, title)
-        self.own.refresh(self.goal)
+        self.own.refresh(self.goal, span)
         self.answers.refresh()
+        self.swings.refresh()
+        self.busy.setVisible(self.pages.currentIndex() == 0 and can_be_busy(control))
         self.strip.show_change(way, span)
         if self.curve.moment is not None:
             self._scrub(self.curve.moment)

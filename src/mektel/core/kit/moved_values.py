@@ -35,7 +35,13 @@ def can_swing(part: Any, path: str) -> bool:
         return False
     if path.split(".")[0] not in value_names(part) or isinstance(value, bool):
         return False
-    return isinstance(value, float | int) or is_colour_path(path)
+    if not isinstance(value, float | int):
+        return is_colour_path(path)
+    try:
+        measure_of(type(part), path.split(".")[0])
+    except KeyError:
+        return False  # a number that names something
+    return True
 
 
 def is_colour_path(path: str) -> bool:

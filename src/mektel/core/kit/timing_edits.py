@@ -33,3 +33,19 @@ def set_answers(kit: Kit, control_id: str, answers: tuple[Answer, ...]) -> Kit:
 def set_swings(kit: Kit, control_id: str, swings: tuple[Swing, ...]) -> Kit:
     """Gives a control this endless motion, and no other."""
     return replace_control(kit, control_with(kit.control(control_id), swings=swings))
+
+
+def lasting(answer: Answer) -> float:
+    """Seconds that an answer takes to grow, or to settle; 0 for one that is only heard."""
+    timing = getattr(answer, "timing", None)
+    return float(timing.seconds if timing is not None else getattr(answer, "seconds", 0.0))
+
+
+def stretch_answer(kit: Kit, control_id: str, at: int, seconds: float) -> Kit:
+    """Gives one of a control's answers another length."""
+    answers = kit.control(control_id).answers
+    answer = answers[at]
+    changes = ({"timing": answer.timing.model_copy(update={"seconds": seconds})}
+               if hasattr(answer, "timing") else {"seconds": seconds})
+    return set_answers(kit, control_id, (
+        *answers[:at], answer.model_copy(update=changes), *answers[at + 1 :]))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from mektel.core.easing import easing_from_text
 from mektel.core.kit import REST, Control, parse_flags, states_of
+from mektel.core.kit.answers import Answer
 from mektel.core.kit.timing import Timing
 from mektel.core.motion.spring import following, spring_of
 
@@ -87,3 +88,14 @@ def summary(timing: Timing | None) -> str:
         return f"follows · {time}"
     name = timing.easing.split("(")[0]
     return f"{time} · {'curve' if name == 'cubic-bezier' else name}"
+
+
+def answers_on(control: Control, goal: str) -> list[tuple[int, Answer]]:
+    """The answers that play while a control arrives in a state, each with its number."""
+    causes = {"pressed": {"press"}, "hover": {"enter", "release"}, "checked": {"check"},
+              REST: {"check", "done"}}.get(goal, set())
+    held = {"pressed": ("ripple", "press", "lift"), "hover": ("lean", "follow"),
+            REST: ("iris",)}.get(goal, ())
+    return [(at, answer) for at, answer in enumerate(control.answers)
+            if answer.kind != "sound" and (
+                answer.kind in held or getattr(answer, "cause", "") in causes)]

@@ -69,12 +69,12 @@ class Motion:
 
     def after(self, event: Event) -> Motion:
         """The motion that an event leads to; ``signals`` are what the application receives."""
-        behaviour = self.settled.control.behaviour
-        situation, signals = step(behaviour, self.situation, event)
+        control = self.settled.control
+        situation, signals = step(control.behaviour, self.situation, event)
         moved = replace(self, situation=situation, signals=signals)
-        if self._answers:
+        if control.answers:
             moved = replace(moved, hand=handled(
-                self._answers, self.hand, event, (self.situation, situation), signals))
+                control.answers, self.hand, event, (self.situation, situation), signals))
         if situation.states == self.situation.states:
             return moved
         return moved.towards(situation.states, event.at)

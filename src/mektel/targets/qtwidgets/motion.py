@@ -18,13 +18,17 @@ from mektel.targets.qtwidgets.plain_values import number, numbers, qt_colour, qt
 from mektel.targets.sheet import Sheet
 from mektel.targets.timings import timing_table
 
+# Values of the document that Qt's have under other names.
+NAMES = {"outline": ("own_box", "paths"), "thickness": ("width",), "icon": ("commands",)}
+
 
 def timings_source(sheet: Sheet) -> str:
     """The table of timings; empty where nothing moves."""
     rows = timing_table(sheet)
     lines = "".join(_row(f"({literal(states)}, {literal(part)}, {literal(value)},",
                          f"{timing_source(timing)}),")
-                    for states, part, value, timing in rows)
+                    for states, part, wanted, timing in rows
+                    for value in NAMES.get(wanted, (wanted,)))
     return f"(\n{lines}        )" if rows else ""
 
 

@@ -9,6 +9,7 @@ from pathlib import Path, PurePosixPath
 
 from mektel.core.kit import Control, Kit
 from mektel.formats.png import pixels_from_png
+from mektel.targets.answering import sound_files
 from mektel.targets.base import (
     LayerPlan,
     OutFile,
@@ -86,7 +87,7 @@ class QtWidgets:
                    for path in sorted(RUNTIME.glob("*.py"))]
         fonts = font_files({font for sheet in sheets for font in sheet.fonts},
                            PurePosixPath("fonts"))
-        return [*modules, *shared, *pictures.values(), *fonts]
+        return [*modules, *shared, *pictures.values(), *fonts, *sound_files(sheets)]
 
     def single(self, kit: Kit, controls: Iterable[Control], files: list[OutFile]) -> OutFile:
         """The files of these controls as one module."""

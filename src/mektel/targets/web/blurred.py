@@ -32,7 +32,9 @@ def blurred_outline(web: WebInstrument, state: PartState, values: Declarations) 
         return part
     x, y = getattr(state.values, "offset", (0.0, 0.0))
     box = (*state.outline.offset, *state.sheet.size)
-    driven = DRIVEN if {"blur", "offset.0", "offset.1", "offset"} & state.drivers.keys() else 0
+    goes = {"blur", "offset.0", "offset.1", "offset"} & state.drivers.keys() or any(
+        answer.kind in ("lift", "follow") for answer in state.sheet.answers)
+    driven = DRIVEN if goes else 0
     reach = math.ceil(SIGMAS * look.sigma + max(abs(x), abs(y))) + driven + 2
     if isinstance(look, ShadowLook):
         solid, far = polygon(look.outline.moved(-x, -y), within=box), _beyond(look.outline, box)

@@ -11,7 +11,9 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup, escape
 
 from mektel.core.drawings import icon_paths
+from mektel.targets.answering import content_names
 from mektel.targets.sheet import Part, Sheet
+from mektel.targets.web.answering import draws_marks, runtime_answers
 from mektel.targets.web.expressions import called, js_of
 from mektel.targets.web.fonts import font_faces
 from mektel.targets.web.instrument import WebInstrument
@@ -31,7 +33,7 @@ def element_source(sheet: Sheet, tag: str, file: str, class_name: str = "") -> s
     parameters = [parameter for parameter in sheet.parameters if parameter.name != "text"]
     properties = list(web.properties.values())
     text = sheet.text_driver
-    fields = _fields(sheet, tag, text_part)
+    fields = _fields(sheet, web, tag, text_part)
     functions = {*called(sheet.driven), *(
         name for name in ("finite", "stops_of")
         if any(f"{name}(" in entry.source for entry in properties))}
@@ -42,6 +44,7 @@ def element_source(sheet: Sheet, tag: str, file: str, class_name: str = "") -> s
         behaviour=sheet.behaviour, checkable="checked" in sheet.states,
         parts=[part.name for part in sheet.layers], parameters=parameters,
         schemes=sheet.schemes if sheet.palette else (), functions=sorted(functions),
+        sounds=sorted({answer.sound for answer in sheet.answers if answer.kind == "sound"}),
         fields=fields, text_source=js_of(text.tree) if text else "",
         texts=[entry for entry in properties if entry.kind == "text"],
         files=[entry for entry in properties if entry.kind == "file"],
@@ -50,7 +53,9 @@ def element_source(sheet: Sheet, tag: str, file: str, class_name: str = "") -> s
     )
 
 
-def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
+def _fields(
+    sheet: Sheet, web: WebInstrument, tag: str, text_part: Part | None
+) -> dict[str, Any]:
     """What of the design is plain data."""
     fields: dict[str, Any] = {
         "tag": tag, "name": sheet.name, "text": sheet.text, "behaviour": sheet.behaviour,
@@ -88,6 +93,8 @@ def _fields(sheet: Sheet, tag: str, text_part: Part | None) -> dict[str, Any]:
         fields["moves"] = True
     if stops := most_stops(sheet):
         fields["stops"] = stops
+    if answers := runtime_answers(sheet, web.reason_still):
+        fields["answers"] = answers
     if sheet.uses(*SIZES):
         fields["followsSize"] = True
     if sheet.uses("parent_width", "parent_height"):
@@ -125,8 +132,19 @@ def _layers(
             layer["paths"] = [" ".join(paths)]
         elif part.kind == "look":
             layer["layers"] = _layers(sheet, web, text_part, part.name)
+        if not host and part.name in content_names(sheet)[:1]:
+            layers += _marks(sheet)
         layers.append(layer)
+    if not host and not content_names(sheet):
+        layers += _marks(sheet)
     return layers
+
+
+def _marks(sheet: Sheet) -> list[dict[str, Any]]:
+    """What holds the marks that answers draw: within the outline, and beyond it."""
+    beyond = any(answer.kind == "ripple" and not answer.within for answer in sheet.answers)
+    kinds = ["marks", "beyond"] if beyond else ["marks"]
+    return [{"marks": kind} for kind in kinds] if draws_marks(sheet) else []
 
 
 def required_attributes(sheet: Sheet) -> Markup:

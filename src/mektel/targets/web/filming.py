@@ -11,13 +11,25 @@ from PIL import Image
 
 from mektel.core.kit import Kit
 from mektel.targets.base import CancelledError, Pixels, Progress, Shot, TargetError
-from mektel.targets.motion import MotionShot
+from mektel.targets.motion import SETTLES, MotionShot
 from mektel.targets.web.runner import AROUND, chromium, show
 
+# Endless motion runs on; it is remembered when (ms) it was first there.
 FINISH = """tag => document.querySelector(tag).shadowRoot.getAnimations()
+    .filter(one => one.effect.getComputedTiming().iterations !== Infinity)
     .forEach(one => one.finish())"""
-AT = """([tag, moment]) => document.querySelector(tag).shadowRoot.getAnimations()
-    .forEach(one => { one.pause(); one.currentTime = moment; })"""
+MARK = """([tag, moment]) => { window.begun ??= new Map();
+    for (const one of document.querySelector(tag).shadowRoot.getAnimations()) {
+      if (!window.begun.has(one)) {
+        window.begun.set(one, moment + one.effect.getComputedTiming().delay);
+      }
+    } }"""
+# What came with an event after it was looked for began with the change.
+AT = """([tag, moment, change]) => document.querySelector(tag).shadowRoot.getAnimations()
+    .forEach(one => { one.pause();
+      const { delay } = one.effect.getComputedTiming();
+      one.currentTime = moment - (window.begun.get(one) ?? change + delay) + delay; })"""
+UNCOVER = "document.querySelector('body > div[aria-hidden]')?.remove()"
 # Properties and what the page's script would set.
 SET = """([tag, name, on]) => { document.querySelector(tag)[name] = on; }"""
 
@@ -50,17 +62,23 @@ def _film(page: Any, shot: MotionShot, tag: str) -> list[Pixels]:
     if shot.text is not None:
         page.evaluate(SET, [tag, "label", shot.text])
     before, after = shot.way.flags
-    _bring(page, tag, frozenset(), before)
+    page.evaluate(MARK, [tag, 0])
+    _bring(page, shot, tag, frozenset(), before)
+    page.screenshot()  # what begins does so with a frame
+    page.evaluate(MARK, [tag, SETTLES * 1000])
     page.evaluate(FINISH, tag)
     # Nothing moves by itself: a short transition would be over before it was looked at.
     client = page.context.new_cdp_session(page)
     client.send("Animation.enable")
     client.send("Animation.setPlaybackRate", {"playbackRate": 0})
-    _bring(page, tag, before, after)
+    _bring(page, shot, tag, before, after)
+    page.evaluate(MARK, [tag, 2000 * SETTLES])
+    page.evaluate(UNCOVER)  # what lies beneath an iris is compared
     frames = []
     margins, (width, height) = shot.margins, shot.size
     for moment in shot.moments:
-        page.evaluate(AT, [tag, moment * 1000])
+        change = 2 * SETTLES * 1000
+        page.evaluate(AT, [tag, change + moment * 1000, change])
         content = page.screenshot(clip={
             "x": AROUND, "y": AROUND, "width": width + margins.left + margins.right,
             "height": height + margins.top + margins.bottom})
@@ -68,7 +86,9 @@ def _film(page: Any, shot: MotionShot, tag: str) -> list[Pixels]:
     return frames
 
 
-def _bring(page: Any, tag: str, before: frozenset[str], after: frozenset[str]) -> None:
+def _bring(
+    page: Any, shot: MotionShot, tag: str, before: frozenset[str], after: frozenset[str]
+) -> None:
     """From some states to others, by what a person or the page does."""
     if "pressed" in before - after:
         page.mouse.up()
@@ -81,10 +101,10 @@ def _bring(page: Any, tag: str, before: frozenset[str], after: frozenset[str]) -
     elif "focus" in before - after:
         page.evaluate("document.querySelector('input').focus()")
     if ("hover" in before) != ("hover" in after):
-        x, y, width, height = page.evaluate(
+        x, y = page.evaluate(
             "tag => { const box = document.querySelector(tag).getBoundingClientRect();"
-            " return [box.x, box.y, box.width, box.height]; }", tag)
-        at = (x + width / 2, y + height / 2) if "hover" in after else (1, 1)
+            " return [box.x, box.y]; }", tag)
+        at = (x + shot.place[0], y + shot.place[1]) if "hover" in after else (1, 1)
         page.mouse.move(*at)
     if "pressed" in after - before:
         page.mouse.down()

@@ -13,11 +13,12 @@ from mektel.core.kit import OUTLINE
 from mektel.core.look import FillLook, LineLook
 from mektel.core.look.primitives import is_turned, line_band
 from mektel.formats.png import webp_of_png as smaller
+from mektel.targets.answering import DOWN, SOFTER, moved_part
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
-from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
+from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument, count_merged
 from mektel.targets.sheet import Part, PartState, Sheet
-from mektel.targets.web import fidelity, labels
+from mektel.targets.web import answering, fidelity, labels
 from mektel.targets.web.blurred import blurred_outline
 from mektel.targets.web.css_values import Declarations, number, percent, px, span
 from mektel.targets.web.lamps import lamp
@@ -90,6 +91,16 @@ class WebInstrument(Instrument):
             return "its outline is written for the designed form"
         return "it is in a picture" if self.reason(part) else "CSS has it in a value with others"
 
+    def reason_still(self, entry: Any) -> str:
+        part = moved_part(self.sheet, entry)
+        merged = self.sheet.layers[: count_merged(self.sheet, self)]
+        if part in merged or (part is not None and part.kind != OUTLINE and self.reason(part)):
+            return "it is in a picture"
+        return answering.reason_still(self.sheet, part, entry)
+
+    def plays_partly(self, entry: Any) -> str:
+        return answering.plays_partly(self.sheet, entry)
+
     # Properties
 
     def ref(self, state: PartState, path: str, text: str, unit: str = "") -> str:
@@ -119,11 +130,22 @@ class WebInstrument(Instrument):
     def outline(self, state: PartState) -> Groups:
         outline = state.values
         return {LAYERS: {
-            "translate": " ".join(self.pair(state, "offset", outline.offset)),
+            **answering.whole(self.sheet, state, *self.pair(state, "offset", outline.offset)),
+            **answering.levels(self.sheet, state),
             "opacity": self.ref(state, "opacity", number(outline.opacity)),
             **({"will-change": "translate"} if is_round(outline) and fidelity.moves_by_fractions(
                 state.part, "offset") else {}),
-        }}
+        }, **self._marks(state)}
+
+    def _marks(self, state: PartState) -> Groups:
+        """What bounds the marks that answers draw on the face."""
+        if not answering.draws_marks(self.sheet):
+            return {}
+        if is_round(state.values):
+            return {answering.MARKS: {"overflow": "hidden", "border-radius": self.corners(
+                state, None, self.sheet.size, 0)}}
+        shape = self.sheet.shape(state.flags)
+        return {answering.MARKS: clip(shape, self.sheet.size, state.values.offset)}
 
     def corners(self, state: PartState, own: Any, size: tuple[float, float], grow: float) -> str:
         """``border-radius`` of a layer's outline; the control's follows what drives its radii."""
@@ -185,9 +207,14 @@ class WebInstrument(Instrument):
         values = state.values
         offset = getattr(values, "offset", None)
         x, y = ("0px", "0px") if offset is None else self.pair(state, "offset", offset)
+        x, y = answering.after_pointer(self.sheet, state.part, "offset", (x, y))
+        blur = self.length(state, "blur", values.blur)
+        lift = answering.pressed(self.sheet, state, "lift")
+        if lift is not None and state.part.kind == "shadow" and not state.part.host:
+            y = f"calc({y} + {px(DOWN * lift.height)})"
+            blur = f"calc({blur} + {px(SOFTER * lift.height)})"
         return {
-            "--colour": self.colour(state, "colour"), "--x": x, "--y": y,
-            "--blur": self.length(state, "blur", values.blur),
+            "--colour": self.colour(state, "colour"), "--x": x, "--y": y, "--blur": blur,
             "--spread": self.length(state, "spread", values.spread),
         }
 
@@ -196,7 +223,9 @@ class WebInstrument(Instrument):
         values = state.values
         if values.style == "solid":
             return "var(--colour)", {"--colour": self.colour(state, "colour")}
-        image, stops, angle = background(values, width, height)
+        x, y = (percent(share) for share in values.centre)
+        image, stops, angle = background(values, width, height, answering.after_pointer(
+            self.sheet, state.part, "centre", (x, y)))
         if moving_stops(state):
             text, declared = registered([
                 (self.ref(state, f"stops.{at}.colour", colour), place_)
@@ -416,6 +445,7 @@ class WebInstrument(Instrument):
             x, y = "", ""
         else:
             x, y = (px(side) for side in values.move)
+            x, y = answering.after_pointer(self.sheet, part, "move", (x, y))
         if x:
             declared["translate"] = f"{x} {y}"
             if fidelity.moves_by_fractions(part, "move"):

@@ -6,7 +6,7 @@ Easing 2); the stops of gradients, which CSS does not move, are registered custo
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from typing import Any
 
 from mektel.core.easing import css_text
@@ -17,6 +17,7 @@ from mektel.core.motion.arrivals import lasts, share_at
 from mektel.targets.instrument import Drawing, States
 from mektel.targets.sheet import PartState, Sheet
 from mektel.targets.timings import by_states
+from mektel.targets.web.answering import LEVEL, moving_names
 from mektel.targets.web.css_values import Declarations, number
 
 # A spring is followed for longer than it takes to settle within 1 %, to a tenth of that.
@@ -74,7 +75,7 @@ def moving_properties(drawing: Drawing) -> dict[str, list[str]]:
                        for value in values if value for entry in changed if entry[:2] == "--"):
                     wanted.add(name)
             found = {entry for name in wanted for entry in ANIMATED.get(name, ())}
-            found |= {name for name in wanted if name.startswith((STOP, PLACE))}
+            found |= {name for name in wanted if name.startswith((STOP, PLACE, LEVEL))}
             moving[selector] = sorted({*moving.get(selector, ()), *found})
     return {selector: names for selector, names in moving.items() if names}
 
@@ -109,7 +110,10 @@ def transition_rules(sheet: Sheet, drawing: Drawing, layers: str
     """
     if not sheet.moves:
         return []
-    properties = moving_properties(drawing)
+    properties, own_names = moving_properties(drawing), moving_names(sheet)
+    for name, timings in own_names.items():
+        selector = layers if name == OUTLINE else f'[part="{name}"]'
+        properties[selector] = sorted({*properties.get(selector, ()), *timings})
     everything = f"{layers}, .layer, .layer::before, .layer::after"
     rules: list[tuple[str, States, Declarations]] = [
         (everything, (), {"transition-property": "none"}),
@@ -122,25 +126,34 @@ def transition_rules(sheet: Sheet, drawing: Drawing, layers: str
             f'[part="{part.name}"]')), None)
         name = part.name if part is not None else OUTLINE
         values = part.rest.values if part is not None else sheet.outline.rest.values
-        own = {flags: _times(sheet, name, values, names, flags) for flags in sheet.sets}
+        timed = own_names.get(name, {}) if selector in (layers, f'[part="{name}"]') else {}
+        comes = part is not None and "visible" in part.varied and "opacity" not in part.varied
+        own = {flags: _times(sheet, name, values, names, flags, timed, comes)
+               for flags in sheet.sets}
         if own != whole:
             rules += [(selector, states, _declared(times)) for states, times in by_states(own)]
     return rules
 
 
 def _times(
-    sheet: Sheet, part: str, values: Any, properties: list[str], flags: frozenset[str]
+    sheet: Sheet, part: str, values: Any, properties: list[str], flags: frozenset[str],
+    timed: Mapping[str, Timing], comes: bool,
 ) -> tuple[tuple[str, str, str], ...]:
-    """Duration, easing and delay of every property of a part; once where all have the same."""
+    """Duration, easing and delay of every property of a part; once where all have the same.
+    ``timed`` have timings of their own.
+    """
     every = css_time(sheet.timing_of(part, ALL, flags))
     times = dict.fromkeys(properties, every)
     own = [(name, entries) for name, entries in PROPERTIES.items() if hasattr(values, name)]
+    if comes:
+        own.append(("visible", ("visibility", "opacity")))  # what comes and goes fades
     if hasattr(values, "stops"):
         own.append(("stops", tuple(name for name in properties if name.startswith((STOP, PLACE)))))
     for name, entries in own:
         time = css_time(sheet.timing_of(part, name, flags))
         if time != every:
             times |= {entry: time for entry in entries if entry in times}
+    times |= {name: css_time(timing) for name, timing in timed.items() if name in times}
     return (every,) if set(times.values()) == {every} else tuple(times.values())
 
 
@@ -153,10 +166,13 @@ def _declared(times: tuple[tuple[str, str, str], ...]) -> Declarations:
 
 
 def moving_stops(state: PartState) -> bool:
-    """Whether a gradient's stops change from state to state, and can move there."""
+    """Whether a gradient's stops change from state to state, or swing, and can move there."""
     part = state.part
     stops = [other.values.stops for other in part.distinct]
-    return (state.sheet.moves and len(set(stops)) > 1 and len(set(map(len, stops))) == 1
+    swings = any(swing.part == part.name and swing.value.startswith("stops.") and swing.colour
+                 for swing in state.sheet.swings)
+    moves = state.sheet.moves and len(set(stops)) > 1
+    return ((moves or swings) and len(set(map(len, stops))) == 1
             and len({other.values.style for other in part.distinct}) == 1
             and state.values.spread != "mirror"
             and not any(path == "stops" or path.endswith(".position")

@@ -10,11 +10,11 @@ from mektel.targets.web.css_values import number, percent
 
 
 def background(
-    part: Painted, width: float, height: float
+    part: Painted, width: float, height: float, at: tuple[str, str]
 ) -> tuple[str, list[tuple[str, str]], float | None]:
     """A gradient as a CSS ``<image>`` for a box of this size (px): it refers to ``--stops`` and,
     where it has a direction of its own, to ``--angle``. Then its stops (colour, place), and the
-    angle in degrees.
+    angle in degrees. ``at`` is its centre in CSS.
     """
     stops = list(part.stops)
     kind = f"{part.style}-gradient"
@@ -26,11 +26,10 @@ def background(
                       for stop in reversed(stops)]
     angle = None
     if part.style == "radial":
-        form = f"{percent(part.reach[0])} {percent(part.reach[1])} at {_at(part)}"
+        form = f"{percent(part.reach[0])} {percent(part.reach[1])} at {at[0]} {at[1]}"
     elif part.style == "conic":
         # Right above the centre Chromium takes another turn's colour: no pixel may lie there.
-        form = (f"from {number(part.angle)}deg at calc({percent(part.centre[0])} + 0.01px) "
-                f"{percent(part.centre[1])}")
+        form = f"from {number(part.angle)}deg at calc({at[0]} + 0.01px) {at[1]}"
     elif part.ends is not None:
         turned, stops = between_ends(part.ends, stops, width, height)
         form = f"{number(turned)}deg"
@@ -40,10 +39,6 @@ def background(
         form += " in oklab"
     return (f"{kind}({form}, var(--stops))",
             [(stop.colour.lower(), percent(stop.position)) for stop in stops], angle)
-
-
-def _at(part: Painted) -> str:
-    return f"{percent(part.centre[0])} {percent(part.centre[1])}"
 
 
 def between_ends(

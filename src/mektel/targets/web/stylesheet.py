@@ -5,9 +5,11 @@ from __future__ import annotations
 import re
 from collections import Counter
 
-from mektel.core.kit import STATES
+from mektel.core.kit import OUTLINE, STATES
+from mektel.core.kit.control import CONTROL
 from mektel.targets.instrument import Drawing, States, draw
 from mektel.targets.sheet import Sheet
+from mektel.targets.web import answering
 from mektel.targets.web.css_values import Declarations
 from mektel.targets.web.instrument import LAYERS, WebInstrument, selector_of
 from mektel.targets.web.labels import stands_alone
@@ -61,12 +63,16 @@ def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
         # Without weight of their own: what comes later counts.
         held = f":where({button_in(states, sheet.behaviour)}) " if states else ""
         rules.append((", ".join(held + one for one in selector.split(", ")), declared))
+    selectors = {part.name: selector_of(part) for part in sheet.layers}
+    swings, frames = answering.swing_rules(
+        sheet, {**selectors, OUTLINE: LAYERS, CONTROL: LAYERS}, web.reason_still)
+    rules += [(selector, declared) for selector, _, declared in swings]
     rules += _pictures_in_place(drawing, web)
     rules += mirrored_rules(rules, [
         selector_of(part) for part in sheet.layers if part.kind == "symbol"])
     rules = _with_shared_rings(rules)
     css = "".join(_written(selector, declared) for selector, declared in rules if declared)
-    return css + _first_style(sheet) + _preferences(sheet), web
+    return css + frames + _first_style(sheet) + _preferences(sheet), web
 
 
 def _with_shared_rings(rules: list[tuple[str, Declarations]]) -> list[tuple[str, Declarations]]:
@@ -107,6 +113,9 @@ def _preferences(sheet: Sheet) -> str:
     css = "@media (forced-colors: active) {\n" + _written(
         "button", {"forced-color-adjust": "none", "outline": "2px solid ButtonText"}) + _written(
         "button:focus-visible", {"outline": "4px solid Highlight"}) + "}\n"
+    if sheet.swings:
+        css += "@media (prefers-reduced-motion: reduce) {\n" + _written(
+            STILL, {"animation": "none !important"}) + "}\n"
     if sheet.moves:
         # What script sets is there at once; only states take time.
         still = ", ".join(f".still {one}" for one in STILL.split(", "))
@@ -177,6 +186,8 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
                 "margin": "auto"} if outline.fit == "keep" else {}),
         }),
         (".layer", {"position": "absolute", "inset": "0", "box-sizing": "border-box"}),
+        *([(f"{answering.MARKS}, {answering.BEYOND}", {"position": "absolute", "inset": "0"})]
+          if answering.draws_marks(sheet) else []),
         # Not on a line of text, which would move it by what lies below a baseline.
         *([(".layer > svg", {"display": "block"})]
           if any(part.kind == "icon" for part in sheet.layers) else []),

@@ -9,6 +9,7 @@ from pathlib import Path, PurePosixPath
 from markupsafe import escape
 
 from mektel.core.kit import Control, Kit
+from mektel.targets.answering import sound_files
 from mektel.targets.base import (
     LayerPlan,
     OutFile,
@@ -32,8 +33,8 @@ from mektel.targets.web.runner import shoot_in_chromium
 
 RUNTIME, MODULE_RUNTIME = PurePosixPath("runtime.js"), PurePosixPath("runtime.mjs")
 RUNTIME_FOLDER = Path(__file__).parent / "runtime"
-RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "motion.js", "follow.js",
-                 "sizes.js", "button.js")
+RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "motion.js", "answers.js",
+                 "follow.js", "sizes.js", "button.js")
 
 
 class Web:
@@ -92,7 +93,8 @@ class Web:
                 OutFile(MODULE_RUNTIME, runtime(module=True).encode(), "javascript"),
                 OutFile(PurePosixPath("package.json"), package(kit.name, tags).encode(), "json"),
                 OutFile(PurePosixPath("custom-elements.json"), manifest(tags).encode(), "json"),
-                OutFile(PurePosixPath("index.html"), page.encode(), "html"), *fonts]
+                OutFile(PurePosixPath("index.html"), page.encode(), "html"), *fonts,
+                *sound_files(sheets)]
 
     def usage(self, kit: Kit, control: Control) -> tuple[str, str]:
         tag = self.tag(control)

@@ -9,7 +9,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, Protocol
 
-from mektel.core.motion.answers import flash, follow, kick, lean, lift, press, ripple, unseen
+from mektel.core.motion.answers import (
+    flash,
+    follow,
+    iris,
+    kick,
+    lean,
+    lift,
+    press,
+    ripple,
+    sound,
+)
 from mektel.core.motion.answers.frame import Cue, Frame, Hand, Touch
 
 __all__ = ["PLAYERS", "Cue", "Frame", "Hand", "Touch", "answered", "answers_end"]
@@ -25,7 +35,7 @@ class Player(Protocol):
 
 PLAYERS: dict[str, Player] = {
     "ripple": ripple, "press": press, "lift": lift, "twist": kick, "shake": kick, "lean": lean,
-    "follow": follow, "flash": flash, "sound": unseen, "iris": unseen,
+    "follow": follow, "flash": flash, "sound": sound, "iris": iris,
 }
 
 

@@ -80,6 +80,9 @@ def film(job: dict, backdrop: str) -> list:
         at[0] += 1000
         window.grab(room)  # what moved till now has settled
         bring(handle, control, before, was, flags, job["place"])
+    for cover in window.findChildren(QWidget):
+        if type(cover).__name__ == "Iris":
+            cover.hide()  # what lies beneath is compared
     frames, begun = [], at[0]
     window.grab(room)
     for moment in job["moments"]:

@@ -1,5 +1,6 @@
 // What every control of Mektel is: a custom element around a real <button>; no dependencies.
 // A control's own file hands its design to define().
+import { Answers, registerAnswers } from "./answers.js";
 import { attribute, checked, parametersOf } from "./design.js";
 import { Follower } from "./follow.js";
 import { FormPart } from "./forms.js";
@@ -36,6 +37,8 @@ class DesignedButton extends HTMLElement {
   /** What it is told the size of. @type {Element[] | null} */
   #watched = null;
   #grown = 0;
+  /** @type {Answers | null} */
+  #answers = null;
   #form = new FormPart(this, ["two-position", "group"].includes(this.#design.behaviour));
 
   constructor() {
@@ -51,6 +54,7 @@ class DesignedButton extends HTMLElement {
     this.#values = new Follower(this, this.#button, this.#slot, this.#design);
     this.#listen();
     this.#listenForUse();
+    if (this.#design.answers) this.#answers = new Answers(this, this.#button, this.#design);
   }
 
   get #design() {
@@ -240,8 +244,8 @@ class DesignedButton extends HTMLElement {
     if (missing.length) reportError(new TypeError(`<${tag}> needs ${missing.join(" and ")}`));
   }
 
-  /** @param {string} name @param {string | null} _ @param {string | null} value */
-  attributeChangedCallback(name, _, value) {
+  /** @param {string} name @param {string | null} before @param {string | null} value */
+  attributeChangedCallback(name, before, value) {
     const design = this.#design, button = this.#button;
     const parameter = name.replaceAll("-", "_");
     if (design.parameters && parameter in design.parameters) {
@@ -269,6 +273,9 @@ class DesignedButton extends HTMLElement {
     else if (this.#settles && this.isConnected) this.#later();
     this.#repeat();
     this.#name();
+    const turned = (before === null) !== (value === null);
+    if (turned && name === "checked") this.#answers?.due("check");
+    if (turned && name === "busy" && value === null) this.#answers?.due("done");
   }
 
   /** White space of the page's own text is as in all of HTML; that of a label stays. */
@@ -430,6 +437,7 @@ export const define = (design) => {
   if (known) return known;
   for (const font of design.fonts) load(font, design.base);
   registerStops(design.stops ?? 0);
+  registerAnswers(design.answers ?? []);
   const parameters = parametersOf(design);
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(design.style);

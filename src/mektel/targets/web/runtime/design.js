@@ -12,7 +12,8 @@ const HEX = /^#(?:[0-9a-f]{6}|[0-9a-f]{8})$/i;
  * @property {string[]} choices
  *
  * @typedef {object} Layer
- * @property {string} part its name for ::part()
+ * @property {string} [part] its name for ::part()
+ * @property {string} [marks] it is none: what holds the marks of answers, ``marks`` or ``beyond``
  * @property {boolean} [slot] it shows the element's text
  * @property {string} [text] a text of its own
  * @property {string[]} [paths] an icon's lines in 24 units
@@ -51,6 +52,8 @@ const HEX = /^#(?:[0-9a-f]{6}|[0-9a-f]{8})$/i;
  * @property {number} [textWidth] as designed, where what stands beside the text makes room
  * @property {boolean} [moves] a change of state takes time
  * @property {number} [stops] how many stops of gradients move
+ * @property {import("./answers.js").Answer[]} [answers]
+ * @property {Record<string, string>} [sounds] their addresses, where they are not by ``base``
  * @property {boolean} [followsSize]
  * @property {boolean} [followsParent]
  * @property {(scope: Scope) => Property[]} [properties]

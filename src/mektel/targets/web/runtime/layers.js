@@ -29,10 +29,11 @@ const drawing = (paths) => {
 export const elementOf = (layer) => {
   /** @type {(Node | string)[]} */
   const inside = [];
+  if (layer.marks) return made("span", { class: layer.marks, "aria-hidden": "true" });
   if (layer.slot) inside.push(document.createElement("slot"));
   else if (layer.text !== undefined) inside.push(made("span", {}, layer.text));
   else if (layer.paths) inside.push(drawing(layer.paths));
-  const shown = made("span", { part: layer.part, class: "layer" },
+  const shown = made("span", { part: layer.part ?? "", class: "layer" },
     ...inside, ...(layer.layers ?? []).map(elementOf));
   if (!layer.slot) shown.setAttribute("aria-hidden", "true");
   return shown;
