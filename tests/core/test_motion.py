@@ -218,8 +218,9 @@ def test_a_touch_sets_off_what_the_control_has(demo_kit: Kit) -> None:
     assert not discs(calm.at(0.12)) and calm.at(0.12).matrix is None and calm.ends == 0
     again = kit_from_text(kit_to_text(kit), "again")
     assert again == kit and again.control("board").answers == answers
-    lost = [plan for plan in TARGETS["web"].plan(kit, control) if plan.how == "lost"]
-    assert [plan.layer for plan in lost] == ["Ripple", "Press"]
+    for target, how in (("qtwidgets", "native"), ("web", "native"), ("sprites", "lost")):
+        plans = {plan.layer: plan.how for plan in TARGETS[target].plan(kit, control)}
+        assert (plans["Ripple"], plans["Press"]) == (how, how)
 
 
 KINDS = ("move", "press", "release", "cancel", "key-down", "key-up", "focus", "blur", "disable",

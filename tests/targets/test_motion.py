@@ -137,8 +137,8 @@ def test_a_qt_application_has_one_clock_and_none_at_rest(
     QTest.mouseMove(handle, buttons[0].geometry().center())
     window.grab()
     assert clock.runs and buttons[0].moving() is not None
-    while (parts := buttons[0].moving()) is not None:
-        seen.append(parts["face"]["stops"][0][1])
+    while (frame := buttons[0].moving()) is not None:
+        seen.append(frame.parts["face"]["stops"][0][1])
         QTest.qWait(10)
     assert len(set(seen)) >= 3 and seen == sorted(seen)
     qtbot.waitUntil(lambda: not clock.runs, timeout=3000)

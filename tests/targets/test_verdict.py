@@ -51,7 +51,7 @@ QT = {
     "shadow gone": 'REST["shadow"]["visible"] = False',
     "corners square": 'REST["outline"] |= {"form": "box", "radii": (0, 0, 0, 0)}',
     "face 6 of 255 off": 'REST["face"]["stops"] = [(0, "#35929A"), (1, "#1D606C")]',
-    "hit area of the whole picture": "CLASS._covers = lambda self, position: True",
+    "hit area of the whole picture": "CLASS.covers = lambda self, position: True",
     "checked+hover lost": 'CHANGES.pop(("checked", "hover"))',
     "text does not follow": "CLASS.follow_text = lambda self: None",
     "wide shadow: focus ring missing": 'CHANGES.pop(("focus",))',

@@ -6,10 +6,10 @@ from collections.abc import Callable, Iterable
 from pathlib import PurePosixPath
 from typing import Any
 
-from mektel.core.kit import REST, measure_of
+from mektel.core.kit import REST
 from mektel.core.kit.answers import Swing
 from mektel.core.kit.control import CONTROL
-from mektel.core.kit.moved_values import is_colour_path
+from mektel.core.kit.moved_values import is_colour_path, measure_at
 from mektel.core.motion.answers.frame import CONTENT
 from mektel.core.motion.answers.lift import DOWN, SOFTER
 from mektel.core.sounds import sound_file
@@ -33,8 +33,7 @@ def limits_of(sheet: Sheet, swing: Swing) -> tuple[float, float] | None:
     """What the document limits a value that swings to; None for what has no limits."""
     if swing.part == CONTROL or is_colour_path(swing.value):
         return None
-    part = sheet.part(swing.part).rest.values
-    measure = measure_of(type(part), swing.value.split(".")[0])
+    measure = measure_at(sheet.part(swing.part).rest.values, swing.value)
     return measure.low, measure.high
 
 

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from pydantic import BaseModel
+
 from mektel.core.errors import NotFoundError
 from mektel.core.kit.answers import WHOLE_VALUES, Follow, Swing
 from mektel.core.kit.conditions import REST, checked_condition
 from mektel.core.kit.layers import measure_of, value_names
 from mektel.core.kit.paths import is_past_the_end, value_at
+from mektel.core.kit.value_types import Measure
 
 if TYPE_CHECKING:
     from mektel.core.kit.control import Control
@@ -23,8 +26,20 @@ def can_follow(part: Any, name: str) -> bool:
     if isinstance(value, tuple):
         numbers = all(isinstance(number, float | int) for number in value)
         return numbers and len(value) == PAIR and name not in ("scale", "reach", "pivot")
-    return (isinstance(value, float | int) and not isinstance(value, bool)
-            and measure_of(type(part), name).unit == "°")
+    try:
+        return isinstance(value, float | int) and measure_of(type(part), name).unit == "°"
+    except KeyError:
+        return False  # a number that names something, or yes or no
+
+
+def measure_at(part: Any, path: str) -> Measure:
+    """Unit and limits of the number at a path; raises KeyError for what has none."""
+    model, name, value = type(part), path, part
+    for step in path.split("."):
+        if isinstance(value, BaseModel):
+            model, name = type(value), step
+        value = value_at(value, step)
+    return measure_of(model, name)
 
 
 def can_swing(part: Any, path: str) -> bool:
@@ -38,7 +53,7 @@ def can_swing(part: Any, path: str) -> bool:
     if not isinstance(value, float | int):
         return is_colour_path(path)
     try:
-        measure_of(type(part), path.split(".")[0])
+        measure_at(part, path)
     except KeyError:
         return False  # a number that names something
     return True

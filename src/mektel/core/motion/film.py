@@ -12,6 +12,8 @@ from mektel.core.kit import Control, Kit
 from mektel.core.look import Look, Margins
 from mektel.core.look.resolve import look_of, shared_margins
 from mektel.core.look.settle import NOTHING
+from mektel.core.motion.room import moving_room
+from mektel.core.motion.swings import EVER
 from mektel.core.motion.timeline import motion_of, played
 
 LONGEST = 20.0  # seconds
@@ -44,7 +46,7 @@ def film(
     """A control at the given moments, in ascending order, of a timeline."""
     steps = played(motion_of(kit, control, size, text, arguments), events)
     looks: list[Look] = []
-    margins = shared_margins(kit, control, size, text, arguments)
+    margins = moving_room(control, shared_margins(kit, control, size, text, arguments), size)
     at = 0
     wanted = tuple(moments)
     for moment in wanted:
@@ -66,7 +68,9 @@ def moments_of(
     """
     steps = played(motion_of(kit, control, arguments=arguments), events)
     last, motion = steps[-1]
-    seconds = max(0.0, last, motion.ends) + TAIL
+    # Of what has no end a period is seen.
+    swings = [entry.swing.period for entry in motion.swings if entry.ends == EVER]
+    seconds = max(0.0, last, motion.arrives) + max(TAIL, *swings, 0.0)
     if seconds > LONGEST:
         raise FilmError(f"The gesture lasts {seconds:.1f} s; a film lasts {LONGEST:g} s at most.")
     count = round(seconds * rate) + 1

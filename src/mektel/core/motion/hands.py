@@ -40,8 +40,9 @@ def handled(answers: Sequence[Answer], hand: Hand, event: Event,
         cues = (*cues, Cue(cause, event.at))[-MOST_CUES:]
         if cause == "press":
             touches = (*touches, Touch(event.at, event.place or MIDDLE))[-MOST_TOUCHES:]
-        elif cause == "release" and touches and touches[-1].ended is None:
-            touches = (*touches[:-1], replace(touches[-1], ended=event.at))
+    if not situations[1].is_down:
+        touches = tuple(replace(touch, ended=event.at) if touch.ended is None else touch
+                        for touch in touches)
     followers = hand.followers
     left = situations[0].inside and not situations[1].inside
     if (event.place is not None and event.kind in ("move", "press")) or left:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from itertools import product
 
-from mektel.core.kit import Control, measure_of
+from mektel.core.kit import Control
 from mektel.core.kit.control import CONTROL
+from mektel.core.kit.moved_values import measure_at
 from mektel.core.look import Margins
 from mektel.core.motion.answers import lift
 from mektel.core.motion.answers.frame import Frame
@@ -74,8 +75,7 @@ def _reach(control: Control, part_id: str, path: str, by: float) -> float:
     name = path.split(".")[0]
     if name in ("stops", "colour") or name.endswith("_colour"):
         return 0.0
-    part = control.part(part_id)
-    unit = measure_of(type(part), name).unit
+    unit = measure_at(control.part(part_id), path).unit
     if unit == "px":
         return by * (SEEN if name == "blur" else 1)
     # Shares of the box for places; turned or scaled, a layer stays near its place.

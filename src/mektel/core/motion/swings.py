@@ -10,10 +10,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from mektel.core.kit import measure_of, parse_flags
+from mektel.core.kit import parse_flags
 from mektel.core.kit.answers import WHOLE_VALUES, Swing
 from mektel.core.kit.control import CONTROL, is_colour
 from mektel.core.kit.layers import OUTLINE
+from mektel.core.kit.moved_values import measure_at
 from mektel.core.kit.paths import changed_by, value_at
 from mektel.core.kit.timing import Timing
 from mektel.core.motion.answers.frame import Frame
@@ -100,7 +101,7 @@ class Swinging:
             mixed = tuple(a + (b - a) * some for a, b in zip(now, other, strict=True))
             return changed_by(values, swing.value, hex_of(mixed, "srgb"))
         moved = value + level * swing.amplitude * wave(swing.wave, at)
-        measure = measure_of(type(values), swing.value.split(".")[0])
+        measure = measure_at(values, swing.value)
         if measure.unit == "°":
             moved = (moved + 360) % 720 - 360
         return changed_by(values, swing.value, min(measure.high, max(measure.low, moved)))

@@ -16,7 +16,8 @@ from mektel.core.kit.timing import Timing
 from mektel.core.motion.answers.frame import Cue, Hand
 from mektel.core.motion.answers.kick import ends, swung
 from mektel.core.motion.swings import EASED, share, wave
-from mektel.targets.instrument import States
+from mektel.targets.answering import moved_part
+from mektel.targets.instrument import Instrument, States, count_merged
 from mektel.targets.sheet import Part, PartState, Sheet
 from mektel.targets.web.css_values import Declarations, number, px
 
@@ -261,12 +262,15 @@ def draws_marks(sheet: Sheet) -> bool:
     return any(answer.kind in ("ripple", "flash") for answer in sheet.answers)
 
 
-def reason_still(sheet: Sheet, part: Part | None, entry: Any) -> str:
-    """Why the web does not play an answer or a swing of a layer that is no picture; empty where it
-    does.
-    """
+def reason_still(instrument: Instrument, entry: Any) -> str:
+    """Why the web does not play an answer or a swing; empty where it does."""
+    sheet = instrument.sheet
+    part = moved_part(sheet, entry)
     if part is None:
         return ""
+    merged = sheet.layers[: count_merged(sheet, instrument)]
+    if part in merged or (part.kind != OUTLINE and instrument.reason(part)):
+        return "it is in a picture"
     other = "CSS has it in a value with others"
     name = entry.value.split(".")[0]
     if isinstance(entry, Swing):

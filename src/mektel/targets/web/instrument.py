@@ -13,10 +13,10 @@ from mektel.core.kit import OUTLINE
 from mektel.core.look import FillLook, LineLook
 from mektel.core.look.primitives import is_turned, line_band
 from mektel.formats.png import webp_of_png as smaller
-from mektel.targets.answering import DOWN, SOFTER, moved_part
+from mektel.targets.answering import DOWN, SOFTER
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
-from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument, count_merged
+from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
 from mektel.targets.sheet import Part, PartState, Sheet
 from mektel.targets.web import answering, fidelity, labels
 from mektel.targets.web.blurred import blurred_outline
@@ -92,11 +92,7 @@ class WebInstrument(Instrument):
         return "it is in a picture" if self.reason(part) else "CSS has it in a value with others"
 
     def reason_still(self, entry: Any) -> str:
-        part = moved_part(self.sheet, entry)
-        merged = self.sheet.layers[: count_merged(self.sheet, self)]
-        if part in merged or (part is not None and part.kind != OUTLINE and self.reason(part)):
-            return "it is in a picture"
-        return answering.reason_still(self.sheet, part, entry)
+        return answering.reason_still(self, entry)
 
     def plays_partly(self, entry: Any) -> str:
         return answering.plays_partly(self.sheet, entry)

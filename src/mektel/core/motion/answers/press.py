@@ -20,7 +20,8 @@ def pressed_course(
     for touch in touches:
         if touch.began > moment:
             break
-        begun = course_to(pressed, touch.began, timing, rest, course)
+        start = course.at(touch.began) if course is not None else rest
+        begun = course_to(pressed, touch.began, timing, start, course)
         course = begun
         if touch.ended is not None and touch.ended <= moment:
             from_where = begun.at(touch.ended)

@@ -87,8 +87,9 @@ class Answers(QtCore.QObject):
         self.cues = [*self.cues, (cause, now)][-MOST_CUES:]
         if cause == "press":
             self.touches = [*self.touches, Touch(now, self._place)][-MOST_TOUCHES:]
-        elif cause == "release" and self.touches and self.touches[-1].ended is None:
-            self.touches[-1] = self.touches[-1]._replace(ended=now)
+        elif cause == "release":
+            self.touches = [touch._replace(ended=now) if touch.ended is None else touch
+                            for touch in self.touches]
         for answer in self.answers:
             if answer.get("cause") == cause and answer["kind"] == "sound":
                 self.control.play_sound(answer["sound"], answer["gain"])
