@@ -279,7 +279,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
         if drawn is None:
             return None
         ratio = self.devicePixelRatioF()
-        return Wanted(drawn.look, ratio, drawn.margins, behind=self._behind(drawn.look, ratio))
+        margins = self._rest.margins if self._rest is not None else drawn.margins
+        return Wanted(drawn.look, ratio, margins, behind=self._behind(drawn.look, ratio))
 
     def _behind(self, look: Look, ratio: float) -> Behind | None:
         area = self.parentWidget()

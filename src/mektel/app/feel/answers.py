@@ -148,5 +148,5 @@ def followable(control: Control) -> list[tuple[tuple[str, str], str]]:
         for name in value_names(layer):
             shown = name != "centre" or getattr(layer, "style", "") in ("radial", "conic")
             if shown and can_follow(layer, name) and name not in ("rotate",):
-                found.append(((layer.id, name), f"{layer.name}, {value_title(name)}"))
+                found.append(((layer.id, name), f"{layer.name}, {value_title(name).lower()}"))
     return found

@@ -13,6 +13,7 @@ from mektel.app.workbench import Workbench
 from mektel.core.look.resolve import look_of
 from mektel.core.motion import change
 from mektel.core.motion.arrivals import Arrival
+from mektel.core.motion.room import moving_room
 
 FRAMES, GAP = 8, 8
 # Where a press is shown to begin, as shares of the control's box.
@@ -49,7 +50,7 @@ class FilmStrip(QWidget):
         def draw() -> tuple[list[float], list[QImage]]:
             motion = change(kit, control, *way.flags, touch=TOUCH)
             look = look_of(motion.still)
-            room = look.margins()
+            room = moving_room(control, look.margins())
             wide = look.width + room.left + room.right
             high = look.height + room.top + room.bottom
             scale = min(1.0, cell.width() / wide, cell.height() / high) * ratio

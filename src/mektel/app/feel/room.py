@@ -34,7 +34,7 @@ from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_timing
 from mektel.core.look.scene import rgba
 from mektel.core.motion import change
-from mektel.core.motion.arrivals import Arrival, lasts, overshoot, timing_at
+from mektel.core.motion.arrivals import Arrival, lasts, overshoot, timing_at, way_lasts
 from mektel.core.proof.motion import PROMPT, MotionFigures, motion_figures
 
 SHORTEST, MOST = 0.3, 6.0
@@ -280,10 +280,12 @@ class FeelRoom(QWidget):
         self._late.start()
 
     def _span(self, timing: Timing | None) -> float:
-        if timing is None:
-            return SHORTEST
-        more = 1.25 if timing.kind != "easing" else 1.1
-        return min(MOST, max(SHORTEST, lasts(timing) * more))
+        """Seconds on the ruler: all that is edited on this way, and a little more."""
+        more = 1.25 if timing is not None and timing.kind != "easing" else 1.1
+        longest = lasts(timing) * more if timing is not None else 0.0
+        if self.bench.control is not None:
+            longest = max(longest, 1.05 * way_lasts(self.bench.control, self.goal))
+        return min(MOST, max(SHORTEST, longest))
 
     def _scrub(self, moment: float | None) -> None:
         self.curve.show_moment(moment)

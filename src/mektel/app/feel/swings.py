@@ -122,5 +122,6 @@ def swinging_values(control: Control) -> list[tuple[tuple[str, str], str]]:
                 if can_swing(layer, path):
                     steps = path.split(".")
                     which = "" if len(steps) == 1 else f" {int(steps[1]) + 1}"
-                    values.append(((layer.id, path), f"{layer.name}, {value_title(name)}{which}"))
+                    title = f"{layer.name}, {value_title(name).lower()}{which}"
+                    values.append(((layer.id, path), title))
     return values

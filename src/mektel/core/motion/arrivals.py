@@ -9,6 +9,7 @@ from mektel.core.easing import easing_from_text
 from mektel.core.kit import REST, Control, parse_flags, states_of
 from mektel.core.kit.answers import Answer
 from mektel.core.kit.timing import Timing
+from mektel.core.kit.timing_edits import lasting
 from mektel.core.motion.spring import following, spring_of
 
 
@@ -99,3 +100,11 @@ def answers_on(control: Control, goal: str) -> list[tuple[int, Answer]]:
     return [(at, answer) for at, answer in enumerate(control.answers)
             if answer.kind != "sound" and (
                 answer.kind in held or getattr(answer, "cause", "") in causes)]
+
+
+def way_lasts(control: Control, goal: str) -> float:
+    """Seconds until the last timing of a state, and the last answer on the way to it, is over."""
+    timings = [timing for by_name in control.timings.get(goal, {}).values()
+               for timing in by_name.values()]
+    return max([0.0, *map(lasts, timings),
+                *(lasting(answer) for _, answer in answers_on(control, goal))])

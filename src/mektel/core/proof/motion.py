@@ -70,9 +70,11 @@ def motion_figures(
                if frame is not first and np.abs(frame - first).max() >= SEEN]
     away = [at for at, frame in enumerate(frames[1:])
             if frame is not final and np.abs(frame - final).max() >= SEEN]
+    settled = (away[-1] + 1) / RATE if away else 0.0
+    # What moves without end has no part in that.
+    settled = min(settled, motion.arrives) if motion.ends > LONGEST else settled
     return MotionFigures(
-        changed[0] / RATE if changed else None,
-        (away[-1] + 1) / RATE if changed and away else 0.0 if changed else None,
+        changed[0] / RATE if changed else None, settled if changed else None,
         flashes(np.stack([_cells(frame) for frame in frames[1:]]), RATE))
 
 
