@@ -9,13 +9,28 @@ import sys
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
+from shiboken6 import isValid
 
 from mektel.core.easing import easing_from_text
 from mektel.core.kit import Kit
+from mektel.core.kit.answers import (
+    Flash,
+    Follow,
+    Iris,
+    Lean,
+    Press,
+    Ripple,
+    Shake,
+    Sound,
+    Swing,
+    Twist,
+)
 from mektel.core.kit.timing import Timing
-from mektel.core.kit.timing_edits import set_timing
+from mektel.core.kit.timing_edits import set_answers, set_swings, set_timing
+from mektel.core.motion.arrivals import Arrival
 from mektel.core.motion.course import Course, course_to
 from mektel.targets import TARGETS
 from mektel.targets.base import TargetError, write_files
@@ -65,6 +80,133 @@ def test_qt_controls_move_as_designed(demo_kit: Kit, names: tuple[str, ...]) -> 
     assert len(matches) >= 14 and all(len(match.means) == 12 for match in matches)
     assert all(match.passes for match in matches), [
         (match.control, match.way, match.means) for match in matches if not match.passes]
+
+
+def lively(kit: Kit) -> Kit:
+    """The demo kit with every kind of answer and of endless motion."""
+    kit = set_answers(kit, "board", (
+        Ripple(), Press(), Twist(), Flash(cause="press"), Shake(cause="enter"), Lean(by="turn")))
+    kit = set_answers(kit, "night-watch", (
+        Follow(part="wake", value="centre"), Follow(part="aura", value="move", share=0.1),
+        Lean(degrees=8), Ripple(colour="#FFFFFF40", origin="centre", within=False, seconds=0.2)))
+    kit = set_swings(kit, "deck-lamp", (
+        Swing(value="y", amplitude=3), Swing(value="size", amplitude=0.05, period=3, phase=0.3),
+        Swing(value="turn", amplitude=4, wave="triangle", during="hover"),
+        Swing(part="lamp", value="opacity", amplitude=-0.8, wave="pulse", period=0.8)))
+    return set_swings(kit, "half", (
+        Swing(part="label", value="colour", colour="#FF0000", period=1.5, wave="saw"),
+        Swing(value="x", amplitude=4, wave="saw", period=0.9)))
+
+
+ON, DOWN, UP = Arrival("rest", "hover"), Arrival("hover", "pressed"), Arrival("pressed", "hover")
+BUSY, DONE = Arrival("rest", "busy"), Arrival("busy", "rest")
+OFF = Arrival("hover", "rest")
+
+
+@pytest.mark.parametrize("target", [QT, WEB], ids=["qtwidgets", "web"])
+def test_answers_and_endless_motion_are_played_as_in_the_core(demo_kit: Kit, target) -> None:
+    kit = lively(demo_kit)
+    chosen = {"board": [DOWN, UP], "night-watch": [ON, DOWN], "deck-lamp": [ON, OFF],
+              "half": [ON], "horn": [DOWN], "cast-off": [BUSY, DONE]}
+    for name, ways in chosen.items():
+        matches = verify_motion(kit, [kit.control(name)], target, ways=ways)
+        assert len(matches) == len(ways)
+        assert all(match.passes for match in matches), [
+            (name, match.way, match.means) for match in matches if not match.passes]
+
+
+def test_qt_controls_answer_the_hand_and_rest(demo_kit: Kit, tmp_path: Path, qtbot) -> None:
+    kit = set_answers(demo_kit, "cast-off", (
+        Iris(seconds=0.15, next=0.5), Sound(cause="refuse", sound="deny"), Shake(),
+        Sound(cause="press", sound="pop", gain=0.5), Ripple(seconds=0.1, fade=0.1)))
+    package = load(kit, tmp_path, "answering_controls")
+    runtime = importlib.import_module("answering_controls.runtime")
+    assert sorted(path.name for path in (tmp_path / "answering_controls/sounds").iterdir()) == [
+        "deny.wav", "horn.wav", "pop.wav", "switch-on.wav"]
+    window = QWidget()
+    qtbot.addWidget(window)
+    button = package.CastOffButton("Go", window)
+    button.move(60, 60)
+    window.resize(400, 300)
+    window.show()
+    qtbot.waitExposed(window)
+    handle, clock, middle = window.windowHandle(), runtime.clock(), button.geometry().center()
+    heard: list[object] = []
+    button.soundBegun.connect(lambda name, gain: heard.append((name, gain)))
+    button.nextDue.connect(lambda: heard.append("next"))
+    QTest.mouseMove(handle, middle)
+    QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=middle)
+    qtbot.waitUntil(lambda: bool(button.moving() and button.moving().marks))
+    QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle)
+    button.setBusy(True)
+    QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=middle)
+    QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle)
+    assert heard == [("pop", 0.5), ("deny", 0.6)] and clock.runs  # the spinner turns
+    button.setBusy(False)
+    iris = next(child for child in window.children() if type(child).__name__ == "Iris")
+    began, run = clock.now(), clock.now
+    clock.now = lambda: began + 0.2
+    box = QRectF(button.pos(), button.size())
+    assert iris.radius() > math.hypot(400 - box.center().x(), 300 - box.center().y())
+    qtbot.waitUntil(lambda: heard[2:] == ["next"])
+    clock.now = lambda: began + 1
+    qtbot.waitUntil(lambda: not isValid(iris))
+    clock.now = run
+    QTest.mouseMove(handle, window.rect().topLeft())
+    qtbot.waitUntil(lambda: not clock.runs, timeout=5000)
+    runtime.set_reduced_motion(True)
+    button.setBusy(True)
+    assert button.moving() is None and not clock.runs
+    button.setBusy(False)
+    assert heard[3:] == ["next"]
+    runtime.set_reduced_motion(None)
+
+
+def test_elements_answer_the_hand_and_rest(demo_kit: Kit, tmp_path: Path) -> None:
+    kit = set_answers(demo_kit, "cast-off", (
+        Iris(seconds=0.1, next=0.5), Sound(cause="press", sound="pop"), Ripple(seconds=0.1,
+                                                                              fade=0.05)))
+    write_files(WEB.files(kit, [kit.control("cast-off"), kit.control("night-watch")]), tmp_path)
+    (tmp_path / "page.html").write_text(
+        "<!doctype html><script src=runtime.js></script><script src=cast-off-button.js></script>"
+        "<script src=night-watch-button.js></script><body style='margin:40px'>"
+        "<cast-off-button></cast-off-button><night-watch-button></night-watch-button>")
+    state = """() => { const button = document.querySelector("cast-off-button");
+        return [window.heard.join(), button.shadowRoot.querySelector(".marks").childElementCount,
+          document.querySelectorAll("body > div").length,
+          button.shadowRoot.getAnimations().length]; }"""
+    led = """() => getComputedStyle(document.querySelector("night-watch-button").shadowRoot
+        .querySelector(".layers")).getPropertyValue("--mektel-x-0")"""
+    with page_at(tmp_path, "page.html") as (page, errors):
+        page.evaluate("""() => { window.heard = [];
+            const button = document.querySelector("cast-off-button");
+            button.addEventListener("sound", ({ detail }) => heard.push(detail.sound));
+            button.addEventListener("next", () => heard.push("next")); }""")
+        page.screenshot()
+        page.mouse.move(100, 60)
+        page.mouse.down()
+        assert page.evaluate(state)[:2] == ["pop", 1]
+        page.mouse.up()
+        page.wait_for_function("""() => !document.querySelector("cast-off-button").shadowRoot
+            .querySelector(".marks").childElementCount""")
+        page.evaluate("document.querySelector('cast-off-button').busy = true")
+        page.wait_for_timeout(500)
+        assert page.evaluate(state)[3] > 0  # the spinner turns
+        page.evaluate("document.querySelector('cast-off-button').busy = false")
+        page.wait_for_function("() => document.querySelectorAll('body > div').length === 1")
+        page.wait_for_function("() => document.querySelectorAll('body > div').length === 0")
+        page.mouse.move(5, 5)
+        page.wait_for_function("""() => !document.querySelector("cast-off-button").shadowRoot
+            .getAnimations().length""")
+        assert page.evaluate(state) == ["pop,next", 0, 0, 0]
+        box = page.locator("night-watch-button").bounding_box()
+        page.mouse.move(box["x"] + 0.9 * box["width"], box["y"] + 0.5 * box["height"])
+        page.wait_for_function(f"() => Math.abs(({led})() - 0.9) < 0.02")
+        page.emulate_media(reduced_motion="reduce")
+        page.mouse.move(100, 60)
+        page.mouse.down()
+        assert page.evaluate(state)[1] == 0 and page.evaluate(state)[0] == "pop,next,pop"
+        assert not errors
 
 
 def test_elements_move_as_designed_by_transitions_alone(demo_kit: Kit, tmp_path: Path) -> None:
@@ -168,7 +310,8 @@ def test_timings_ship_as_few_rows_and_a_still_control_ships_none(demo_kit: Kit) 
     assert [(states, part) for states, part, _, _ in rows][:3] == [
         ((), ""), (("hover",), ""), (("pressed",), "")]
     assert {part for _, part, _, _ in rows} == {"", "aura", "wake"}
-    still = demo_kit.control("board").model_copy(update={"timings": {}})
+    still = demo_kit.control("board").model_copy(
+        update={"timings": {}, "answers": ()})
     kit = demo_kit.model_copy(update={"controls": (still,)})
     assert timing_table(sheet_of(kit, still)) == []
     files = [file for target in (QT, WEB) for file in target.files(kit, [still])]

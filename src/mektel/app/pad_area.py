@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, QRectF, Qt
+from PySide6.QtCore import QPoint, QRectF, Qt, QTimer
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
@@ -13,6 +13,8 @@ from mektel.app.workbench import Workbench
 from mektel.core.look import natural_size
 from mektel.core.motion.answers.iris import opened
 
+FRAME = 16  # ms
+
 
 class IrisOver(QWidget):
     """The iris of the live control, over all of the pad: its screen."""
@@ -22,16 +24,26 @@ class IrisOver(QWidget):
         self.live = live
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.hide()
+        self.clock = QTimer(self, interval=FRAME, timerType=Qt.TimerType.PreciseTimer)
+        self.clock.timeout.connect(self._follow)
+        live.caused.connect(lambda causes: self._begin() if "done" in causes else None)
 
-    def follow(self) -> None:
-        """Shows itself while there is an iris; called for every frame."""
-        self.setVisible(self._opened() is not None)
-        if self.isVisible():
-            self.setGeometry(self.parentWidget().rect())  # type: ignore[union-attr]
+    def _begin(self) -> None:
+        self.setGeometry(self.parentWidget().rect())  # type: ignore[union-attr]
+        if self.opened() is not None:
+            self.show()
             self.raise_()
-            self.update()
+            self.clock.start()
 
-    def _opened(self) -> tuple[float, float, str] | None:
+    def _follow(self) -> None:
+        """The next frame; the last one takes it away."""
+        if self.opened() is None:
+            self.clock.stop()
+            self.hide()
+        self.update()
+
+    def opened(self) -> tuple[float, float, str] | None:
+        """Radius in px, opacity and colour; None while there is none."""
         motion = self.live.motion
         if motion is None or motion.calm:
             return None
@@ -47,7 +59,7 @@ class IrisOver(QWidget):
         return None
 
     def paintEvent(self, _event: object) -> None:
-        found = self._opened()
+        found = self.opened()
         if found is None:
             return
         radius, opacity, colour = found
@@ -70,7 +82,6 @@ class PadArea(QWidget):
         self.control = LiveControl(bench, self)
         self.iris = IrisOver(self.control, self)
         self.control.look_placed.connect(self.place)
-        self.control.frames.ready.connect(lambda _image: self.iris.follow())
         self._from: tuple[QPoint, tuple[float, float], tuple[int, int]] | None = None
         self.setMinimumHeight(200)
         self.setMouseTracking(True)

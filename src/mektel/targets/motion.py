@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Protocol
@@ -88,9 +88,10 @@ class Films(Protocol):
 
 def verify_motion(
     kit: Kit, controls: Iterable[Control], target: Any, progress: Progress | None = None,
-    scale: int = 2, folder: Path | None = None,
+    scale: int = 2, folder: Path | None = None, ways: Container[Arrival] | None = None,
 ) -> list[MotionMatch]:
-    """Every change of state of the controls that takes time, as shipped to ``folder``.
+    """Every change of state of the controls that takes time, or those ``ways`` alone, as shipped to
+    ``folder``.
 
     Raises :class:`TargetError` for a target that has no motion, or does not run.
     """
@@ -102,13 +103,14 @@ def verify_motion(
         with tempfile.TemporaryDirectory(prefix="mektel-motion-") as made:
             report(0, 1, f"writing for {target.title}")
             write_files(ship(target, kit, chosen), Path(made))
-            return verify_motion(kit, chosen, target, progress, scale, Path(made))
+            return verify_motion(kit, chosen, target, progress, scale, Path(made), ways)
     shots, motions = [], []
     for control in chosen:
         sheet = sheet_of(kit, control)
         bare = has_label(sheet) and not text_is_fixed(target, kit, control)
         for way in arrivals_of(control):
-            if way == LET_GO and "checked" in sheet.states:
+            if (ways is not None and way not in ways) or (
+                    way == LET_GO and "checked" in sheet.states):
                 continue  # a press that ends there has switched it
             motion = way_taken(kit, control, way, sheet.size)
             lasts = max(motion.arrives - 2 * SETTLES, min(motion.ends - 2 * SETTLES, ENDLESS))

@@ -31,7 +31,7 @@ def timing_table(sheet: Sheet) -> list[Row]:
             single = {flags: sheet.timing_of(name, value, flags) for flags in sheet.sets}
             if single != own:
                 rows += [(states, name, value, timing) for states, timing in by_states(single)]
-    return rows
+    return rows if any(timing is not None for *_, timing in rows) else []
 
 
 def by_states(wanted: Mapping[frozenset[str], Held]) -> list[tuple[States, Held]]:

@@ -81,7 +81,7 @@ class FeelRoom(QWidget):
         self.answers = Answers(bench, self.whole)
         self.swings = Swings(bench, self.whole)
         self.pages = QStackedWidget(self.whole)
-        self.pages.setFixedHeight(104)
+        self.pages.setFixedHeight(132)
         inner.addLayout(self._pages_header(self.whole))
         for page in (self.own, self.answers, self.swings):
             scroll = QScrollArea(self.whole)

@@ -23,6 +23,8 @@ from mektel.targets.web.css_values import Declarations, number, px
 
 # Of a pointer that is followed, by timing: its place, and how much of it is inside.
 X, Y, INSIDE = "--mektel-x-", "--mektel-y-", "--mektel-inside-"
+# Whether it is pressed: 0 or 1, or between.
+PRESSED = "--mektel-pressed"
 # How much of a swing is there.
 LEVEL = "--mektel-level-"
 # Points of a wave, and of a blow, written as straight lines.
@@ -56,7 +58,7 @@ def moving_names(sheet: Sheet) -> dict[str, dict[str, Timing]]:
     own = pointer_properties(sheet) | level_properties(sheet)
     for answer in sheet.answers:
         if answer.kind == "press":
-            own |= {"translate": answer.timing, "scale": answer.timing}
+            own |= {PRESSED: answer.timing, "scale": answer.timing}
         if answer.kind == "lift":
             for part in sheet.layers:
                 if part.kind == "shadow" and not part.host:
@@ -76,13 +78,15 @@ def pressed(sheet: Sheet, state: PartState, kind: str) -> Any:
 def whole(sheet: Sheet, state: PartState, x: str, y: str) -> Declarations:
     """How all layers are placed: moved by the outline's offset, and as answers have it."""
     declared: Declarations = {}
-    answer = pressed(sheet, state, "press")
-    if answer is not None:
-        y = f"calc({y} + {px(answer.sink)})"
-    if any(entry.kind == "press" for entry in sheet.answers):
-        declared["scale"] = number(answer.scale) if answer is not None else "1"
+    sinks = []
+    press = next((entry for entry in sheet.answers if entry.kind == "press"), None)
+    if press is not None:
+        down = pressed(sheet, state, "press") is not None
+        declared |= {"scale": number(press.scale) if down else "1", PRESSED: "1" if down else "0"}
+        # Not by translate, which the outline's own offset moves at its own pace.
+        sinks = [f"translateY(calc(var({PRESSED}) * {px(press.sink)}))"] if press.sink else []
     timings = followed_timings(sheet)
-    turns, across, down = [], [], []
+    turns, across, along_too = [], [], []
     for entry in sheet.answers:
         if entry.kind == "lean":
             at = timings.index(entry.timing)
@@ -93,11 +97,13 @@ def whole(sheet: Sheet, state: PartState, x: str, y: str) -> Declarations:
                 turns.append(sideways)
             else:
                 across.append(along)
-                down.append(sideways)
+                along_too.append(sideways)
     if turns:
         declared["rotate"] = f"calc({' + '.join(turns)})"
     if across:
-        declared["transform"] = f"skew(calc({' + '.join(across)}), calc({' + '.join(down)}))"
+        sinks.append(f"skew(calc({' + '.join(across)}), calc({' + '.join(along_too)}))")
+    if sinks:
+        declared["transform"] = " ".join(sinks)
     return {"translate": f"{x} {y}", **declared}
 
 
@@ -250,6 +256,8 @@ def runtime_answers(sheet: Sheet, still: Any) -> list[dict[str, Any]]:
         else:
             continue
         played.append(entry)
+    if any(answer.kind == "press" for answer in sheet.answers):
+        played.append({"kind": "pressed"})
     if timings := followed_timings(sheet):
         played.append({"kind": "pointer", "count": len(timings)})
     if levels_ := [at for at, swing in enumerate(sheet.swings)
@@ -288,6 +296,11 @@ def plays_partly(sheet: Sheet, entry: Any) -> str:
     """What of an answer or a swing the web does not do."""
     if getattr(entry, "cause", "") == "refuse":
         return "a disabled element notices no press; it refuses while busy"
+    if not isinstance(entry, Swing) and entry.kind == "lift" and any(
+            part.kind == "shadow" and {"offset", "blur"} & part.varied for part in sheet.layers):
+        return "what states change of its shadows goes by the time of the lift"
+    if not isinstance(entry, Swing) and entry.kind == "follow" and shadowed(sheet, entry):
+        return "what states change of that shadow is there at once"
     if isinstance(entry, Swing) and entry.colour:
         name = entry.value.split(".")[0]
         values = {getattr(state.values, name, None) for state in sheet.part(entry.part).distinct}
@@ -295,3 +308,11 @@ def plays_partly(sheet: Sheet, entry: Any) -> str:
         jumps = "what states change of that colour is there at once" if len(values) > 1 else ""
         return "; ".join(filter(None, (ends, jumps)))
     return ""
+
+
+def shadowed(sheet: Sheet, entry: Any) -> bool:
+    """Whether the pointer leads a shadow that states move as well: browsers would have each of the
+    two wait for the other.
+    """
+    return entry.value == "offset" and bool(
+        {"offset", "blur", "colour", "spread"} & (sheet.part(entry.part).varied - {"offset"}))

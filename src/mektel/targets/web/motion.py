@@ -111,6 +111,11 @@ def transition_rules(sheet: Sheet, drawing: Drawing, layers: str
     if not sheet.moves:
         return []
     properties, own_names = moving_properties(drawing), moving_names(sheet)
+    for entry in sheet.answers:
+        if entry.kind == "follow" and entry.value == "offset":
+            led = f'[part="{entry.part}"]'
+            properties[led] = [name for name in properties.get(led, ())
+                               if name not in ("box-shadow", "filter")]
     for name, timings in own_names.items():
         selector = layers if name == OUTLINE else f'[part="{name}"]'
         properties[selector] = sorted({*properties.get(selector, ()), *timings})
@@ -118,10 +123,12 @@ def transition_rules(sheet: Sheet, drawing: Drawing, layers: str
     rules: list[tuple[str, States, Declarations]] = [
         (everything, (), {"transition-property": "none"}),
         *((selector, (), {"transition-property": ", ".join(names)})
-          for selector, names in properties.items())]
+          for selector, names in properties.items() if names)]
     whole = {flags: (css_time(sheet.timing_of(CONTROL, ALL, flags)),) for flags in sheet.sets}
     rules += [(everything, states, _declared(times)) for states, times in by_states(whole)]
     for selector, names in properties.items():
+        if not names:
+            continue
         part = next((part for part in sheet.layers if selector.split("::")[0].startswith(
             f'[part="{part.name}"]')), None)
         name = part.name if part is not None else OUTLINE

@@ -33,7 +33,8 @@ const isCalm = () => matchMedia("(prefers-reduced-motion: reduce)").matches;
 export const registerAnswers = (answers) => {
   /** @type {[string, string][]} */
   const names = [];
-  for (const { count = 0, levels = [] } of answers) {
+  for (const { kind, count = 0, levels = [] } of answers) {
+    if (kind === "pressed") names.push(["--mektel-pressed", "0"]);
     for (let at = 0; at < count; at += 1) {
       names.push([`--mektel-x-${at}`, "0.5"], [`--mektel-y-${at}`, "0.5"],
         [`--mektel-inside-${at}`, "0"]);
