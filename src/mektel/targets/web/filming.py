@@ -47,7 +47,12 @@ def film_in_chromium(
             for at, shot in enumerate(shots):
                 if not progress(at, len(shots), f"{shot.control.name} in Chromium"):
                     raise CancelledError("Stopped; the run in Chromium was not finished.")
-                with browser.new_context(device_scale_factor=shot.scale) as context:
+                room, (width, height) = shot.margins, shot.size
+                # No more than is looked at: every frame is drawn in software.
+                viewport = {"width": round(width + room.left + room.right) + 2 * AROUND,
+                            "height": round(height + room.top + room.bottom) + 2 * AROUND}
+                with browser.new_context(
+                        device_scale_factor=shot.scale, viewport=viewport) as context:
                     page = context.new_page()
                     still = Shot(shot.control, shot.size, shot.margins, "rest", frozenset(),
                                  shot.text, shot.scale)
