@@ -258,3 +258,19 @@ def test_what_the_hand_did_is_recorded_played_in_a_loop_and_saved(demo, tmp_path
     hand.click(bar.save)
     hand.name_file(tmp_path / "hand.json")
     assert read_gesture(tmp_path / "hand.json") == bar.events
+
+
+def test_the_pointer_can_be_a_finger(demo) -> None:
+    window, hand = demo
+    live, pad = window.try_pad.area.control, window.try_pad
+    hand.click(pad.gestures.touch)
+    hand.move(live)
+    assert live.flags() == frozenset()  # nothing hovers
+    hand.press(live, QPoint(40, 30))
+    assert live.flags() == {"hover", "pressed"} and live.motion.hand.touches[-1].place[0] < 0.4
+    hand.release(live, QPoint(40, 30))
+    assert live.flags() == frozenset()
+    assert pad.signal_names() == ["left", "clicked", "released", "pressed", "entered"]
+    hand.click(pad.gestures.touch)
+    hand.move(live)
+    assert live.flags() == {"hover"}

@@ -63,6 +63,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self._moved_for: tuple[Any, ...] = ()
         self.clock = Clock()
         self.calm = False
+        # The pointer is a finger: inside only while it touches.
+        self.touch = False
         self._frame: QImage | None = None
         self._scrubbed: tuple[Motion, float] | None = None
         self._asked: tuple[Motion, float] | None = None
@@ -173,6 +175,12 @@ class LiveControl(ShowsPictures, QAbstractButton):
     @property
     def moving(self) -> bool:
         return self.motion is not None and self.motion.ends > self.clock.now()
+
+    def set_touch(self, touch: bool) -> None:
+        """What presses it is a finger, or the pointer again."""
+        self.touch = touch
+        if self.situation.inside:
+            self._take("move")
 
     def show_moment(self, motion: Motion | None, at: float) -> None:
         """Shows a moment of a motion until the pointer comes, or none is to be shown."""
@@ -340,6 +348,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
         event.setAccepted(self.situation.pressed_by == "pointer")
 
     def _point_at(self, position: QPointF) -> None:
+        if self.touch and not self.situation.pressed_by:
+            return
         inside = self._covers(position.toPoint())
         control = self.bench.control
         follows = inside and control is not None and any(
@@ -359,11 +369,16 @@ class LiveControl(ShowsPictures, QAbstractButton):
         inside = self._covers(event.position().toPoint())
         event.setAccepted(inside)  # beside the outline is what it stands on
         if event.button() is Qt.MouseButton.LeftButton:
-            self._take("press", inside=inside, place=self._share_at(event.position()))
+            place = self._share_at(event.position())
+            if self.touch:
+                self._take("move", inside=inside, place=place)
+            self._take("press", inside=inside, place=place)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if event.button() is Qt.MouseButton.LeftButton:
             self._take("release", place=self._share_at(event.position()))
+            if self.touch:
+                self._take("move")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in KEYS:

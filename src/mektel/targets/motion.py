@@ -32,12 +32,17 @@ SETTLES = 1000.0
 ENDLESS = 2.0
 # Mean difference of 255 up to which a frame is as designed.
 BAR = 1.0
-LET_GO = Arrival("pressed", "hover")
+# Ways that turn back, after this share of the time that they would have taken.
+TURNING = (Arrival("rest", "hover", True), Arrival("hover", "pressed", True))
+TURNED = 0.3
+LETS_GO = (Arrival("pressed", "hover"), TURNING[1])
 
 
 @dataclass(frozen=True)
 class MotionShot:
-    """A change of state of a control, wanted as frames at ``moments`` (s after it)."""
+    """A change of state of a control, wanted as frames at ``moments`` (s after it); one that turns
+    does so ``turns_at`` s after it.
+    """
 
     control: Control
     way: Arrival
@@ -46,6 +51,7 @@ class MotionShot:
     margins: Margins
     scale: int
     text: str | None = None
+    turns_at: float | None = None
 
     @property
     def place(self) -> tuple[int, int]:
@@ -55,7 +61,7 @@ class MotionShot:
     @property
     def state(self) -> str:
         """The change, as messages name it."""
-        return f"{self.way.start} → {self.way.goal}"
+        return str(self.way)
 
 
 @dataclass(frozen=True)
@@ -104,51 +110,74 @@ def verify_motion(
             report(0, 1, f"writing for {target.title}")
             write_files(ship(target, kit, chosen), Path(made))
             return verify_motion(kit, chosen, target, progress, scale, Path(made), ways)
-    shots, motions = [], []
+    shots: list[MotionShot] = []
+    motions: list[Course] = []
     for control in chosen:
         sheet = sheet_of(kit, control)
         bare = has_label(sheet) and not text_is_fixed(target, kit, control)
-        for way in arrivals_of(control):
+        for way in (*arrivals_of(control), *TURNING):
             if (ways is not None and way not in ways) or (
-                    way == LET_GO and "checked" in sheet.states):
+                    way in LETS_GO and "checked" in sheet.states):
                 continue  # a press that ends there has switched it
             motion = way_taken(kit, control, way, sheet.size)
-            lasts = max(motion.arrives - 2 * SETTLES, min(motion.ends - 2 * SETTLES, ENDLESS))
+            lasts = _seconds(motion[0][1])
             if lasts <= 0:
                 continue
+            turns_at = None
+            if way.turns:
+                turns_at = TURNED * lasts
+                motion = way_taken(kit, control, way, sheet.size, turns_at)
+                lasts = max(turns_at, _seconds(motion[-1][1]))
             moments = tuple(lasts * at / (FRAMES - 1) for at in range(FRAMES))
             room = moving_room(control, sheet.margins)
             shots.append(MotionShot(control, way, moments, sheet.size, room, scale,
-                                    "" if bare else None))
+                                    "" if bare else None, turns_at))
             motions.append(motion)
     films = target.film(kit, shots, folder, BACKDROP, report)
     return [_match(kit, shot, motion, film)
             for shot, motion, film in zip(shots, motions, films, strict=True)]
 
 
-def way_taken(kit: Kit, control: Control, way: Arrival, size: tuple[float, float]) -> Motion:
+Course = list[tuple[float, Motion]]
+
+
+def _seconds(motion: Motion) -> float:
+    """How long after the change it is worth looking at."""
+    return max(motion.arrives - 2 * SETTLES, min(motion.ends - 2 * SETTLES, ENDLESS))
+
+
+def way_taken(
+    kit: Kit, control: Control, way: Arrival, size: tuple[float, float],
+    turns_at: float | None = None,
+) -> Course:
     """A control that was brought to where a way starts after ``SETTLES``, and taken along it after
-    as long again.
+    as long again; and back, so many seconds later. Each motion with the moment that it begins.
     """
-    motion = motion_of(kit, control, size)
     start, goal = way.flags
     x, y = place_in(size)
     place = (x / size[0], y / size[1])
-    return brought(brought(motion, start, SETTLES, place), goal, 2 * SETTLES, place)
+    change = 2 * SETTLES
+    there = brought(brought(motion_of(kit, control, size), start, SETTLES, place),
+                    goal, change, place)
+    if turns_at is None:
+        return [(change, there)]
+    return [(change, there), (change + turns_at, brought(there, start, change + turns_at, place))]
 
 
 def place_in(size: tuple[float, float]) -> tuple[int, int]:
     return round(0.4 * size[0]), round(0.4 * size[1])
 
 
-def _match(kit: Kit, shot: MotionShot, motion: Motion, film: list[Pixels]) -> MotionMatch:
+def _match(kit: Kit, shot: MotionShot, course: Course, film: list[Pixels]) -> MotionMatch:
     if shot.text is not None:
-        motion = way_taken(kit, shot.control.model_copy(update={"text": ""}), shot.way, shot.size)
+        control = shot.control.model_copy(update={"text": ""})
+        course = way_taken(kit, control, shot.way, shot.size, shot.turns_at)
     means = []
     with unkept():
         for moment, frame in zip(shot.moments, film, strict=True):
-            look = look_of(motion.at(2 * SETTLES + moment))
-            picture = render(look, shot.scale, shot.margins).rgba
+            at = 2 * SETTLES + moment
+            motion = next(motion for begun, motion in reversed(course) if begun <= at)
+            picture = render(look_of(motion.at(at)), shot.scale, shot.margins).rgba
             ours = on_backdrop(picture, rgba(kit, BACKDROP))
             if ours.shape != frame.shape:
                 raise TargetError(f"{shot.control.name}, {shot.state}: a frame came in "

@@ -15,10 +15,16 @@ from mektel.core.motion.spring import following, spring_of
 
 @dataclass(frozen=True)
 class Arrival:
-    """A way from one state to another; the timing of ``goal`` is the one that counts."""
+    """A way from one state to another; the timing of ``goal`` is the one that counts. One that
+    ``turns`` goes back before it has come to its end.
+    """
 
     start: str
     goal: str
+    turns: bool = False
+
+    def __str__(self) -> str:
+        return " → ".join([self.start, self.goal, *([self.start] if self.turns else [])])
 
     @property
     def flags(self) -> tuple[frozenset[str], frozenset[str]]:

@@ -65,7 +65,7 @@ def _job(kit: Kit, shot: AnyShot, file: Path, class_name: str) -> dict[str, Any]
         margins = shot.margins
         return job | {
             "way": [sorted(flags) for flags in shot.way.flags], "moments": shot.moments,
-            "place": shot.place,
+            "place": shot.place, "turns_at": shot.turns_at,
             "margins": (margins.left, margins.top, margins.right, margins.bottom)}
     return job | {"places": shot.places, "then": dict(shot.arguments)}
 

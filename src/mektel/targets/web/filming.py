@@ -82,9 +82,15 @@ def _film(page: Any, shot: MotionShot, tag: str) -> list[Pixels]:
     page.evaluate(UNCOVER)  # what lies beneath an iris is compared
     frames = []
     margins, (width, height) = shot.margins, shot.size
+    change, turns_at = 2 * SETTLES * 1000, shot.turns_at
+    begun = change
     for moment in shot.moments:
-        change = 2 * SETTLES * 1000
-        page.evaluate(AT, [tag, change + moment * 1000, change])
+        if turns_at is not None and moment >= turns_at:
+            begun, turns_at = change + turns_at * 1000, None
+            page.evaluate(AT, [tag, begun, change])
+            _bring(page, shot, tag, after, before)
+            page.evaluate(MARK, [tag, begun])
+        page.evaluate(AT, [tag, change + moment * 1000, begun])
         # Several times as fast as a screenshot by the driver, which waits for fonts.
         content = client.send("Page.captureScreenshot", {"optimizeForSpeed": True, "clip": {
             "x": AROUND, "y": AROUND, "width": width + margins.left + margins.right,

@@ -85,10 +85,15 @@ def film(job: dict, backdrop: str) -> list:
             cover.hide()  # what lies beneath is compared
     frames, begun = [], at[0]
     window.grab(room)
+    turns_at = job["turns_at"]
     for moment in job["moments"]:
+        if turns_at is not None and moment >= turns_at:
+            at[0], turns_at = begun + turns_at, None
+            bring(handle, control, before, goal, start, job["place"])
+            window.grab(room)
         at[0] = begun + moment
         frames.append(window.grab(room).toImage())
-    if "pressed" in goal:
+    if control.isDown():
         QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=QPoint(2, 2))
     window.close()
     window.deleteLater()
