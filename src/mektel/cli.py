@@ -276,9 +276,12 @@ def _plain(value: float) -> float | int:
               help="The longest side of a sheet in pixels (sprites); 4096 by default.")
 @click.option("--webp", is_flag=True, help="Sheets as lossless WebP, not PNG (sprites).")
 @click.option("--pictures", is_flag=True, help="A picture per look beside the sheets (sprites).")
+@click.option("--film", "films", multiple=True,
+              help="A gesture as frames on the sheets (sprites): press, hover, busy … or rest.")
+@click.option("--fps", type=click.FloatRange(1, 60), default=30.0, help="Frames a second of films.")
 def export(
     kit: Path, controls: tuple[str, ...], target_name: str, out: Path, single: bool,
-    sheet_size: int | None, webp: bool, pictures: bool,
+    sheet_size: int | None, webp: bool, pictures: bool, films: tuple[str, ...], fps: float,
 ) -> None:
     """Write controls (all by default) for a target into a folder; --target tokens writes the
     palette as design tokens.
@@ -291,9 +294,11 @@ def export(
         _export_tokens(document, out)
         return
     target = target_named(target_name)
-    if sheet_size is not None or webp or pictures:
-        target = _with_sheets(target, sheet_size, webp, pictures)
     chosen = _chosen(document, controls)
+    if sheet_size is not None or webp or pictures or films:
+        target = _with_sheets(target, sheet_size, webp, pictures, films, fps)
+        if films:
+            click.echo(f"films: {target.films_summary(document, chosen)}", err=True)
     if out.exists() and not out.is_dir():
         raise UsageError(f"{out} is a file; --out must be a folder.")
     files = ship(target, document, chosen)
@@ -310,13 +315,16 @@ def export(
                 click.echo(f"{control.name}, {plan.layer}: {plan.how}: {plan.why}", err=True)
 
 
-def _with_sheets(target: Any, sheet_size: int | None, webp: bool, pictures: bool) -> Any:
+def _with_sheets(
+    target: Any, sheet_size: int | None, webp: bool, pictures: bool, films: tuple[str, ...],
+    fps: float,
+) -> Any:
     from mektel.targets.sprites.target import SpriteTarget
 
     if not isinstance(target, SpriteTarget):
-        raise UsageError("--sheet-size, --webp and --pictures are for sprites; "
+        raise UsageError("--sheet-size, --webp, --pictures and --film are for sprites; "
                          f"{target.title} has no sheets.")
-    return SpriteTarget(sheet_size, "webp" if webp else "png", pictures)
+    return SpriteTarget(sheet_size, "webp" if webp else "png", pictures, films, fps)
 
 
 def _export_tokens(document: Any, out: Path) -> None:

@@ -13,12 +13,16 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from mektel.core.errors import MektelError
 from mektel.core.kit import Kit, condition_of, edit
 from mektel.core.kit.parameter_edits import set_formula
-from mektel.core.look import resolve, shared_margins
+from mektel.core.look import Margins, look_of, resolve, shared_margins
+from mektel.core.motion import motion_of
+from mektel.core.paint import render
 from mektel.core.slices import control_insets, stretchable
 from mektel.targets import TARGETS, TargetError, ship, write_files
 from mektel.targets.sheet import sheet_of
+from mektel.targets.sprites.playing import Player
 from mektel.targets.sprites.target import SpriteTarget
 from mektel.targets.verify import verify
 
@@ -158,3 +162,32 @@ def test_a_text_that_something_lies_over_is_there_as_a_whole(
     assert "lies over what lies over this one" in plans["Label"]
     for match in verify(kit, [control], SPRITES, folder=tmp_path):
         assert match.with_text.worst <= 2 and match.same_box
+
+
+def test_gestures_are_frames_on_the_sheets(demo_kit: Kit, tmp_path: Path) -> None:
+    chosen = [demo_kit.control("cast-off"), demo_kit.control("pennant")]
+    target = SpriteTarget(films=("press", "rest"), rate=10)
+    summary = target.films_summary(demo_kit, chosen)
+    write_files(ship(target, demo_kit, chosen), tmp_path)
+    made = json.loads((tmp_path / "sprites.json").read_text())
+    jsonschema.validate(made, json.loads((tmp_path / "sprites.schema.json").read_text()))
+    films = {name: control.get("films", {}) for name, control in made["controls"].items()}
+    assert list(films["cast-off"]) == ["press"] and films["pennant"]["rest"]["loops"]
+    assert sum(films["pennant"]["rest"]["durations"]) == pytest.approx(3000, abs=20)
+    count = sum(len(film["frames"]) for of in films.values() for film in of.values())
+    unlike = sum(len({name for film in of.values() for name in film["frames"]})
+                 for of in films.values())
+    assert summary.startswith(f"{count} frames, {unlike} of them unlike") and unlike < count
+
+    # A frame from the sheet is the moment of the gesture.
+    control = demo_kit.control("pennant")
+    film, density = films["pennant"]["rest"], made["controls"]["pennant"]["densities"]["2"]
+    at = sum(film["durations"][:4]) / 1000
+    ours = render(look_of(motion_of(demo_kit, control).at(at)), 2, Margins(
+        *map(int, made["controls"]["pennant"]["margins"]))).rgba
+    player = Player(tmp_path)
+    surface = np.zeros((*density["size"][::-1], 4))
+    player._lay(surface, density["pictures"][film["frames"][4]])
+    assert np.abs(surface - ours).max() < 3
+    with pytest.raises(MektelError, match="no gesture “wave”"):
+        ship(SpriteTarget(films=("wave",)), demo_kit, chosen)

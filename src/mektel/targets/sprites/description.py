@@ -127,6 +127,14 @@ class Look(Described):
     contents: tuple[Content, ...] = ()
 
 
+class Film(Described):
+    """A gesture: names of whole pictures, texts included, and the milliseconds of each."""
+
+    frames: tuple[str, ...]
+    durations: tuple[int, ...]
+    loops: bool = False
+
+
 class ControlSprites(Described):
     """One control."""
 
@@ -148,6 +156,9 @@ class ControlSprites(Described):
         description="Polygons that answer the pointer, by the even-odd rule.")]
     looks: dict[str, Look]
     texts: dict[str, Text] = {}
+    films: Annotated[dict[str, Film], Field(
+        description="By gesture, where they were asked for; `rest` goes on while nobody touches "
+                    "it.")] = {}
     densities: dict[str, Density]
 
 

@@ -10,10 +10,12 @@ from numpy.typing import NDArray
 
 from mektel.core.kit import condition_of
 from mektel.core.look import Look as NumericLook
+from mektel.core.look import Margins
 from mektel.core.paint import render
 from mektel.formats.png import straight
 from mektel.targets.sheet import Sheet
-from mektel.targets.sprites.description import Look, Text
+from mektel.targets.sprites.description import Film, Look, Text
+from mektel.targets.sprites.films import Frames
 from mektel.targets.sprites.texts import contents_of, is_text, text_of, texts_over
 
 Pixels = NDArray[np.uint8]
@@ -63,10 +65,31 @@ class ControlPictures:
     appearances: list[Appearance] = field(default_factory=list)
     looks: dict[str, Look] = field(default_factory=dict)
     texts: dict[str, Text] = field(default_factory=dict)
+    films: dict[str, Film] = field(default_factory=dict)
+    # Frames of films by name, each once; and the room that they need besides.
+    frames: dict[str, NumericLook] = field(default_factory=dict)
+    room: Margins | None = None
+
+    @property
+    def margins(self) -> Margins:
+        """Room round the box in every whole picture."""
+        own: Margins = self.sheet.margins
+        return own if self.room is None else own.union(self.room)
+
+    def add_film(self, gesture: str, frames: Frames) -> None:
+        """A gesture as pictures of its own; looks of like numbers are drawn once."""
+        known = {look: name for name, look in self.frames.items()}
+        names = []
+        for look in frames.looks:
+            name = known.setdefault(look, f"frame-{len(known)}")
+            self.frames[name] = look
+            names.append(name)
+        self.films[gesture] = Film(
+            frames=tuple(names), durations=frames.durations, loops=frames.loops)
 
     def draw(self, density: int) -> Drawn:
         """All its pictures at a density; looks of like numbers are drawn once."""
-        margins = self.sheet.margins
+        margins = self.margins
         pictures: dict[str, Picture] = {}
         faces: dict[str, Pixels] = {}
 
@@ -84,6 +107,8 @@ class ControlPictures:
                     add(name, text)
             if look.whole is not None and appearance.whole is not None:
                 add(look.whole, appearance.whole)
+        for name, frame in self.frames.items():
+            add(name, frame)
         height, width = next(iter(faces.values())).shape[:2]
         return Drawn(pictures, [*faces.values()], (width, height))
 

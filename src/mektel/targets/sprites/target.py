@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path, PurePosixPath
 
 import numpy as np
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 
 from mektel.core.kit import CONTROL, OUTLINE, Control, Kit
 from mektel.core.look.scene import rgba
+from mektel.core.motion.room import moving_room
 from mektel.core.paint import on_backdrop, render
 from mektel.core.shape import polygons
 from mektel.core.shape.free import thinned
@@ -39,6 +41,7 @@ from mektel.targets.sprites.description import (
     schema_json,
     to_json,
 )
+from mektel.targets.sprites.films import films_summary, frames_of
 from mektel.targets.sprites.pictures import ControlPictures, Drawn, pictures_of
 from mektel.targets.sprites.playing import INDEX, Player
 from mektel.targets.sprites.sheets import FORMATS, Sheets, sheets_of
@@ -46,6 +49,7 @@ from mektel.targets.sprites.texts import texts_over
 
 DENSITIES = (1, 2, 3)
 LIMIT = 4096
+FRAMES_ONLY = "it is in the frames of films; a game plays nothing of its own"
 # So far may the edge of what answers the pointer be from the outline, px.
 HIT_ERROR = 0.1
 
@@ -53,7 +57,8 @@ HIT_ERROR = 0.1
 class SpriteTarget:
     """``limit`` is the longest side of a sheet in pixels: ``LIMIT``, or more for a picture that is
     larger, where none is asked for. ``form`` is a sheet's format (png or webp); with ``singles``
-    every look is a picture of its own, too.
+    every look is a picture of its own, too. ``films`` are gestures that are shipped as frames,
+    ``rate`` a second.
     """
 
     id = "sprites"
@@ -63,10 +68,14 @@ class SpriteTarget:
     takes_arguments = False
     keeps_places = True
 
-    def __init__(self, limit: int | None = None, form: str = "png", singles: bool = False) -> None:
+    def __init__(
+        self, limit: int | None = None, form: str = "png", singles: bool = False,
+        films: Sequence[str] = (), rate: float = 30.0,
+    ) -> None:
         if form not in FORMATS:
             raise TargetError(f"A sheet is png or webp, not {form}.")
         self.limit, self.form, self.singles = limit, form, singles
+        self.films, self.rate = tuple(films), rate
 
     def own_files(self, control: Control) -> list[str]:
         return [f"{control.id}/"]
@@ -78,7 +87,9 @@ class SpriteTarget:
         lost = with_lost(plans, [
             (driver, "it is a picture, made with the defaults")
             for driver in sheet.driven if driver.part not in (OUTLINE, CONTROL)])
-        return [*lost, *answers_plan(sheet, lambda _entry: STILL)]
+        if self.films:
+            return [*lost, *answers_plan(sheet, lambda _: "", lambda _: FRAMES_ONLY)]
+        return [*lost, *answers_plan(sheet, lambda _: STILL)]
 
     def main_file(self, control: Control) -> PurePosixPath:
         return PurePosixPath(INDEX)
@@ -87,7 +98,7 @@ class SpriteTarget:
         chosen = list(controls)
         drawn: dict[int, dict[str, Drawn]] = {}
         sheets: dict[int, Sheets] = {}
-        pictures = {control.id: pictures_of(sheet_of(kit, control)) for control in chosen}
+        pictures = {control.id: self._pictures(kit, control) for control in chosen}
         # Compression runs beside Python: while one density is packed the next one is drawn.
         with ThreadPoolExecutor(max_workers=max(2, os.cpu_count() or 2)) as pool:
             packed: dict[str, Future[bytes]] = {}
@@ -122,6 +133,26 @@ class SpriteTarget:
             *font_files(fonts, PurePosixPath("fonts")),
         ]
 
+    def _pictures(self, kit: Kit, control: Control) -> ControlPictures:
+        made = pictures_of(sheet_of(kit, control))
+        for name in self.films:
+            frames = frames_of(kit, control, name, self.rate)
+            if frames is not None:
+                made.add_film(name, frames)
+        if not made.films:
+            return made
+        return replace(made, room=moving_room(control, made.sheet.margins))
+
+    def films_summary(self, kit: Kit, controls: Sequence[Control]) -> str:
+        """How much the films will be, before anything is drawn."""
+        room = {}
+        for control in controls:
+            margins = moving_room(control, sheet_of(kit, control).margins)
+            width, height = control.size
+            room[control.id] = (width + margins.left + margins.right,
+                                height + margins.top + margins.bottom)
+        return films_summary(kit, controls, self.films, self.rate, DENSITIES, room)
+
     def _limit(self, drawn: dict[str, Drawn]) -> int:
         if self.limit is not None:
             return self.limit
@@ -134,7 +165,7 @@ class SpriteTarget:
         return {own: {
             density: {
                 look.name: (f"{own}/{own}-{look.name}@{density}x.png", png_bytes(
-                    render(look.full, density, of.sheet.margins).rgba))
+                    render(look.full, density, of.margins).rgba))
                 for look in of.appearances}
             for density in DENSITIES} for own, of in pictures.items()}
 
@@ -190,7 +221,7 @@ def _described(
 ) -> ControlSprites:
     """What a game reads of a control."""
     sheet = pictures.sheet
-    margins, size = sheet.margins, sheet.size
+    margins, size = pictures.margins, sheet.size
     spans = stretchable(kit, control)
     by_hand = control.slices is not None
     insets = control_insets(kit, control) if by_hand else insets_of(
@@ -212,4 +243,4 @@ def _described(
         margins=(margins.left, margins.top, margins.right, margins.bottom),
         insets=(insets.left, insets.top, insets.right, insets.bottom), smallest=insets.smallest,
         hit=outline, looks=pictures.looks, texts=pictures.texts,
-        densities=densities)
+        films=pictures.films, densities=densities)
