@@ -18,6 +18,8 @@ from mektel.core.kit import (
     value_names,
 )
 from mektel.core.kit import edit as edits
+from mektel.core.kit.answers import Flash, Follow, Iris, Lift, Press, Ripple, Swing, Twist
+from mektel.core.kit.busy_sequence import lay_busy_sequence
 from mektel.core.kit.checking import checked
 from mektel.core.kit.deriving import derive, set_base
 from mektel.core.kit.moving import layer_to_text, paste_layer
@@ -36,6 +38,8 @@ from mektel.core.kit.state_edits import (
     set_behaviour,
     unlink_state,
 )
+from mektel.core.kit.timing import Timing
+from mektel.core.kit.timing_edits import set_answers, set_swings, set_timing
 
 STATES = ("rest", "hover", "pressed", "focus", "disabled", "checked", "hover+pressed", "busy")
 NAMES = ("Café", "2nd", "sea green!", "tide", "if", "width", "colour", "", "Ω", "a-b", "rest",
@@ -174,8 +178,31 @@ def _controls(kit: Kit, dice: random.Random) -> Kit:
                            dice.choice((*TEXTS, *NAMES, (80.0, 30.0))))
 
 
+def _motion(kit: Kit, dice: random.Random) -> Kit:
+    control = _control(kit, dice)
+    way, part_id = dice.randrange(4), _layer(control, dice)
+    colour = dice.choice(("tide", "#336699", "gone"))
+    if way == 0:
+        answer = dice.choice((Ripple(colour="#FFFFFF40"), Press(), Lift(), Twist(), Flash(), Iris(),
+                              Follow(part=part_id, value=dice.choice(("move", "centre", "x")))))
+        answers = (*control.answers, answer)[-4:]
+        if hasattr(answer, "colour"):
+            answers = (*answers[:-1], answer.model_copy(update={"colour": colour}))
+        return set_answers(kit, control.id, answers)
+    if way == 1:
+        path = dice.choice(("opacity", "move.1", "stops.1.colour", "colour", "size", "outline"))
+        swing = Swing(part=dice.choice(("control", part_id)), value=dice.choice(("y", path)),
+                      colour=colour if "colour" in path else None,
+                      during=dice.choice(("rest", "hover", "busyy")))
+        return set_swings(kit, control.id, (*control.swings, swing)[-4:])
+    if way == 2:
+        return lay_busy_sequence(kit, control.id)
+    return set_timing(kit, control.id, dice.choice(("rest", "hover")), dice.choice((
+        None, Timing(kind="spring"))), dice.choice((part_id, "control")), "all")
+
+
 EDITS: tuple[Edit, ...] = (
-    _set_value, _set_value, _formula, _layers, _states, _parameters, _palette, _controls)
+    _set_value, _set_value, _formula, _layers, _states, _parameters, _palette, _controls, _motion)
 
 
 def raw_edit(kit: Kit, dice: random.Random) -> Kit:

@@ -141,7 +141,7 @@ def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.Mo
     (["render", DEMO, "board", "--scale", "99", "--out", "a.png"], "--scale"),
     (["render", DEMO, "board", "--out", "no/such/folder.png"], "not written"),
     (["render", DEMO, "board"], "--out"),
-    (["new", "x.mektel", "--starter", "anvil"], "There is: frame, keycap"),
+    (["new", "x.mektel", "--starter", "anvil"], "There is: buoy, frame, keycap"),
     (["new", DEMO, "--starter", "pill"], "exists already"),
     (["import", "none.svg", "--kit", "x.mektel"], "no such file"),
     (["import", DEMO, "--kit", "x.mektel"], "SVG drawings, CSS"),
@@ -229,4 +229,4 @@ def test_a_gesture_becomes_a_film_and_shipped_motion_is_measured(
     (tmp_path / "one.mektel").write_text(kit_to_text(kit))
     ran = mektel("verify", "one.mektel", "--target", "qtwidgets", "--motion", "--json")
     films = json.loads(ran.out)["motion"]
-    assert ran.code == 0 and len(films) == 8 and all(film["passes"] for film in films)
+    assert ran.code == 0 and len(films) == 10 and all(film["passes"] for film in films)

@@ -28,6 +28,7 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, TargetError, write_files
+from mektel.targets.sheet import sheet_of
 from mektel.targets.verify import verify
 from tests.chromium import page_on, photograph
 from tests.conftest import labelled_horn
@@ -152,7 +153,7 @@ def test_it_behaves_as_a_button_does(demo_kit: Kit, tmp_path: Path) -> None:
     assert found["enter"][0] == ["pressed", "released", "clicked"]
     assert found["focus moves on"] and found["disabled"] == [[], ["disabled"]]
     assert found["grows"] > 60 and found["text"] == ["A much longer horn", ""]
-    margins = shared_margins(demo_kit, control)
+    margins = sheet_of(demo_kit, control).widest_margins
     assert found["bleed"] == [margins.left, margins.top, margins.right, margins.bottom]
     assert found["modules"] == []
 

@@ -24,6 +24,8 @@ from mektel.core.kit.parameter_edits import formulas_of, renamed
 SIZES = ("width", "height", "parent_width", "parent_height")
 # What may be a colour though it is called otherwise: a parameter's default, an instance's value.
 ARGUMENTS = ("default", "arguments")
+# What of a control has colours in it.
+COLOURED = ("layers", "states", "answers", "swings", "parameters", "variations")
 
 
 def in_scheme(kit: Kit, scheme: str) -> Kit:
@@ -244,7 +246,7 @@ def _control_with_name(
 ) -> Control:
     own = {parameter.name for parameter in control.parameters}
     fields: dict[str, Any] = {}
-    for name in ("layers", "states", "parameters", "variations"):
+    for name in COLOURED:
         value = getattr(control, name)
         changed = _with_name(value, old, new, "")
         if changed is not value:
@@ -276,7 +278,7 @@ def users_of(kit: Kit, name: str) -> list[str]:
     for control in kit.controls:
         plain = any(
             _with_name(getattr(control, part), name, "#000000", "") is not getattr(control, part)
-            for part in ("layers", "states", "parameters", "variations")
+            for part in COLOURED
         )
         own = {parameter.name for parameter in control.parameters}
         driven = word not in own and any(

@@ -44,7 +44,7 @@ class Iris(QtWidgets.QWidget):
 
     def _share(self) -> float:
         elapsed = self._control.now() - self._began
-        return min(1.0, elapsed / max(self._answer["seconds"], 1e-3))
+        return min(1.0, elapsed / max(float(self._answer["seconds"]), 1e-3))
 
     def _tick(self) -> None:
         parent = self.parentWidget()
@@ -64,7 +64,7 @@ class Iris(QtWidgets.QWidget):
 
     def _left(self) -> float:
         """How much of it is there: 1 until the window is covered."""
-        elapsed = self._control.now() - self._began - self._answer["seconds"]
+        elapsed = self._control.now() - self._began - float(self._answer["seconds"])
         return 1 - max(0.0, elapsed) * 1000 / CLEARS
 
     def paintEvent(self, _event: QtGui.QPaintEvent) -> None:
