@@ -24,7 +24,8 @@ class Firefox:
 
     def __init__(self, profile: Path) -> None:
         profile.mkdir()
-        (profile / "user.js").write_text('user_pref("marionette.port", 0);')
+        (profile / "user.js").write_text(
+            'user_pref("marionette.port", 0);\nuser_pref("ui.prefersReducedMotion", 1);')
         self.program = subprocess.Popen(
             ["firefox-esr", "--headless", "--no-remote", "--marionette", "--profile", str(profile)],
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,

@@ -11,11 +11,12 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu, QPushButton
 
-from mektel.core.kit import edit
+from mektel.core.kit import Kit, edit
 from mektel.core.kit.timing import Timing
-from mektel.core.kit.timing_edits import set_timing
-from mektel.core.look import resolve, shared_margins
+from mektel.core.kit.timing_edits import set_answers, set_timing
+from mektel.core.look import Margins, resolve, shared_margins
 from mektel.core.motion.arrivals import Arrival
+from mektel.core.motion.room import moving_room
 from mektel.core.paint import render
 from mektel.formats.gesture import read_gesture
 from tests.core.test_motion import TIMINGS
@@ -25,6 +26,12 @@ def pixels(image: QImage) -> np.ndarray:
     image = image.convertToFormat(QImage.Format.Format_RGBA8888_Premultiplied)
     raw = np.frombuffer(bytes(image.constBits()), np.uint8)
     return raw.reshape(image.height(), image.width(), 4).astype(int)
+
+
+def room_of(kit: Kit, name: str) -> Margins:
+    """The room that a control has in the try pad."""
+    control = kit.control(name)
+    return moving_room(control, shared_margins(kit, control))
 
 
 def slowly(window, seconds: float = 0.4, state: str = "hover") -> None:
@@ -43,7 +50,7 @@ def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> 
     hand.until(lambda: not live.moving)
     hand.settle()
     kit, control = window.bench.kit, window.bench.kit.control("board")
-    room, ratio = shared_margins(kit, control), live.devicePixelRatioF()
+    room, ratio = room_of(kit, "board"), live.devicePixelRatioF()
     first, last = (render(resolve(kit, control, flags), ratio, room).rgba.astype(int)
                    for flags in ((), ("hover",)))
     whole = np.abs(last - first).sum()
@@ -148,6 +155,7 @@ def test_a_dial_gets_a_timing_of_its_own(demo) -> None:
 def test_answers_are_added_turned_and_felt(demo) -> None:
     window, hand = demo
     bench, live = window.bench, window.try_pad.area.control
+    bench.edit("no answers", lambda kit: set_answers(kit, "board", ()))
     window.go_to("Feel")
     feel = window.feel
     hand.click(feel.turn.button(1))
@@ -203,7 +211,7 @@ def test_a_moment_is_scrubbed_by_hand_and_keys_and_shown_at_full_size(demo) -> N
     assert feel.curve.moment == 0
     hand.until(lambda: not live.frames.busy and live._asked is live._scrubbed)
     kit, control = window.bench.kit, window.bench.kit.control("board")
-    first = render(resolve(kit, control), live.devicePixelRatioF(), shared_margins(kit, control))
+    first = render(resolve(kit, control), live.devicePixelRatioF(), room_of(kit, "board"))
     assert np.array_equal(shown[-1], first.rgba)
     hand.focus(feel.curve)
     hand.key(Qt.Key.Key_Escape)

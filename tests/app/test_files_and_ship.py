@@ -96,7 +96,8 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     assert ship.files.currentItem().text() == "half-button.js"
     assert "<half-button" in ship.usage.toPlainText()
     kit = window.bench.kit
-    layers = sum(len(sheet_of(kit, control).layers) for control in kit.controls)
+    layers = sum(len(sheet_of(kit, control).layers) + len(control.answers) + len(control.swings)
+                 for control in kit.controls)
     counted = ship.cards["web"].lines()[0][0].split(" · ")
     assert counted[0].endswith("native") and sum(int(n.split()[0]) for n in counted) == layers
     hand.click(ship.cards["sprites"], QPoint(40, 60))

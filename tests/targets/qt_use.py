@@ -180,6 +180,8 @@ def manners() -> None:
     rest = importlib.import_module("controls.board_button").REST
     stops, rest["face"]["stops"] = rest["face"]["stops"], "none"
     board.setText("Broken")
+    while runtime.clock().runs:  # what moves is not drawn anew from that
+        application.processEvents()
     board.repaint()
     rest["face"]["stops"] = stops
     results["faults"] = sorted(set(faults))

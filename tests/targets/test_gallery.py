@@ -111,6 +111,7 @@ def test_the_web_gallery_looks_as_designed(
     write_files(WEB.files(demo_kit, demo_kit.controls), tmp_path / "elements")
     shutil.copy(examples / "apps" / "gallery_web.html", tmp_path)
     with page_at(tmp_path, "gallery_web.html") as (page, errors):
+        page.emulate_media(reduced_motion="reduce")
         page.set_viewport_size({"width": 1280, "height": 900})
         page.wait_for_selector("body[data-ready]")
         page.add_script_tag(path=str(TOOLS / "axe-core" / "axe.min.js"))

@@ -299,6 +299,7 @@ def test_right_to_left_every_layer_stands_on_the_other_side(kit: Path, demo_kit:
     written(kit, sides_html=f"<!doctype html>{scripts}<div id=kit>" + elements.replace(
         "<div id=kit_>", "").replace("</div>", "") + "</div>")
     with page_at(kit, "sides.html") as (page, _):
+        page.emulate_media(reduced_motion="reduce")
         usual = dict(page.evaluate(RECTS))
         page.evaluate("document.documentElement.dir = 'rtl'")
         mirrored = dict(page.evaluate(RECTS))

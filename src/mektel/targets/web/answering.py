@@ -25,6 +25,8 @@ from mektel.targets.web.css_values import Declarations, number, px
 X, Y, INSIDE = "--mektel-x-", "--mektel-y-", "--mektel-inside-"
 # Whether it is pressed: 0 or 1, or between.
 PRESSED = "--mektel-pressed"
+# 1, or 0 where the platform asks for less motion.
+MOVES = "--mektel-moves"
 # How much of a swing is there.
 LEVEL = "--mektel-level-"
 # Points of a wave, and of a blow, written as straight lines.
@@ -82,7 +84,9 @@ def whole(sheet: Sheet, state: PartState, x: str, y: str) -> Declarations:
     press = next((entry for entry in sheet.answers if entry.kind == "press"), None)
     if press is not None:
         down = pressed(sheet, state, "press") is not None
-        declared |= {"scale": number(press.scale) if down else "1", PRESSED: "1" if down else "0"}
+        declared |= {
+            "scale": f"calc(1 - {number(1 - press.scale)} * var({MOVES}, 1))" if down else "1",
+            PRESSED: f"var({MOVES}, 1)" if down else "0"}
         # Not by translate, which the outline's own offset moves at its own pace.
         sinks = [f"translateY(calc(var({PRESSED}) * {px(press.sink)}))"] if press.sink else []
     timings = followed_timings(sheet)
@@ -224,6 +228,11 @@ def kick_easing(answer: Twist | Shake) -> tuple[str, float]:
     count = max(POINTS, math.ceil(seconds * 60))
     values = [swung(answer, cues, seconds * at / count) for at in range(count)]
     return "linear(" + ", ".join(number(round(value, 4)) for value in (*values, 0.0)) + ")", seconds
+
+
+def gives_way(sheet: Sheet) -> bool:
+    """Whether it moves while it is pressed, which it does not where less motion is asked for."""
+    return any(answer.kind in ("press", "lift") for answer in sheet.answers)
 
 
 def runtime_answers(sheet: Sheet, still: Any) -> list[dict[str, Any]]:

@@ -207,8 +207,8 @@ class WebInstrument(Instrument):
         blur = self.length(state, "blur", values.blur)
         lift = answering.pressed(self.sheet, state, "lift")
         if lift is not None and state.part.kind == "shadow" and not state.part.host:
-            y = f"calc({y} + {px(DOWN * lift.height)})"
-            blur = f"calc({blur} + {px(SOFTER * lift.height)})"
+            y, blur = (f"calc({value} + {px(share * lift.height)} * var({answering.MOVES}, 1))"
+                       for value, share in ((y, DOWN), (blur, SOFTER)))
         return {
             "--colour": self.colour(state, "colour"), "--x": x, "--y": y, "--blur": blur,
             "--spread": self.length(state, "spread", values.spread),

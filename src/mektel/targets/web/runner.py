@@ -100,7 +100,9 @@ def shoot_in_chromium(
     try:
         with chromium() as browser:
             for scale in sorted({shot.scale for shot in shots}):
-                with browser.new_context(device_scale_factor=scale) as context:
+                # What moves without end, or while it is pressed, has no part in a look.
+                with browser.new_context(
+                        device_scale_factor=scale, reduced_motion="reduce") as context:
                     page, shown = context.new_page(), ""
                     for shot in (shot for shot in shots if shot.scale == scale):
                         name = shot.control.name
@@ -201,10 +203,6 @@ def _shoot(page: Any, shot: Shot, target: Any) -> Taken:
         page.mouse.move(x + w / 2, y + h / 2)
     if pressing:
         page.mouse.down()
-    # A change of state may take time; what is wanted is how it ends.
-    page.evaluate(
-        """tag => document.querySelector(tag).shadowRoot.getAnimations()
-            .forEach(one => one.finish())""", tag)
     content = page.screenshot(clip={
         "x": AROUND, "y": AROUND,
         "width": width + margins.left + margins.right,

@@ -120,7 +120,9 @@ def _preferences(sheet: Sheet) -> str:
         # What script sets is there at once; only states take time.
         still = ", ".join(f".still {one}" for one in STILL.split(", "))
         css += _written(still, {"transition": "none !important"})
-        css += "@media (prefers-reduced-motion: reduce) {\n" + _written(
+        calm = {answering.MOVES: "0"} if answering.gives_way(sheet) else {}
+        css += "@media (prefers-reduced-motion: reduce) {\n" + (
+            _written("button", calm) if calm else "") + _written(
             STILL, {"transition": "none !important"}) + "}\n"
     return css
 
