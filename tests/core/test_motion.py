@@ -244,7 +244,7 @@ def test_no_timeline_makes_a_value_jump_or_stay_away(
     """Of every demo control: it settles in its still pose, and what moves by a spring or an
     easing is nowhere far from where it was a moment before."""
     plain = DEMO_KIT.control(control_id).model_copy(
-        update={"transition": TIMINGS[timing], "timings": {}})
+        update={"transition": TIMINGS[timing], "timings": {}, "swings": ()})
     motion, moment = motion_of(DEMO_KIT, plain), 0.0
     for kind, inside, later, key in happenings:
         moment += later

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import acos, atan2, cos, degrees, e, hypot, log, pi, radians, sin, sqrt, tan
+import math
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from .design import Answer, Part, Parts, Swing, Timing
@@ -56,7 +56,7 @@ class Frame:
         middle = box.center()
         placed = QtGui.QTransform.fromTranslate(middle.x() + self.x, middle.y() + self.y)
         placed.rotate(self.turn).scale(max(0.01, self.scale), max(0.01, self.scale))
-        placed.shear(tan(radians(self.across)), tan(radians(self.down)))
+        placed.shear(math.tan(math.radians(self.across)), math.tan(math.radians(self.down)))
         return placed.translate(-middle.x(), -middle.y())
 
 
@@ -223,7 +223,7 @@ class Answers(QtCore.QObject):
             share = min(1.0, (moment - touch.began) / max(answer["seconds"], 1e-9))
             x, y = touch.place if answer["origin"] == "touch" else MIDDLE
             x, y = x * width, y * height
-            far = max(hypot(x - a, y - b) for a in (0, width) for b in (0, height))
+            far = max(math.hypot(x - a, y - b) for a in (0, width) for b in (0, height))
             radius = far * max(0.0, ease(answer["shape"], share))
             frame.marks.append(Mark(answer["colour"], x, y, radius, left, answer["within"]))
 
@@ -276,7 +276,7 @@ class Answers(QtCore.QObject):
         if left > 0:
             width, height = frame.size
             frame.marks.append(Mark(
-                answer["colour"], width / 2, height / 2, hypot(width, height), left, True))
+                answer["colour"], width / 2, height / 2, math.hypot(width, height), left, True))
 
     def _pointer(self, answer: Answer, moment: float) -> tuple[float, float, float]:
         course = self.followers.get(answer["timing"])
@@ -294,7 +294,8 @@ _PLAYERS: dict[str, Any] = {
 
 def blow(zeta: float, omega: float) -> float:
     """The speed at which a spring at its goal first comes as far as 1."""
-    return omega * (e ** (zeta / sqrt(1 - zeta * zeta) * acos(zeta)) if zeta < 1 else e)
+    swings = zeta / math.sqrt(1 - zeta * zeta) * math.acos(zeta) if zeta < 1 else 1.0
+    return omega * math.exp(swings)
 
 
 def still_after(answer: Answer) -> float:
@@ -302,14 +303,14 @@ def still_after(answer: Answer) -> float:
     zeta, omega = spring(answer["bounce"], max(answer["seconds"], 1e-3))
     speed = blow(zeta, omega)
     if zeta >= 1:
-        return 2 * log(2 * speed / omega / LEAST) / omega
-    return log(speed / (omega * sqrt(1 - zeta * zeta)) / LEAST) / (zeta * omega)
+        return 2 * math.log(2 * speed / omega / LEAST) / omega
+    return math.log(speed / (omega * math.sqrt(1 - zeta * zeta)) / LEAST) / (zeta * omega)
 
 
 def _followed(value: Any, unit: str, place: tuple[float, float], share: float,
               size: tuple[float, float]) -> Any:
     if unit == "°":
-        towards = degrees(atan2((place[0] - 0.5) * size[0], (0.5 - place[1]) * size[1]))
+        towards = math.degrees(math.atan2((place[0] - 0.5) * size[0], (0.5 - place[1]) * size[1]))
         return value + ((towards - value + 180) % 360 - 180) * min(1.0, share)
     if unit == "%":
         return tuple(old + (new - old) * share for old, new in zip(value, place, strict=True))
@@ -321,7 +322,7 @@ def wave(shape: str, at: float) -> float:
     """A wave of period 1, from -1 to 1; a pulse is 1, then 0."""
     at %= 1.0
     if shape == "sine":
-        return sin(2 * pi * at)
+        return math.sin(2 * math.pi * at)
     if shape == "triangle":
         return 1 - 4 * abs((at + 0.25) % 1 - 0.5)
     if shape == "saw":
@@ -333,7 +334,7 @@ def colour_share(shape: str, at: float) -> float:
     """How far a colour has gone to the other one."""
     at %= 1.0
     if shape == "sine":
-        return (1 - cos(2 * pi * at)) / 2
+        return (1 - math.cos(2 * math.pi * at)) / 2
     if shape == "triangle":
         return 1 - abs(2 * at - 1)
     return at if shape == "saw" else wave(shape, at)

@@ -8,14 +8,15 @@ from importlib import import_module
 from pathlib import Path
 from typing import Any
 
-from .design import Files
-from .design import asset as content_of
+from .design import Files, asset
 from .qt import QtCore, QtGui
 
 # A sound is not begun anew within so many seconds.
 APART = 0.03
 _players: dict[str, Any] = {}
 _last: dict[str, float] = {}
+# Qt plays files only: those of a single module are written into a folder that goes with it.
+_folder: list[tempfile.TemporaryDirectory[str]] = []
 
 
 def _multimedia() -> Any:
@@ -30,12 +31,13 @@ def _file(files: Files, name: str) -> Path | None:
     if isinstance(files, Path):
         path = files / name
         return path if path.is_file() else None
-    content = content_of(files, name)
+    content = asset(files, name)
     if not content:
         return None
-    path = Path(tempfile.gettempdir()) / f"{abs(hash(content)):x}.wav"
-    if not path.is_file():
-        path.write_bytes(content)
+    if not _folder:
+        _folder.append(tempfile.TemporaryDirectory(prefix="sounds-"))
+    path = Path(_folder[0].name) / Path(name).name
+    path.write_bytes(content)
     return path
 
 
