@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from mektel.app.main import make_application, make_window  # noqa: E402
 from mektel.app.window import Window  # noqa: E402
+from mektel.core.motion.arrivals import Arrival  # noqa: E402
 
 
 def settle(window: Window, seconds: float = 0.4) -> None:
@@ -80,11 +81,19 @@ def main() -> None:
     window.bench.select("queue", "rest", "tally")
     settle(window, 1.2)
     shoot(window, folder, "build-embedded-look")
-    window.bench.select("board")
+    window.bench.select("cast-off")
     window.go_to("Feel")
+    window.feel.map.choose(Arrival("rest", "busy"))
     settle(window)
-    window.feel.curve.scrub_to(0.1)
+    window.feel.curve.scrub_to(0.24)
     shoot(window, folder, "feel")
+    window.bench.select("horn")
+    window.feel.turn_to(1)
+    window.feel.map.choose(Arrival("hover", "pressed"))
+    settle(window)
+    window.feel.curve.scrub_to(0.12)
+    shoot(window, folder, "feel-answers")
+    window.feel.turn_to(0)
     window.bench.select("passage")
     window.go_to("Reuse")
     settle(window)

@@ -59,6 +59,7 @@ def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> 
     for (at, _), share in zip(shown, gone, strict=True):
         assert share <= (at - began) / 1.0 + 0.1  # never ahead of its time
     assert any(0.2 < share < 0.8 for share in gone)
+    hand.until(lambda: not live.frames.busy and not live.frames._next.isActive())
     count = len(shown)
     QTest.qWait(120)
     assert len(shown) == count and not live.frames.busy and not live.frames._next.isActive()

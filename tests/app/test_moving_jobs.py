@@ -114,8 +114,9 @@ def test_a_lively_game_button_leans_bobs_and_is_heard(moving) -> None:
     assert person.window.try_pad.signal_names().count("sound: tap") == 1
     assert len({frame.tobytes() for frame in shown}) > 2
     hand.press(live)
-    hand.until(lambda: any(abs(m[1]) > 0.1 for m in [live.motion.at(
-        live.clock.now()).matrix or (1.0, 0.0)]))
+    blow = next(cue.at for cue in live.motion.hand.cues if cue.cause == "press")
+    turns = [(live.motion.at(blow + at / 100).matrix or (1.0, 0.0))[1] for at in range(60)]
+    assert max(map(abs, turns)) > 0.1 and min(turns) < 0 < max(turns)
     hand.release(live)
     person.leave()
     hand.click(person.feel.calm)  # less motion: the still picture, and no clock

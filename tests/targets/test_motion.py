@@ -30,7 +30,7 @@ from mektel.core.kit.answers import (
 )
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_answers, set_swings, set_timing
-from mektel.core.motion.arrivals import Arrival, arrivals_of
+from mektel.core.motion.arrivals import Arrival
 from mektel.core.motion.course import Course, course_to
 from mektel.targets import TARGETS
 from mektel.targets.base import TargetError, write_files
@@ -74,10 +74,10 @@ def test_the_shipped_courses_are_those_of_the_core() -> None:
             at, moment = ours.at(later), later
 
 
-@pytest.mark.parametrize("names", [("board", "ramp"), ("deck-lamp", "fare")])
-def test_qt_controls_move_as_designed(demo_kit: Kit, names: tuple[str, ...]) -> None:
-    matches = verify_motion(demo_kit, [demo_kit.control(name) for name in names], QT)
-    assert len(matches) >= 17 and all(len(match.means) == 12 for match in matches)
+@pytest.mark.parametrize("name", ["ramp", "fare"])
+def test_qt_controls_move_as_designed(demo_kit: Kit, name: str) -> None:
+    matches = verify_motion(demo_kit, [demo_kit.control(name)], QT)
+    assert len(matches) >= 10 and all(len(match.means) == 12 for match in matches)
     assert all(match.passes for match in matches), [
         (match.control, match.way, match.means) for match in matches if not match.passes]
 
@@ -106,10 +106,9 @@ OFF = Arrival("hover", "rest")
 @pytest.mark.parametrize("target", [QT, WEB], ids=["qtwidgets", "web"])
 def test_answers_and_endless_motion_are_played_as_in_the_core(demo_kit: Kit, target) -> None:
     kit = lively(demo_kit)
-    chosen = {"board": [DOWN], "night-watch": [ON], "deck-lamp": [ON], "cast-off": [BUSY, DONE]}
+    chosen = {"board": [DOWN], "night-watch": [ON], "cast-off": [BUSY]}
     if target is QT:  # where it takes a tenth of the time
-        chosen |= {"board": [DOWN, UP], "night-watch": [ON, DOWN], "deck-lamp": [ON, OFF],
-                   "half": [ON], "horn": [DOWN]}
+        chosen |= {"cast-off": [BUSY, DONE], "deck-lamp": [ON, OFF], "half": [ON], "horn": [UP]}
     for name, ways in chosen.items():
         matches = verify_motion(kit, [kit.control(name)], target, ways=ways)
         assert len(matches) == len(ways)
@@ -216,9 +215,9 @@ def test_elements_move_as_designed_by_transitions_alone(demo_kit: Kit, tmp_path:
         seconds=0.3, delay=0.05, easing="linear(0, 0.7 30%, 0.4 60%, 1)"), "face", "stops")
     kit = set_timing(kit, "board", "hover", Timing(seconds=0.9, easing="linear"))
     write_files(WEB.files(kit, [kit.control("board")]), tmp_path)
-    ways = (*arrivals_of(kit.control("board")), Arrival("rest", "hover", True))
+    ways = (ON, DOWN, UP, Arrival("rest", "hover", True))
     matches = verify_motion(kit, [kit.control("board")], WEB, folder=tmp_path, ways=ways)
-    assert len(matches) == 9 and all(match.passes for match in matches), [
+    assert len(matches) == 4 and all(match.passes for match in matches), [
         (match.way, match.means) for match in matches if not match.passes]
     # Something moves in between, and what is compared is not the end all along.
     (tmp_path / "page.html").write_text(
