@@ -50,7 +50,8 @@ class FilmStrip(QWidget):
         def draw() -> tuple[list[float], list[QImage]]:
             motion = change(kit, control, *way.flags, touch=TOUCH)
             look = look_of(motion.still)
-            room = moving_room(control, look.margins())
+            start = look_of(change(kit, control, way.flags[0], way.flags[0]).still)
+            room = moving_room(control, look.margins().union(start.margins()))
             wide = look.width + room.left + room.right
             high = look.height + room.top + room.bottom
             scale = min(1.0, cell.width() / wide, cell.height() / high) * ratio

@@ -32,7 +32,7 @@ def place_title(control: Control, place: Place) -> str:
     if place == WHOLE:
         return "All parts"
     title = "Outline" if part == OUTLINE else control.layer(part).name
-    return title if name == ALL else f"{title}, {value_title(name)}"
+    return title if name == ALL else f"{title}, {value_title(name).lower()}"
 
 
 class OwnTimings(QWidget):
