@@ -122,7 +122,7 @@ def test_a_lively_game_button_leans_bobs_and_is_heard(moving) -> None:
     hand.click(person.feel.calm)  # less motion: the still picture, and no clock
     hand.until(lambda: not live.moving and live._frame is None)
     hand.click(person.feel.calm)
-    person.ships("qtwidgets", ENTER, PRESS)
+    person.ships("qtwidgets", PRESS)
 
 
 def test_a_template_glows_slowly_and_shrinks_a_little(moving) -> None:
@@ -136,7 +136,7 @@ def test_a_template_glows_slowly_and_shrinks_a_little(moving) -> None:
     control = person.bench.control
     assert control.timings["hover"]["control"]["all"].seconds == 0.4
     hand.until(lambda: "settled after" in feel.figures.text())
-    person.ships("qtwidgets", ENTER, PRESS)
+    person.ships("qtwidgets", ENTER)
 
 
 def test_a_round_control_lifts_with_a_ripple_from_the_touch(moving) -> None:
