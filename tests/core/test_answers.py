@@ -23,7 +23,7 @@ from mektel.core.motion.answers import Cue, Frame
 from mektel.core.motion.answers.iris import opened
 from mektel.core.motion.answers.kick import swung
 from mektel.core.motion.answers.sound import sounds_due
-from mektel.core.motion.bringing import brought
+from mektel.core.motion.changes import brought
 from mektel.core.motion.hands import causes
 from mektel.core.motion.room import moving_room
 from mektel.core.sounds import SOUNDS, sound_file

@@ -51,18 +51,18 @@ class IrisOver(QWidget):
         for answer in motion.settled.control.answers:
             if answer.kind != "iris":
                 continue
-            found = opened(answer, motion.hand, self.live.clock.now(),
-                           (box.x(), box.y(), box.width(), box.height()),
-                           (self.width(), self.height()))
-            if found is not None:
-                return (*found, self.live.bench.drawn.colour(answer.colour))
+            disc = opened(answer, motion.hand, self.live.clock.now(),
+                          (box.x(), box.y(), box.width(), box.height()),
+                          (self.width(), self.height()))
+            if disc is not None:
+                return (*disc, self.live.bench.drawn.colour(answer.colour))
         return None
 
     def paintEvent(self, _event: object) -> None:
-        found = self.opened()
-        if found is None:
+        disc = self.opened()
+        if disc is None:
             return
-        radius, opacity, colour = found
+        radius, opacity, colour = disc
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setOpacity(max(0.0, min(1.0, opacity)))

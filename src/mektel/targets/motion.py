@@ -14,7 +14,7 @@ from mektel.core.look.resolve import look_of
 from mektel.core.look.scene import rgba
 from mektel.core.motion import Motion, motion_of
 from mektel.core.motion.arrivals import Arrival, arrivals_of
-from mektel.core.motion.bringing import brought
+from mektel.core.motion.changes import brought
 from mektel.core.motion.room import moving_room
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -111,7 +111,7 @@ def verify_motion(
             write_files(ship(target, kit, chosen), Path(made))
             return verify_motion(kit, chosen, target, progress, scale, Path(made), ways)
     shots: list[MotionShot] = []
-    motions: list[Course] = []
+    motions: list[Steps] = []
     for control in chosen:
         sheet = sheet_of(kit, control)
         bare = has_label(sheet) and not text_is_fixed(target, kit, control)
@@ -138,7 +138,8 @@ def verify_motion(
             for shot, motion, film in zip(shots, motions, films, strict=True)]
 
 
-Course = list[tuple[float, Motion]]
+# Each motion with the moment that it begins.
+Steps = list[tuple[float, Motion]]
 
 
 def _seconds(motion: Motion) -> float:
@@ -149,9 +150,9 @@ def _seconds(motion: Motion) -> float:
 def way_taken(
     kit: Kit, control: Control, way: Arrival, size: tuple[float, float],
     turns_at: float | None = None,
-) -> Course:
+) -> Steps:
     """A control that was brought to where a way starts after ``SETTLES``, and taken along it after
-    as long again; and back, so many seconds later. Each motion with the moment that it begins.
+    as long again; and back, so many seconds later.
     """
     start, goal = way.flags
     x, y = place_in(size)
@@ -168,15 +169,15 @@ def place_in(size: tuple[float, float]) -> tuple[int, int]:
     return round(0.4 * size[0]), round(0.4 * size[1])
 
 
-def _match(kit: Kit, shot: MotionShot, course: Course, film: list[Pixels]) -> MotionMatch:
+def _match(kit: Kit, shot: MotionShot, steps: Steps, film: list[Pixels]) -> MotionMatch:
     if shot.text is not None:
         control = shot.control.model_copy(update={"text": ""})
-        course = way_taken(kit, control, shot.way, shot.size, shot.turns_at)
+        steps = way_taken(kit, control, shot.way, shot.size, shot.turns_at)
     means = []
     with unkept():
         for moment, frame in zip(shot.moments, film, strict=True):
             at = 2 * SETTLES + moment
-            motion = next(motion for begun, motion in reversed(course) if begun <= at)
+            motion = next(motion for begun, motion in reversed(steps) if begun <= at)
             picture = render(look_of(motion.at(at)), shot.scale, shot.margins).rgba
             ours = on_backdrop(picture, rgba(kit, BACKDROP))
             if ours.shape != frame.shape:

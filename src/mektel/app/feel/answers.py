@@ -143,10 +143,10 @@ class Answers(Entries):
 
 def followable(control: Control) -> list[tuple[tuple[str, str], str]]:
     """Every place and direction of a layer that can go with the pointer, and its title."""
-    found = []
+    places = []
     for layer in control.layers:
         for name in value_names(layer):
             shown = name != "centre" or getattr(layer, "style", "") in ("radial", "conic")
             if shown and can_follow(layer, name) and name not in ("rotate",):
-                found.append(((layer.id, name), f"{layer.name}, {value_title(name).lower()}"))
-    return found
+                places.append(((layer.id, name), f"{layer.name}, {value_title(name).lower()}"))
+    return places

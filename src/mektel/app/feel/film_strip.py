@@ -48,7 +48,7 @@ class FilmStrip(QWidget):
         cell = self._cell(0).adjusted(4, 4, -4, -22).size()
 
         def draw() -> tuple[list[float], list[QImage]]:
-            motion = change(kit, control, *way.flags, touch=TOUCH)
+            motion = change(kit, control, *way.flags, place=TOUCH)
             look = look_of(motion.still)
             start = look_of(change(kit, control, way.flags[0], way.flags[0]).still)
             room = moving_room(control, look.margins().union(start.margins()))

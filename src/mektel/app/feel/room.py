@@ -295,7 +295,7 @@ class FeelRoom(QWidget):
             self.live.show_moment(None, 0.0)
             return
         motion = change(self.bench.drawn, control, *self.map.arrival.flags, self.live.box_size,
-                        touch=TOUCH)
+                        place=TOUCH)
         self.live.show_moment(motion, moment)
 
     def _measure(self) -> None:

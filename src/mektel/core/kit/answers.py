@@ -1,4 +1,4 @@
-"""How a control answers a touch beyond its change of state: a ripple, a press that gives way."""
+"""How a control answers the hand beyond its change of state, and what it plays by itself."""
 
 from __future__ import annotations
 

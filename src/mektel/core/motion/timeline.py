@@ -14,7 +14,7 @@ from mektel.core.kit import Control, Kit
 from mektel.core.look.pose import Pose, PosedLayer, pose_of
 from mektel.core.look.settle import NOTHING, Settled, settle
 from mektel.core.motion.answers import Frame, answered, answers_end
-from mektel.core.motion.hands import Cue, Hand, Touch, handled
+from mektel.core.motion.hands import Hand, handled
 from mektel.core.motion.parts import (
     Part,
     TimingOf,
@@ -138,23 +138,6 @@ def motion_of(
     still = pose_of(kit, settled, start.states, size, text)
     return Motion(settled, kit, still, start, Part(still.outline), tuple(map(posed, still.layers)),
                   calm=calm, swings=swinging(control.swings, start.states))
-
-
-def change(
-    kit: Kit, control: Control, before: frozenset[str], after: frozenset[str],
-    size: tuple[float, float] | None = None, arguments: Mapping[str, Any] = NOTHING,
-    touch: tuple[float, float] | None = None,
-) -> Motion:
-    """The motion from the pose of some states to that of others, from 0 s on; with ``touch``, if
-    these are pressed, by a touch at that place.
-    """
-    settled = settle(kit, control, size, arguments)
-    still = pose_of(kit, settled, before, size)
-    start = Motion(settled, kit, still, Situation(), Part(still.outline),
-                   tuple(map(posed, still.layers)), swings=swinging(control.swings, before))
-    if touch is not None and "pressed" in after - before:
-        start = replace(start, hand=Hand((Touch(0.0, touch),), (Cue("press", 0.0),)))
-    return start.towards(after, 0.0)
 
 
 def played(start: Motion, events: Iterable[Event]) -> list[tuple[float, Motion]]:

@@ -11,6 +11,7 @@ from mektel.core.colour import luminance
 from mektel.core.kit import Control, Kit
 from mektel.core.look.resolve import look_of
 from mektel.core.motion import change
+from mektel.core.motion.room import moving_room
 from mektel.core.paint import on_backdrop, render
 from mektel.core.remember import unkept
 
@@ -56,7 +57,8 @@ def motion_figures(
     count = round(min(LONGEST, motion.ends) * RATE) + 2
     frames: list[NDArray[np.int16]] = []
     with unkept():
-        margins = look_of(start).margins().union(look_of(motion.still).margins())
+        margins = moving_room(
+            control, look_of(start).margins().union(look_of(motion.still).margins()))
         last = None
         for at in range(-1, count):
             look = look_of(start if at < 0 else motion.at(at / RATE))

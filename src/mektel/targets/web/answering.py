@@ -269,9 +269,9 @@ def runtime_answers(sheet: Sheet, still: Any) -> list[dict[str, Any]]:
         played.append({"kind": "pressed"})
     if timings := followed_timings(sheet):
         played.append({"kind": "pointer", "count": len(timings)})
-    if levels_ := [at for at, swing in enumerate(sheet.swings)
-                   if swing.during != REST and not still(swing)]:
-        played.append({"kind": "swings", "levels": levels_})
+    if conditional := [at for at, swing in enumerate(sheet.swings)
+                           if swing.during != REST and not still(swing)]:
+        played.append({"kind": "swings", "levels": conditional})
     return played
 
 

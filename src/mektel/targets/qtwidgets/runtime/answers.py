@@ -147,9 +147,6 @@ class Answers(QtCore.QObject):
 
     def follow(self, states: frozenset[str], moment: float) -> bool:
         """Takes over which states hold; whether anything moves."""
-        if not self.control.isDown():
-            self.touches = [touch if touch.ended is not None else touch._replace(ended=moment)
-                            for touch in self.touches]
         for at, entry in enumerate(self.swings):
             began, level = self.levels[at]
             holds = states.issuperset(entry.during)

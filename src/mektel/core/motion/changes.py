@@ -1,15 +1,21 @@
-"""Bringing a control from the states that hold to others, as a person or the application would."""
+"""Changes of state, brought about as a person or the application would."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
+from typing import Any
 
 from mektel.core.behaviour import Event, step
+from mektel.core.kit import Control, Kit
+from mektel.core.look.settle import NOTHING
 from mektel.core.motion.answers.frame import MIDDLE, Cue
 from mektel.core.motion.hands import handled
-from mektel.core.motion.timeline import Motion
+from mektel.core.motion.timeline import Motion, motion_of
 
 Place = tuple[float, float]
+# Seconds for which what held before has held.
+LONG = 1000.0
 
 
 def events_between(before: frozenset[str], after: frozenset[str], at: float, place: Place
@@ -49,3 +55,15 @@ def brought(motion: Motion, flags: frozenset[str], at: float, place: Place = MID
         situation = replace(situation, checked=checked)
         hand = handled(control.answers, hand, event, (before, situation), signals)
     return replace(motion, situation=situation, hand=hand).towards(situation.states, at)
+
+
+def change(
+    kit: Kit, control: Control, before: frozenset[str], after: frozenset[str],
+    size: tuple[float, float] | None = None, arguments: Mapping[str, Any] = NOTHING,
+    place: Place = MIDDLE,
+) -> Motion:
+    """The motion from some states, that have held for long, to others from 0 s on; answers play as
+    to a pointer at a place (shares of the box).
+    """
+    start = motion_of(kit, control, size, arguments=arguments)
+    return brought(brought(start, before, -LONG, place), after, 0.0, place)
