@@ -30,7 +30,8 @@ mektel_setup() {
     whole=".venv/.set-up-$(cat requirements.txt requirements-dev.txt pyproject.toml | sha256sum | cut -c1-16)"
     if [ ! -e "$stamp" ] && [ ! -e "$whole" ]; then
         echo "mektel: setting up .venv (first use, or the requirements changed)" >&2
-        [ -x .venv/bin/python ] || "$python" -m venv .venv || return 1
+        # One that was interrupted has no pip yet.
+        .venv/bin/python -m pip --version >/dev/null 2>&1 || "$python" -m venv --clear .venv || return 1
         .venv/bin/python -m pip install --quiet --disable-pip-version-check -r "$requirements" || return 1
         .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps -e . || return 1
         touch "$stamp"

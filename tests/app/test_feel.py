@@ -11,7 +11,9 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu, QPushButton
 
+from mektel.app.widgets.timing_popover import TimingPopover
 from mektel.core.kit import Kit, edit
+from mektel.core.kit.answers import Sound
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_answers, set_timing
 from mektel.core.look import Margins, resolve, shared_margins
@@ -20,6 +22,7 @@ from mektel.core.motion.room import moving_room
 from mektel.core.paint import render
 from mektel.formats.gesture import read_gesture
 from tests.core.test_motion import TIMINGS
+from tests.formats.test_sound import tone
 
 
 def pixels(image: QImage) -> np.ndarray:
@@ -109,30 +112,94 @@ def test_a_curve_is_chosen_on_the_map_dragged_typed_taken_over_and_undone(demo) 
     hand.keys("Ctrl+Z")
     assert bench.kit.control("board").timings["pressed"]["control"]["all"] == before
 
-    feel.panel.kind.button.chosen.emit("easing")
-    hand.write(feel.panel.easing.entry, "cubic-bezier(7, 0, 0, 1)")
-    assert feel.panel.wrong.isVisible() and "x must be" in feel.panel.wrong.text()
-    hand.write(feel.panel.easing.entry, "cubic-bezier(0.2, -0.5, 0.1, 1.4)")
-    hand.write(feel.panel.seconds.field.entry, "250")
+    feel.panel.dials.kind.button.chosen.emit("easing")
+    hand.write(feel.panel.dials.easing.entry, "cubic-bezier(7, 0, 0, 1)")
+    assert feel.panel.dials.wrong.isVisible() and "x must be" in feel.panel.dials.wrong.text()
+    hand.write(feel.panel.dials.easing.entry, "cubic-bezier(0.2, -0.5, 0.1, 1.4)")
+    hand.write(feel.panel.dials.seconds.field.entry, "250")
     end = feel.curve.handle_spots()["end"].toPoint()
     hand.drag(feel.curve, end, end - QPoint(40, 0))
     timing = bench.kit.control("board").timings["pressed"]["control"]["all"]
     assert timing.easing == "cubic-bezier(0.2, -0.5, 0.1, 1.4)" and 0.15 < timing.seconds < 0.25
     hand.until(lambda: "overshoots" in feel.figures.text() and not bench.background.busy)
 
-    hand.click(feel.panel.share)
+    menu = feel.panel.named.menu()
+    menu.aboutToShow.emit()
+    hand.choose(menu, "Give it to all controls")
     assert all(c.timings["pressed"]["control"]["all"] == timing for c in bench.kit.controls)
     menu = feel.more.menu()
     menu.aboutToShow.emit()
     hand.choose(menu, "Label")
-    hand.write(feel.panel.delay.field.entry, "40")
+    hand.write(feel.panel.dials.delay.field.entry, "40")
     own = bench.kit.control("board").timings["pressed"]["label"]["all"]
     assert own.delay == 0.04 and own.easing == timing.easing
     assert ("label", "all") in feel.own.buttons
     feel.own.removed.emit(("label", "all"))
     assert "label" not in bench.kit.control("board").timings["pressed"]
-    feel.panel.kind.button.chosen.emit("none")
-    assert feel.curve.timing is None and "at once" in feel.panel.kind.button.text()
+    feel.panel.dials.kind.button.chosen.emit("none")
+    assert feel.curve.timing is None and "at once" in feel.panel.dials.kind.button.text()
+
+
+def test_a_named_timing_is_edited_once_for_all_that_follow_it(demo) -> None:
+    window, hand = demo
+    bench, feel = window.bench, window.feel
+
+    def pressed(name):
+        return bench.kit.control(name).timings["pressed"]["control"]["all"]
+
+    window.go_to("Feel")
+    for name in ("board", "horn"):
+        bench.select(name, "pressed")
+        hand.settle()
+        feel.map.arrival = Arrival("hover", "pressed")
+        feel.refresh()
+        menu = feel.panel.named.menu()
+        menu.aboutToShow.emit()
+        hand.choose(menu, "Add to the palette" if name == "board" else "Follow spring")
+    assert bench.history.undo_name == "timing of pressed"
+    assert pressed("horn") == pressed("board") and pressed("board").named == "spring"
+    assert feel.panel.named.text().startswith("Follows spring")
+
+    feel.panel.edit_named()
+    popover = next(w for w in window.findChildren(TimingPopover) if w.isVisible())
+    hand.write(popover.dials.seconds.field.entry, "770")
+    peak = popover.curve.handle_spots()["peak"].toPoint()
+    hand.drag(popover.curve, peak, peak + QPoint(0, 12))
+    popover.close()
+    assert pressed("horn") == pressed("board") and pressed("board").seconds == 0.77
+    window.go_to("Reuse")
+    hand.settle()
+    side = window.reuse.palette_side
+    hand.write(side.values.rows["spring"][0], "Gentle one")
+    assert pressed("horn").named == "gentle-one"
+    assert "Board, Horn" in side.values.rows["gentle-one"][0].toolTip().replace(", night", "")
+    hand.click(side.values.rows["gentle-one"][1])
+    popover = next(w for w in window.findChildren(TimingPopover) if w.isVisible())
+    popover.close()
+    kept = pressed("board").unnamed
+    gone = next(w for w in side.values.findChildren(QPushButton)
+                if w.accessibleName() == "Remove gentle-one")
+    hand.click(gone)
+    assert pressed("board") == pressed("horn") == kept
+
+
+def test_trails_are_drawn_over_the_try_pad(demo) -> None:
+    window, hand = demo
+    bench, feel, live = window.bench, window.feel, window.try_pad.area.control
+    bench.select("ramp", "checked")
+    window.go_to("Feel")
+    feel.map.arrival = Arrival("rest", "checked")
+    feel.refresh()
+    hand.settle()
+    plain = pixels(live.grab().toImage())
+    hand.click(feel.trails)
+    hand.until(lambda: any(trail.part == "thumb" for trail in live.trails))
+    drawn = np.abs(pixels(live.grab().toImage()) - plain).max(2) > 30
+    across = np.flatnonzero(drawn.any(0))
+    assert np.ptp(across) > 30 and np.ptp(np.flatnonzero(drawn.any(1))) < 16
+    hand.click(feel.trails)
+    hand.until(lambda: not live.trails)
+    assert (pixels(live.grab().toImage()) == plain).all()
 
 
 def test_a_dial_gets_a_timing_of_its_own(demo) -> None:
@@ -147,10 +214,43 @@ def test_a_dial_gets_a_timing_of_its_own(demo) -> None:
     menu.close()
     feel = window.feel
     assert feel.isVisible() and "Wake, " in feel.panel.title.text()
-    hand.write(feel.panel.seconds.field.entry, "600")
+    hand.write(feel.panel.dials.seconds.field.entry, "600")
     own = bench.kit.control("night-watch").timings["hover"]["wake"]
     assert own["opacity"].seconds == 0.6 and own["all"].seconds == 0.25
     assert ("wake", "opacity") in feel.own.buttons
+
+
+def test_a_sound_file_is_taken_in_heard_and_undone(demo, tmp_path) -> None:
+    window, hand = demo
+    bench = window.bench
+    bench.edit("a sound", lambda kit: set_answers(kit, "board", (Sound(),)))
+    window.go_to("Feel")
+    answers, heard = window.feel.answers, []
+    window.try_pad.sounds.played.connect(heard.append)
+    hand.click(window.feel.turn.button(1))
+    (tmp_path / "gull.ogg").write_bytes(tone("OGG"))
+    (tmp_path / "no.wav").write_bytes(b"nothing")
+
+    def choose(*names: str) -> None:
+        for name in names:
+            hand.choose(answers.dials["sound"].button.menu(), "From a file")
+            hand.name_file(tmp_path / name)
+
+    choose("no.wav")
+    assert window.notice.isVisible() and "no.wav: not read" in window.notice.text.text()
+    assert bench.history.undo_name == "a sound"
+    choose("gull.ogg")
+    assert bench.control.answers[0].sound == "gull" and bench.kit.sounds[0].name == "gull"
+    assert "gull" in answers.dials["sound"].button.text()
+    assert window.try_pad.signal_names()[-1] == "sound: gull"
+    hand.choose(answers.dials["sound"].button.menu(), "pop")
+    hand.choose(answers.dials["sound"].button.menu(), "gull")
+    hand.press(window.try_pad.area.control)
+    hand.release(window.try_pad.area.control)
+    assert heard == ["gull", "pop", "gull", "gull"]
+    for _ in range(3):
+        hand.keys("Ctrl+Z")
+    assert not bench.kit.sounds and bench.control.answers == (Sound(),)
 
 
 def test_answers_are_added_turned_and_felt(demo) -> None:

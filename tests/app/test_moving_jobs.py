@@ -129,8 +129,8 @@ def test_a_template_glows_slowly_and_shrinks_a_little(moving) -> None:
     person = moving("Pane")
     feel, hand = person.feel, person.hand
     feel.map.choose(ENTER)
-    feel.panel.kind.button.chosen.emit("easing")
-    hand.write(feel.panel.seconds.field.entry, "400")
+    feel.panel.dials.kind.button.chosen.emit("easing")
+    hand.write(feel.panel.dials.seconds.field.entry, "400")
     person.add(1, "Press")
     person.write(1, scale=0.94)
     control = person.bench.control

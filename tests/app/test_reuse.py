@@ -372,7 +372,7 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     hand.key(Qt.Key.Key_Delete)
     assert len(bench.control.variations) == 1
     # A length by name, used by a formula, and what is no number is told.
-    hand.choose(side.more.menu(), "Length")
+    hand.choose(side.values.more.menu(), "Length")
     assert any(entry.name == "length" for entry in bench.kit.values)
     assert set_formula(bench, ("outline", "padding.0"), "2 * length")
     field = next(w for w in side.inside.findChildren(QLineEdit)

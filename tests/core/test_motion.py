@@ -14,13 +14,14 @@ from scipy.integrate import solve_ivp
 from mektel.core.behaviour import Event
 from mektel.core.easing import EasingError, css_text, easing_from_text
 from mektel.core.kit import Control, Kit, edit
-from mektel.core.kit.answers import Press, Ripple
+from mektel.core.kit.answers import Press, Ripple, Twist
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_answers, set_timing
 from mektel.core.look.pose import Pose
 from mektel.core.look.resolve import look_of
-from mektel.core.motion import motion_of, pose_at, spring_of
+from mektel.core.motion import change, motion_of, pose_at, spring_of
 from mektel.core.motion.gestures import touch
+from mektel.core.motion.trails import trails_of
 from mektel.core.paint import render
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
 from mektel.samples import DEMO
@@ -184,6 +185,29 @@ def test_between_unlike_values_nothing_jumps(name: str) -> None:
 def discs(pose: Pose) -> list[tuple[float, float]]:
     return [(layer.values.radius, layer.values.opacity) for layer in pose.layers
             if layer.values.kind == "disc"]
+
+
+def test_trails_are_the_paths_of_what_moves(demo_kit: Kit) -> None:
+    way = (frozenset[str](), frozenset({"checked"}))
+    kit = set_timing(demo_kit, "ramp", "checked", Timing(seconds=0.4, easing="ease-in"))
+    ramp = kit.control("ramp")
+    trails = {trail.part: trail.spots for trail in trails_of(change(kit, ramp, *way), 0.0, 0.4)}
+    (x0, y0), (x1, y1) = trails["thumb"][0], trails["thumb"][-1]
+    assert x1 - x0 > 20 and y0 == pytest.approx(y1)
+    eased = easing_from_text("ease-in")
+    assert [(x - x0) / (x1 - x0) for x, _ in trails["thumb"]] == pytest.approx(
+        [eased.at(at / 32) for at in range(33)], abs=1e-6)
+    assert "face" not in trails and "control" not in trails, "they stay where they are"
+
+    # Turned about its middle, a corner goes round on a circle; with it go its layers.
+    kit = set_answers(demo_kit, "hold", (Twist(degrees=20),))
+    kit = set_timing(kit, "hold", "pressed", Timing(seconds=0))
+    hold = kit.control("hold")
+    whole, *_ = trails_of(change(kit, hold, frozenset(), frozenset({"pressed"})), 0.01, 0.6)
+    middle = [side / 2 for side in hold.size]
+    assert whole.part == "control"
+    assert [math.dist(spot, middle) for spot in whole.spots] == pytest.approx(
+        [math.hypot(*middle)] * 33)
 
 
 def test_a_touch_sets_off_what_the_control_has(demo_kit: Kit) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -15,6 +16,7 @@ from mektel.core.kit import (
     Kit,
     Label,
     Line,
+    PaletteValue,
     Parameter,
     Shadow,
     Stop,
@@ -25,9 +27,14 @@ from mektel.core.kit import (
     palette_edits,
     parameter_edits,
     state_edits,
+    timing_edits,
 )
+from mektel.core.kit.answers import Press
+from mektel.core.kit.checking import checked
+from mektel.core.kit.timing import Timing
 from mektel.core.look import resolve, settle
 from mektel.formats.kitfile import kit_from_text, kit_to_text
+from mektel.formats.tokens import tokens_from_text, tokens_to_text, with_tokens
 
 STATES = ("hover", "pressed", "focus", "disabled", "checked", "checked+hover", "hover+pressed")
 FORMULAS = ("darken(rest, 0.1)", "tide", "mix(tide, sail, 0.4)", "readable_on(tide)", "#", "nope")
@@ -47,6 +54,9 @@ def steps() -> st.SearchStrategy[Step]:
     """One edit of any kind; some of them will be refused."""
     ids = st.sampled_from(["ramp", "ramp-2"])
     colours = st.integers(0, 0xFFFFFF).map(lambda n: f"#{n:06X}")
+    names = st.sampled_from(["brisk", "gentle"])
+    timings = st.builds(Timing, kind=st.sampled_from(["spring", "follow"]),
+                        seconds=st.sampled_from([0.1, 0.4]))
     return st.one_of(
         st.builds(lambda i, s, c: lambda kit: edit.set_value(kit, i, s, "line", "colour", c),
                   ids, others, colours),
@@ -81,6 +91,15 @@ def steps() -> st.SearchStrategy[Step]:
         st.builds(lambda i, s, n: lambda kit: edit.set_value(
             kit, i, s, "outline", "content_offset", (0.0, n)), ids, others, st.floats(-4, 4)),
         st.just(lambda kit: edit.remove_control(kit, "ramp-2")),
+        # Timings that follow the palette, by names that come, change and go.
+        st.builds(lambda n, t: lambda kit: palette_edits.set_palette_value(
+            kit, PaletteValue(name=n, type="timing", value=t)), names, timings),
+        st.builds(lambda i, s, n: lambda kit: checked(
+            timing_edits.set_timing(kit, i, s, Timing(named=n)), kit), ids, others, names),
+        st.builds(lambda i, n: lambda kit: checked(timing_edits.set_answers(
+            kit, i, (Press(timing=Timing(named=n)),)), kit), ids, names),
+        st.builds(lambda a, b: lambda kit: palette_edits.rename(kit, a, b), names, names),
+        st.builds(lambda n: lambda kit: palette_edits.remove(kit, n), names),
     )
 
 
@@ -125,6 +144,28 @@ def test_a_new_name_changes_no_look(edits: list[Step], name: str) -> None:
         for one, other in zip(kit.controls, new.controls, strict=True):
             for flags in ((), {"hover"}, {"pressed", "hover"}, {"checked"}, {"disabled"}):
                 assert resolve(kit, one, flags) == resolve(new, other, flags)
+
+
+def test_named_timings_go_with_their_control_into_another_kit(demo_kit: Kit) -> None:
+    spring = PaletteValue(name="brisk", type="timing", value=Timing(kind="spring", seconds=0.3))
+    kit = palette_edits.set_palette_value(demo_kit, spring)
+    kit = timing_edits.set_timing(kit, "board", "pressed", Timing(named="brisk"))
+    kit = timing_edits.set_answers(kit, "board", (Press(timing=Timing(named="brisk")),))
+    board = checked(kit, demo_kit).control("board")
+    assert board.answers[0].timing == spring.value.model_copy(update={"named": "brisk"})
+    moved = edit.add_control(Kit(), board, kit.palette, kit.values)
+    assert moved.values == (spring,), "and nothing else that it does not need"
+    assert moved.controls[0].answers == board.answers
+    other = palette_edits.set_palette_value(Kit(), spring.model_copy(
+        update={"value": Timing(seconds=2.0)}))
+    moved = edit.add_control(other, board, kit.palette, kit.values)
+    assert moved.controls[0].answers[0].timing == spring.value and moved.values == other.values
+    again = with_tokens(Kit(), tokens_from_text(tokens_to_text(moved)))
+    assert [entry.value for entry in again.values] == [Timing(seconds=2.0)]
+    tokens = tokens_from_text(tokens_to_text(Kit(values=(spring,))))
+    assert tokens.values[0].value == spring.value and not tokens.leftovers
+    with pytest.raises(MektelError, match="no palette timing “gone”"):
+        kit_from_text(kit_to_text(kit).replace('"named": "brisk"', '"named": "gone"'))
 
 
 def test_variations_keep_their_arguments_through_names_and_removals() -> None:

@@ -13,6 +13,7 @@ from mektel.formats.kitfile import SUFFIX
 KITS = f"Mektel kits (*{SUFFIX})"
 DRAWINGS = "Drawings and style sheets (*.svg *.css)"
 PICTURES = "Pictures (*.png)"
+SOUND_FILES = "Sounds (*.wav *.ogg *.oga *.flac)"
 GESTURES = "Gestures (*.json)"
 Take = Callable[[Path], object]
 

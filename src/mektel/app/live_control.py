@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from mektel.app.clock import Clock
 from mektel.app.frames import Frames, Moment
 from mektel.app.looks import Drawn
+from mektel.app.paint_trails import paint_trails
 from mektel.app.pictures import Behind, Wanted, behind_for
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
@@ -30,6 +31,7 @@ from mektel.core.look import Look, parse_flags
 from mektel.core.motion import Motion, motion_of
 from mektel.core.motion.hands import causes
 from mektel.core.motion.room import moving_room
+from mektel.core.motion.trails import Trail
 
 # What can come next from any state, drawn ahead so that an answer never waits.
 LIKELY = ("rest", "hover", "hover+pressed", "focus", "focus+hover", "focus+hover+pressed",
@@ -65,6 +67,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
         self.calm = False
         # The pointer is a finger: inside only while it touches.
         self.touch = False
+        self.trails: tuple[Trail, ...] = ()
         self._frame: QImage | None = None
         self._scrubbed: tuple[Motion, float] | None = None
         self._asked: tuple[Motion, float] | None = None
@@ -312,6 +315,16 @@ class LiveControl(ShowsPictures, QAbstractButton):
             painter = QPainter(self)
             ratio = self.devicePixelRatioF()
             painter.drawImage(QRectF(0, 0, image.width() / ratio, image.height() / ratio), image)
+            if self.trails and self._rest is not None:
+                margins = self._rest.margins
+                painter.translate(margins.left, margins.top)
+                paint_trails(painter, self.trails)
+
+    def show_trails(self, trails: tuple[Trail, ...]) -> None:
+        """Draws the paths of a motion over the control."""
+        if trails != self.trails:
+            self.trails = trails
+            self.update()
 
     def _covers(self, at: QPoint) -> bool:
         """Whether a place lies within the outline."""

@@ -159,6 +159,7 @@ class Window(QMainWindow):
 
             guard()
             self._feel = FeelRoom(self.bench, self.try_pad.area.control, self)
+            self._feel.answers.heard.connect(self.try_pad.sounds.play)
             self.rooms.addWidget(self._feel)
         return self._feel
 

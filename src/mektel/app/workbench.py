@@ -162,14 +162,15 @@ class Workbench(QObject):
 
     def add_starter(self, name: str) -> None:
         starter = read_kit(starter_files()[name])
-        self._add(starter.controls[0], starter.palette, f"new {starter.controls[0].name}")
+        self._add(starter.controls[0], starter.palette, f"new {starter.controls[0].name}",
+                  starter.values)
 
     def add_empty(self) -> None:
         """A control with an outline and nothing in it, to build from nothing."""
         self._add(Control(id="control", name="Control", text="Control"), (), "new control")
 
-    def _add(self, control: Control, palette: Any, step: str) -> None:
-        if self.edit(step, lambda kit: edits.add_control(kit, control, palette)):
+    def _add(self, control: Control, palette: Any, step: str, values: Any = ()) -> None:
+        if self.edit(step, lambda kit: edits.add_control(kit, control, palette, values)):
             self.select(self.kit.controls[-1].id)
 
     def import_drawing(self, path: Path) -> bool:

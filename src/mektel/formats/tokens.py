@@ -17,6 +17,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from mektel.core.colour import ColourError, colour_from_text
+from mektel.core.easing import KEYWORDS
 from mektel.core.errors import MektelError, reading
 from mektel.core.finding import Finding, Place
 from mektel.core.kit import Kit, PaletteValue, Stop, Swatch, TextStyle
@@ -24,6 +25,7 @@ from mektel.core.kit.checking import checked
 from mektel.core.kit.control import fault_of
 from mektel.core.kit.document import MOST_COLOURS
 from mektel.core.kit.edit import identifier
+from mektel.core.kit.timing import Timing
 from mektel.formats.json_text import depth, json_from_text
 from mektel.formats.kitfile import read_limited, text_of
 
@@ -36,6 +38,9 @@ MOST_ENTRIES = 2 * MOST_COLOURS
 ALIAS = re.compile(r"\{([^{}]+)\}")
 WEIGHTS = {"normal": 400, "regular": 400, "medium": 500, "semi-bold": 600, "bold": 700,
            "extra-bold": 800}
+# What a transition token cannot say of a timing stands under this name in its extensions.
+EXTENSION = "mektel.timing"
+BEZIER = re.compile(r"cubic-bezier\(([^()]*)\)")
 
 
 class TokenError(MektelError):
@@ -108,7 +113,7 @@ class _Found:
         name = identifier("-".join(path), list(self.paths.values()), "token")
         note = str(node.get("$description", ""))[:200]
         try:
-            entry = _entry(name, resolved_kind, value, note)
+            entry = _entry(name, resolved_kind, value, note, node.get("$extensions"))
         except (ColourError, ValidationError, _ValueError) as error:
             reason = fault_of(error)[1] if isinstance(error, ValidationError) else str(error)
             raise TokenError(f"{self.source}: {where}: {reason}") from None
@@ -157,7 +162,9 @@ class _Found:
         return node, kind
 
 
-def _entry(name: str, kind: Any, value: Any, note: str) -> Swatch | PaletteValue | str:
+def _entry(
+    name: str, kind: Any, value: Any, note: str, extensions: Any
+) -> Swatch | PaletteValue | str:
     """A palette entry, or why there is no place for the token."""
     if kind == "color":
         return Swatch(name=name, colour=_colour(value), note=note)
@@ -185,6 +192,8 @@ def _entry(name: str, kind: Any, value: Any, note: str) -> Swatch | PaletteValue
         return PaletteValue(name=name, type="text-style", note=note, value=TextStyle(
             family=family, size=_length(value["fontSize"]), spacing=_length(spacing),
             weight=min((400, 500, 600, 700, 800), key=lambda step: abs(step - float(weight)))))
+    if kind == "transition":
+        return PaletteValue(name=name, type="timing", note=note, value=_timing(value, extensions))
     if kind is None:
         return "it has no $type, of its own or of its group; kept as it is"
     return f"the palette has no place for {kind}; kept as it is"
@@ -233,6 +242,35 @@ def _seconds(value: Any) -> float:
     return number / 1000 if unit == "ms" else number
 
 
+def _timing(value: Any, extensions: Any) -> Timing:
+    """A transition; what Mektel wrote counts as long as the token still has its times."""
+    seconds, delay = _seconds(value["duration"]), _seconds(value.get("delay", "0s"))
+    if isinstance(extensions, dict) and EXTENSION in extensions:
+        own = Timing.model_validate(extensions[EXTENSION])
+        if (own.seconds, own.delay) == (seconds, delay):
+            return own
+    points = ", ".join(f"{float(part):g}" for part in value["timingFunction"])
+    names = {curve: name for name, curve in KEYWORDS.items()}
+    curve = f"cubic-bezier({points})"
+    return Timing(seconds=seconds, delay=delay, easing=names.get(curve, curve))
+
+
+def _transition(timing: Timing) -> dict[str, Any]:
+    """A transition token's value; of a spring only its times, with the curve of plain ease."""
+    written = KEYWORDS.get(timing.easing, timing.easing)
+    match = BEZIER.fullmatch(written if timing.kind == "easing" else "")
+    points = (match or BEZIER.fullmatch(KEYWORDS["ease"]))[1]  # type: ignore[index]
+    return {"duration": {"value": _plain(timing.seconds), "unit": "s"},
+            "delay": {"value": _plain(timing.delay), "unit": "s"},
+            "timingFunction": [_plain(float(part)) for part in points.split(",")]}
+
+
+def _extensions(entry: Swatch | PaletteValue) -> dict[str, Any]:
+    if isinstance(entry, PaletteValue) and entry.type == "timing":
+        return {EXTENSION: entry.value.model_dump(mode="json")}
+    return {}
+
+
 def tokens_to_text(kit: Kit) -> str:
     """The palette as a token file; around it, what the file it came from had besides."""
     data: dict[str, Any] = copy.deepcopy(dict(kit.tokens or {}))
@@ -256,9 +294,13 @@ def tokens_to_text(kit: Kit) -> str:
             for step in paths[entry.name].split("."):
                 node = node[step]
             node["$value"] = _value(entry)
+            if own := _extensions(entry):
+                node["$extensions"] = {**(node.get("$extensions") or {}), **own}
         else:
             group = data.setdefault(_group(entry), {})
             group[entry.name] = {"$type": _type(entry), "$value": _value(entry)}
+            if own := _extensions(entry):
+                group[entry.name]["$extensions"] = own
             if entry.note:
                 group[entry.name]["$description"] = entry.note
     _drop_gone(data, paths, {swatch.name for swatch in kit.palette} | {f.name for f in kit.values})
@@ -290,7 +332,8 @@ def _type(entry: Swatch | PaletteValue) -> str:
     if isinstance(entry, Swatch):
         return "color"
     return {"length": "dimension", "duration": "duration", "number": "number",
-            "font": "fontFamily", "gradient": "gradient", "text-style": "typography"}[entry.type]
+            "font": "fontFamily", "gradient": "gradient", "text-style": "typography",
+            "timing": "transition"}[entry.type]
 
 
 def _value(entry: Swatch | PaletteValue) -> Any:
@@ -308,6 +351,8 @@ def _value(entry: Swatch | PaletteValue) -> Any:
         return {"fontFamily": value.family, "fontSize": {"value": _plain(value.size), "unit": "px"},
                 "fontWeight": value.weight,
                 "letterSpacing": {"value": _plain(value.spacing), "unit": "px"}}
+    if entry.type == "timing":
+        return _transition(value)
     return _plain(value)
 
 

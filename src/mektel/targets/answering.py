@@ -12,7 +12,6 @@ from mektel.core.kit.control import CONTROL
 from mektel.core.kit.moved_values import is_colour_path, measure_at
 from mektel.core.motion.answers.frame import CONTENT
 from mektel.core.motion.answers.lift import DOWN, SOFTER
-from mektel.core.sounds import sound_file
 from mektel.targets.base import LayerPlan, OutFile
 from mektel.targets.sheet import Part, Sheet
 
@@ -60,10 +59,10 @@ def answers_plan(
 
 def sound_files(sheets: Iterable[Sheet]) -> list[OutFile]:
     """The sounds that these controls play, in a folder beside them."""
-    names = {answer.sound for sheet in sheets for answer in sheet.answers
-             if answer.kind == "sound"}
-    return [OutFile(PurePosixPath("sounds") / f"{name}.wav", sound_file(name))
-            for name in sorted(names)]
+    sounds = {answer.sound: sheet.sound(answer.sound) for sheet in sheets
+              for answer in sheet.answers if answer.kind == "sound"}
+    return [OutFile(PurePosixPath("sounds") / f"{name}.wav", content)
+            for name, content in sorted(sounds.items())]
 
 
 def moved_part(sheet: Sheet, entry: Any) -> Part | None:

@@ -276,6 +276,7 @@ class _Expanding(ast.NodeTransformer):
 def _literal(value: Any) -> ast.AST:
     if isinstance(value, tuple):
         if not all(isinstance(entry, str | float | bool) for entry in value):
-            raise FormulaError("a gradient cannot be part of a formula in shipped code.")
+            raise FormulaError("a gradient, text style or timing cannot be part of a formula in "
+                               "shipped code.")
         return ast.Tuple([ast.Constant(entry) for entry in value], ast.Load())
     return ast.Constant(value)

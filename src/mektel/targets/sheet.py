@@ -41,6 +41,7 @@ from mektel.core.motion.arrivals import lasts
 from mektel.core.motion.room import moving_room
 from mektel.core.remember import Remembered
 from mektel.core.shape import AnyOutline
+from mektel.core.sounds import sound_bytes
 from mektel.targets.baking import BakedPicture, baked, follows
 from mektel.targets.drivers import INSIDE, Driver, drivers_of, widest_margins
 from mektel.targets.placing import in_box
@@ -240,8 +241,14 @@ class Sheet:
         if part is not None and part.host:
             inner = {other.id: other for other in self._kit.controls}.get(part.sources[-1])
             own = inner.timing_of(part.path[-1], value, flags) if inner is not None else None
-            return own or self._control.timing_of(CONTROL, ALL, flags)
-        return self._control.timing_of(part_name, value, flags)
+            timing = own or self._control.timing_of(CONTROL, ALL, flags)
+        else:
+            timing = self._control.timing_of(part_name, value, flags)
+        return timing.unnamed if timing is not None else None
+
+    def sound(self, name: str) -> bytes:
+        """A sound that the control plays, as a WAV file."""
+        return sound_bytes(self._kit, name)
 
     # Parts
 
@@ -466,6 +473,6 @@ def sheet_of(kit: Kit, control: Control) -> Sheet:
     """A control's sheet; nothing is drawn for it yet."""
     embedded = (kit.controls,) if any(layer.kind == "look" for layer in control.layers) else ()
     return _sheets.get(
-        (kit.palette, kit.values, kit.assets, control, *embedded),
+        (kit.palette, kit.values, kit.assets, kit.sounds, control, *embedded),
         (kit.schemes, kit.face, kit.name), lambda: Sheet(kit, control))
 

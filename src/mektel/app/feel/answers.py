@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QMenu
 
 from mektel.app.build.names import value_title
+from mektel.app.dialogs import SOUND_FILES, ask_open
 from mektel.app.feel.entries import Entries
+from mektel.app.notices import Notice
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, YesNoDial
 from mektel.app.widgets.menu import add_action
+from mektel.core.errors import MektelError
 from mektel.core.kit import Control, Kit, Measure, measure_of, value_names
-from mektel.core.kit.answers import ANSWER_KINDS, MOST_ANSWERS, Follow
+from mektel.core.kit.answers import ANSWER_KINDS, MOST_ANSWERS, Follow, Sound
 from mektel.core.kit.moved_values import can_follow
+from mektel.core.kit.sound_edits import add_sound
 from mektel.core.kit.timing_edits import set_answers
 from mektel.core.sounds import SOUNDS
+from mektel.formats.sound import read_sound
 
 TITLES = {
     "ripple": ("Ripple", "A disc grows from where it is touched and fades when let go"),
@@ -61,9 +68,14 @@ DIALS: dict[str, tuple[tuple[str, str, str], ...]] = {
 }
 ORIGINS = [("touch", "where touched"), ("centre", "the centre")]
 WAYS = [("tilt", "tilts"), ("turn", "turns")]
+# The choice of a sound that is not in the kit yet.
+FROM_FILE = ""
 
 
 class Answers(Entries):
+    """``heard`` is sent with a sound that was chosen, and its gain."""
+
+    heard = Signal(str, float)
     what = "answer"
     none = "None yet. A press changes its state and nothing more."
 
@@ -115,7 +127,9 @@ class Answers(Entries):
             return YesNoDial(title, "inside", "beyond", self)
         choices: dict[str, list[tuple[Any, str]]] = {
             "origin": list(ORIGINS), "cause": list(CAUSES), "by": list(WAYS),
-            "sound": [(sound, sound.replace("-", " ")) for sound in SOUNDS],
+            "sound": [*((sound, sound.replace("-", " ")) for sound in SOUNDS),
+                      *((sound.id, sound.name) for sound in self.bench.kit.sounds),
+                      (FROM_FILE, "From a file…")],
             "place": list(followable(control))}
         if how in choices:
             return ChoiceDial(title, choices[how], self)
@@ -129,6 +143,42 @@ class Answers(Entries):
             return value * 1000 if name == "settles" else value
         value = getattr(entry, name)
         return value * 1000 if name in SECONDS else value
+
+    def built_for(self, entry: Any) -> Any:
+        return entry.kind, self.bench.kit.sounds if entry.kind == "sound" else ()
+
+    def set_value(self, name: str, value: Any, drag: bool) -> None:
+        if name == "sound" and value == FROM_FILE:
+            ask_open(self, "A sound for this answer", SOUND_FILES, self.bench.folder(),
+                     self.take_sound)
+            return
+        super().set_value(name, value, drag)
+        if name == "sound":
+            self._hear()
+
+    def _hear(self) -> None:
+        control = self.bench.control
+        answer = control.answers[self.at] if control is not None else None
+        if isinstance(answer, Sound):
+            self.heard.emit(answer.sound, answer.gain)
+
+    def take_sound(self, path: Path) -> None:
+        """Takes a sound file into the kit, for the chosen answer."""
+        try:
+            content = read_sound(path)
+        except MektelError as error:
+            self.bench.noticed.emit(Notice(str(error), bad=True))
+            return
+        at, control_id = self.at, self.bench.control_id
+
+        def make(kit: Kit) -> Kit:
+            kit, sound = add_sound(kit, path.stem, content)
+            answers = list(kit.control(control_id).answers)
+            answers[at] = answers[at].model_copy(update={"sound": sound})
+            return set_answers(kit, control_id, tuple(answers))
+
+        if self.bench.edit(f"sound {path.stem}", make):
+            self._hear()
 
     def changed(self, entry: Any, name: str, value: Any) -> Any:
         if name == "place":

@@ -113,7 +113,7 @@ class Entries(QWidget):
         row.addStretch(1)
         self._grid.addWidget(line, 0, 0, 1, ACROSS)
         for place, (name, dial) in enumerate(self.dials_of(control, entries[self.at]).items()):
-            dial.changed.connect(partial(self._set, name))
+            dial.changed.connect(partial(self.set_value, name))
             dial.drag_ended.connect(self.bench.end_drag)
             self.dials[name] = dial
             self._grid.addWidget(
@@ -155,7 +155,7 @@ class Entries(QWidget):
         self._built = ()
         self.refresh()
 
-    def _set(self, name: str, value: Any, drag: bool) -> None:
+    def set_value(self, name: str, value: Any, drag: bool) -> None:
         at = self.at
         self.edit(f"{self.what} {name}", lambda entries: (
             *entries[:at], self.changed(entries[at], name, value), *entries[at + 1 :]),

@@ -18,7 +18,6 @@ from PySide6.QtWidgets import (
 
 from mektel.app.clock import SPEEDS
 from mektel.app.feel.answers import Answers
-from mektel.app.feel.curve_view import CurveView
 from mektel.app.feel.film_strip import TOUCH, FilmStrip
 from mektel.app.feel.own_timings import WHOLE, OwnTimings, Place, place_title
 from mektel.app.feel.state_map import StateMap
@@ -26,15 +25,19 @@ from mektel.app.feel.swings import Swings
 from mektel.app.feel.timing_panel import TimingPanel
 from mektel.app.live_control import LiveControl
 from mektel.app.theme import GAP_2, GAP_3, GAP_5, ui_font
+from mektel.app.widgets.curve_view import CurveView
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, STATES, Kit, parse_flags
 from mektel.core.kit.busy_sequence import can_be_busy, lay_busy_sequence
 from mektel.core.kit.control import ALL, CONTROL
+from mektel.core.kit.palette import PaletteValue
+from mektel.core.kit.palette_edits import set_palette_value
 from mektel.core.kit.timing import Timing
 from mektel.core.kit.timing_edits import set_timing
 from mektel.core.look.scene import rgba
 from mektel.core.motion import change
 from mektel.core.motion.arrivals import Arrival, lasts, overshoot, timing_at, way_lasts
+from mektel.core.motion.trails import Trail, trails_of
 from mektel.core.proof.motion import PROMPT, MotionFigures, motion_figures
 
 SHORTEST, MOST = 0.3, 6.0
@@ -67,7 +70,7 @@ class FeelRoom(QWidget):
         row = QHBoxLayout()
         row.setSpacing(0)
         self.curve = CurveView(self.whole)
-        self.panel = TimingPanel(self.whole)
+        self.panel = TimingPanel(bench, self.whole)
         row.addWidget(self.curve, 1)
         row.addWidget(self.panel)
         inner.addLayout(row, 1)
@@ -96,6 +99,7 @@ class FeelRoom(QWidget):
         self.panel.changed.connect(self._set)
         self.panel.drag_ended.connect(bench.end_drag)
         self.panel.shared.connect(self._share)
+        self.panel.kept.connect(self._keep)
         self.strip.picked.connect(self.curve.scrub_to)
         self.own.chosen.connect(lambda _place: self.refresh())
         self.own.removed.connect(self._remove)
@@ -120,6 +124,13 @@ class FeelRoom(QWidget):
         row.addWidget(self.title)
         row.addWidget(what)
         row.addStretch(1)
+        self.trails = QPushButton("Trails", parent)
+        self.trails.setProperty("small", True)
+        self.trails.setCheckable(True)
+        self.trails.setToolTip("Draws the path of everything that moves, in the try pad; where the "
+                               "dots are far apart it is fast")
+        self.trails.toggled.connect(lambda _on: self._late.start())
+        row.addWidget(self.trails)
         row.addWidget(self.calm)
         speeds = QHBoxLayout()
         speeds.setSpacing(0)
@@ -227,6 +238,13 @@ class FeelRoom(QWidget):
             lambda kit: set_timing(kit, self.bench.control_id, self.goal, wanted, part, name),
             (self.bench.control_id, "timing", self.goal, part, name) if drag else None)
 
+    def _keep(self, entry: PaletteValue) -> None:
+        """Makes the timing an entry of the palette, and follows it."""
+        part, name = self.own.place
+        timing = entry.value.model_copy(update={"named": entry.name})
+        self.bench.edit(f"new timing {entry.name}", lambda kit: set_timing(
+            set_palette_value(kit, entry), self.bench.control_id, self.goal, timing, part, name))
+
     def _remove(self, place: Place) -> None:
         part, name = place
         if place == self.own.place:
@@ -304,9 +322,27 @@ class FeelRoom(QWidget):
             return
         colour = self.bench.backdrop if self.bench.backdrop.startswith("#") else "#E9E2D3"
         ground = rgba(kit, colour)
+        self._trace()
         self.bench.background.ask(
             "motion figures", lambda: motion_figures(kit, control, *way.flags, ground),
             self._show_figures)
+
+    def _trace(self) -> None:
+        """Has the paths of the way that is shown worked out, or takes them away."""
+        control, way = self.bench.control, self.map.arrival
+        if control is None or not self.isVisible() or not self.trails.isChecked():
+            self.live.show_trails(())
+            return
+        kit, size, end = self.bench.drawn, self.live.box_size, self.curve.span
+
+        def trace() -> tuple[Trail, ...]:
+            return trails_of(change(kit, control, *way.flags, size, place=TOUCH), 0.0, end)
+
+        self.bench.background.ask("trails", trace, self._show_trails)
+
+    def _show_trails(self, trails: tuple[Trail, ...]) -> None:
+        if self.trails.isChecked() and self.isVisible():
+            self.live.show_trails(trails)
 
     def _show_figures(self, measured: MotionFigures) -> None:
         timing = self._timing()
@@ -340,4 +376,5 @@ class FeelRoom(QWidget):
 
     def hideEvent(self, event: object) -> None:
         self._scrub(None)
+        self.live.show_trails(())
         super().hideEvent(event)  # type: ignore[arg-type]

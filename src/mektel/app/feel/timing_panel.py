@@ -1,35 +1,33 @@
-"""How a change moves, as dials: of all parts, of one part, of one value."""
+"""The timing of the change that is looked at: its dials, and the palette entry it follows."""
 
 from __future__ import annotations
 
-from typing import Any
-
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
-from mektel.app.theme import GAP_1, GAP_2, GAP_3
-from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial, NumberDial
-from mektel.core.easing import KEYWORDS, EasingError, easing_from_text
-from mektel.core.kit import Measure, measure_of
+from mektel.app.theme import GAP_1, GAP_3
+from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.timing_dials import TimingDials, timing_text
+from mektel.app.widgets.timing_popover import TimingPopover
+from mektel.app.workbench import Workbench
+from mektel.core.kit.edit import identifier
+from mektel.core.kit.palette import PaletteValue
 from mektel.core.kit.timing import Timing
-
-KINDS = [("none", "at once"), ("easing", "easing"), ("spring", "spring"), ("follow", "follow")]
-OWN = "own"
-CURVES = [*((name, name) for name in KEYWORDS if not name.startswith("step")),
-          ("steps(4)", "steps"), ("linear(0, 0.5 50%, 1)", "points"), (OWN, "own curve")]
-MILLISECONDS = Measure("ms", 0, 10_000, 10, 0)
-MIXING = [("srgb", "sRGB, as CSS"), ("oklab", "OKLab")]
 
 
 class TimingPanel(QWidget):
-    """``changed`` is sent with a timing, or None for at once, and whether a drag is going on."""
+    """``changed`` is sent with a timing, or None for at once, and whether a drag is going on;
+    ``kept`` with the palette entry that it is to become.
+    """
 
     changed = Signal(object, bool)
     drag_ended = Signal()
     shared = Signal()
+    kept = Signal(object)
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
+        self.bench = bench
         self.timing: Timing | None = None
         self.setFixedWidth(212)
         column = QVBoxLayout(self)
@@ -38,76 +36,56 @@ class TimingPanel(QWidget):
         self.title = QLabel(self)
         self.title.setProperty("role", "heading")
         column.addWidget(self.title)
-        self.kind = ChoiceDial("Moves by", KINDS, self)
-        self.curve = ChoiceDial("Curve", CURVES, self)
-        self.easing = CommittedTextDial("as CSS", self)
-        self.bounce = NumberDial("Bounce", measure_of(Timing, "bounce"), self)
-        self.seconds = NumberDial("Takes", MILLISECONDS, self)
-        self.delay = NumberDial("Waits", MILLISECONDS, self)
-        self.mixing = ChoiceDial("Colours in", MIXING, self)
-        self.dials: dict[str, Dial] = {
-            "kind": self.kind, "curve": self.curve, "easing": self.easing, "bounce": self.bounce,
-            "seconds": self.seconds, "delay": self.delay, "mixing": self.mixing}
-        for name, dial in self.dials.items():
-            column.addWidget(dial)
-            dial.changed.connect(lambda value, drag, name=name: self._set(name, value, drag))
-            dial.drag_ended.connect(self.drag_ended)
-        self.wrong = QLabel(self)
-        self.wrong.setProperty("role", "bad")
-        self.wrong.setWordWrap(True)
-        self.wrong.hide()
-        column.addWidget(self.wrong)
+        self.named = QPushButton(self)
+        self.named.setProperty("small", True)
+        self.named.setToolTip("A named timing is edited at one place for all that use it")
+        menu = QMenu(self.named)
+        menu.aboutToShow.connect(lambda: self._fill(menu))
+        self.named.setMenu(menu)
+        column.addWidget(self.named)
+        self.dials = TimingDials(self)
+        self.dials.changed.connect(self.changed)
+        self.dials.drag_ended.connect(self.drag_ended)
+        column.addWidget(self.dials)
         column.addStretch(1)
-        row = QHBoxLayout()
-        row.setSpacing(GAP_2)
-        self.share = QPushButton("Take to other controls", self)
-        self.share.setProperty("small", True)
-        self.share.setToolTip("Gives the other controls of the kit this timing in this state")
-        self.share.clicked.connect(lambda _=False: self.shared.emit())
-        row.addWidget(self.share)
-        row.addStretch(1)
-        column.addLayout(row)
 
     def show_timing(self, timing: Timing | None, title: str) -> None:
         self.timing = timing
         self.title.setText(title)
-        self.wrong.hide()
-        kind = timing.kind if timing is not None else "none"
-        self.kind.show_value(kind)
-        for name, kinds in (("curve", ("easing",)), ("easing", ("easing",)),
-                            ("bounce", ("spring",)), ("seconds", ("easing", "spring", "follow")),
-                            ("delay", ("easing", "spring", "follow")),
-                            ("mixing", ("easing", "spring", "follow"))):
-            self.dials[name].setVisible(kind in kinds)
-        self.share.setEnabled(timing is not None)
+        self.dials.show_timing(timing)
+        name = timing.named if timing is not None else None
+        self.named.setText(f"Follows {name}  ▾" if name else "Name or share it  ▾")
+
+    def _fill(self, menu: QMenu) -> None:
+        """The named timings, and what can be done with this one."""
+        menu.clear()
+        timing = self.timing
+        for entry in self.bench.kit.values:
+            if entry.type == "timing":
+                add_action(menu, f"Follow {entry.name}  ({timing_text(entry.value)})",
+                           self.changed.emit,
+                           entry.value.model_copy(update={"named": entry.name}), False)
+        menu.addSeparator()
         if timing is None:
             return
-        known = [value for value, _ in CURVES]
-        self.curve.show_value(timing.easing if timing.easing in known else OWN)
-        self.easing.show_value(timing.easing)
-        self.bounce.show_value(timing.bounce)
-        self.seconds.label.setText("Takes" if kind == "easing" else "Settles in")
-        self.seconds.show_value(timing.seconds * 1000)
-        self.delay.show_value(timing.delay * 1000)
-        self.mixing.show_value(timing.mixing)
+        if timing.named is not None:
+            add_action(menu, f"Edit {timing.named}…", self.edit_named)
+            add_action(menu, "Detach: keep its values", self.changed.emit, timing.unnamed, False)
+        else:
+            add_action(menu, "Add to the palette", self._name)
+        add_action(menu, "Give it to all controls", self.shared.emit)
 
-    def _set(self, name: str, value: Any, drag: bool) -> None:
-        now = self.timing or Timing(seconds=0.2)
-        if name == "kind":
-            wanted = None if value == "none" else now.model_copy(update={"kind": value})
-            self.changed.emit(wanted, drag)
+    def edit_named(self) -> None:
+        """Opens the palette entry that this timing follows."""
+        if self.timing is not None and self.timing.named is not None:
+            TimingPopover(self.bench, self.timing.named, self).open_below(self.named)
+
+    def _name(self) -> None:
+        timing = self.timing
+        if timing is None:
             return
-        if name == "curve":
-            if value == OWN:
-                value = KEYWORDS.get(now.easing, now.easing)
-            name = "easing"
-        if name == "easing":
-            try:
-                easing_from_text(value)
-            except EasingError as error:
-                self.wrong.setText(str(error))
-                self.wrong.show()
-                return
-        if name in ("seconds", "delay"):
-            value = round(value / 1000, 3)
-        self.changed.emit(now.model_copy(update={name: value}), drag)
+        taken = [swatch.name for swatch in self.bench.kit.palette]
+        taken += [entry.name for entry in self.bench.kit.values]
+        kind = timing.easing if timing.kind == "easing" and timing.easing.isalpha() else timing.kind
+        name = identifier(kind, taken, "timing")
+        self.kept.emit(PaletteValue(name=name, type="timing", value=timing))

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
 from mektel.app.dialogs import PICTURES, ask_open
 from mektel.app.notices import Notice
 from mektel.app.pictures import Wanted
+from mektel.app.reuse.palette_values import PaletteValues
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, paint_focus, paint_selected
 from mektel.app.widgets.argument_dials import small
 from mektel.app.widgets.colour_popover import ColourPopover
@@ -32,14 +33,13 @@ from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.harmony import colours_of_picture, goes_with
-from mektel.core.kit import Kit, PaletteValue, TextStyle, palette_edits
+from mektel.core.kit import Kit, palette_edits
 from mektel.core.kit.edit import identifier
 from mektel.core.look import resolve, shared_margins
 from mektel.core.look.faces import AS_DRAWN, face_problem, face_text, faces
 from mektel.formats.kitfile import read_limited
 
 LARGEST_PICTURE = 16 * 1024 * 1024
-FIGURES = {"length": 8.0, "duration": 0.15, "number": 1.0, "font": "Hanken Grotesk"}
 
 
 class SwatchRow:
@@ -282,8 +282,9 @@ class PaletteSide(QScrollArea):
         self.family_note.setWordWrap(True)
         column.addWidget(self.family_note)
         column.addSpacing(GAP_2)
-        column.addWidget(self._heading("Lengths, times and text styles"))
-        self._add_values(column, kit)
+        column.addWidget(self._heading("Lengths, times, timings, text styles"))
+        self.values = PaletteValues(self.bench, self.inside)
+        column.addWidget(self.values)
         column.addSpacing(GAP_2)
         column.addWidget(self._heading("Face of the whole kit"))
         tiles = QGridLayout()
@@ -396,95 +397,3 @@ class PaletteSide(QScrollArea):
     def _set_schemes(self, schemes: tuple[str, ...]) -> None:
         if self.bench.edit("palette schemes", lambda kit: palette_edits.set_schemes(kit, schemes)):
             self.bench.view(scheme=schemes[-1] if schemes else "")
-
-    # Lengths, times, text styles
-
-    def _add_values(self, column: QVBoxLayout, kit: Kit) -> None:
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(GAP_3)
-        grid.setVerticalSpacing(2)
-        grid.setColumnStretch(0, 1)
-        for at, figure in enumerate(kit.values):
-            name = QLabel(figure.name, self.inside)
-            name.setStyleSheet("font-weight: 600;")
-            users = palette_edits.users_of(kit, figure.name)
-            name.setToolTip("Used by " + ", ".join(users) if users else "Nothing uses it yet")
-            value = QLineEdit(palette_value_text(figure), self.inside)
-            value.setAccessibleName(f"Value of {figure.name}")
-            value.setProperty("flat", True)
-            value.setAlignment(Qt.AlignmentFlag.AlignRight)
-            value.setEnabled(figure.type in ("length", "duration", "number", "font"))
-            value.editingFinished.connect(
-                lambda figure=figure, value=value: self._set_palette_value(figure, value)
-            )
-            gone = QPushButton("✕", self.inside)
-            gone.setObjectName("quiet")
-            gone.setAccessibleName(f"Remove {figure.name}")
-            gone.clicked.connect(
-                lambda _=False, name=figure.name: self.bench.edit(
-                    f"remove {name}", lambda kit: palette_edits.remove(kit, name)
-                )
-            )
-            grid.addWidget(name, at, 0)
-            grid.addWidget(value, at, 1)
-            grid.addWidget(gone, at, 2)
-        column.addLayout(grid)
-        if not kit.values:
-            none = small("None yet. Formulas can speak of them by name.", self.inside)
-            none.setWordWrap(True)
-            column.addWidget(none)
-        self.more = QPushButton("+ length, time, style", self.inside)
-        self.more.setObjectName("quiet")
-        menu = QMenu(self.more)
-        for kind in ("length", "duration", "number", "font", "text-style"):
-            add_action(menu, kind.replace("-", " ").capitalize(), self._add_figure, kind)
-        self.more.setMenu(menu)
-        column.addWidget(self.more, 0, Qt.AlignmentFlag.AlignLeft)
-
-    def _add_figure(self, kind: Any) -> None:
-        taken = [swatch.name for swatch in self.bench.kit.palette]
-        taken += [entry.name for entry in self.bench.kit.values]
-        value: Any = TextStyle() if kind == "text-style" else FIGURES[kind]
-        name = identifier({"text-style": "label style"}.get(kind, kind), taken, "value")
-        self.bench.edit(
-            f"new {name}",
-            lambda kit: palette_edits.set_palette_value(
-                kit, PaletteValue(name=name, type=kind, value=value)
-            ),
-        )
-
-    def _set_palette_value(self, figure: PaletteValue, entry: QLineEdit) -> None:
-        if not entry.isModified():
-            return
-        entry.setModified(False)
-        typed = entry.text().strip().removesuffix("px").removesuffix("s").strip()
-        try:
-            value: Any = typed if figure.type == "font" else float(typed)
-            new = figure.model_copy(update={"value": value})
-            self.bench.edit(
-                f"{figure.name}",
-                lambda kit: palette_edits.set_palette_value(
-                    kit, PaletteValue.model_validate(dict(new))
-                ),
-            )
-        except ValueError:
-            self.bench.noticed.emit(
-                Notice(
-                    f"{figure.name}: “{entry.text()}” is no number. Write digits, such as 12.",
-                    bad=True,
-                )
-            )
-            entry.setText(palette_value_text(figure))
-
-
-def palette_value_text(figure: PaletteValue) -> str:
-    value = figure.value
-    if figure.type == "length":
-        return f"{value:g} px"
-    if figure.type == "duration":
-        return f"{value:g} s"
-    if figure.type == "gradient":
-        return f"{len(value)} stops"
-    if figure.type == "text-style":
-        return f"{value.family.split()[0]} {value.weight} · {value.size:g}"
-    return f"{value:g}" if isinstance(value, float) else str(value)

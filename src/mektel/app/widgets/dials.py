@@ -384,7 +384,7 @@ class ChoiceButton(QPushButton):
         self.value: Any = None
         self.setObjectName("quiet")
         self.setAccessibleName(accessible)
-        self.setStyleSheet("text-align: left;")
+        self.setStyleSheet("text-align: left; padding-left: 3px;")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         menu = QMenu(self)
         for value, title in choices:

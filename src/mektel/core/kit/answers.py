@@ -13,9 +13,9 @@ from mektel.core.kit.value_types import Amount, Colour, Factor, Identifier, Meas
 # What an answer may be due to. ``check`` is being switched on or off, ``refuse`` a press while
 # disabled or busy, ``done`` the end of being busy.
 Cause = Literal["enter", "press", "release", "check", "refuse", "done"]
-# Those that are shipped (``core/sounds.py``).
-SoundName = Literal["tap", "tick", "click", "knock", "pop", "drop", "chime", "bell", "horn",
-                    "switch-on", "switch-off", "deny", "whoosh"]
+# The sounds that Mektel ships (``core/sounds.py``).
+SHIPPED_SOUNDS = ("tap", "tick", "click", "knock", "pop", "drop", "chime", "bell", "horn",
+                  "switch-on", "switch-off", "deny", "whoosh")
 Tilt = Annotated[float, Measure("°", -45, 45, 0.5)]
 Period = Annotated[float, Measure("s", 0.1, 20, 0.05, 3)]
 
@@ -104,11 +104,11 @@ class Flash(Brief):
 
 
 class Sound(Brief):
-    """A short sound of those that are shipped, with its gain."""
+    """A short sound, one that Mektel ships or one of the kit, by its id; with its gain."""
 
     kind: Literal["sound"] = "sound"
     cause: Cause = "press"
-    sound: SoundName = "tap"
+    sound: Identifier = "tap"
     gain: Annotated[float, Measure("%", 0, 1, 0.05, 2)] = 0.6
 
 

@@ -18,6 +18,7 @@ from mektel.core.kit.document import (
     TOO_MANY_CONTROLS,
     Kit,
     check_names,
+    with_palette_timings,
 )
 
 
@@ -48,9 +49,11 @@ def checked(kit: Kit, before: Kit) -> Kit:
     if len(set(ids)) < len(ids):
         twice = next(name for name in ids if ids.count(name) > 1)
         raise DocumentError("controls", f"the id “{twice}” is used twice")
-    others = kit.palette is not before.palette or kit.assets is not before.assets
-    check_names(result, controls if others else [made[id(control)] for control in new])
-    return result
+    others = (kit.palette is not before.palette or kit.assets is not before.assets
+              or kit.values is not before.values or kit.sounds is not before.sounds)
+    changed = controls if others else [made[id(control)] for control in new]
+    check_names(result, changed)
+    return with_palette_timings(result, changed)
 
 
 def _models(control: Control) -> list[BaseModel]:
@@ -82,12 +85,12 @@ def _plain(value: Any, sound: set[int]) -> Any:
 
 
 def _checked_frame(kit: Kit, before: Kit) -> Kit:
-    """Everything but the controls; pictures were checked when they were taken in."""
-    names = ("palette", "values", "schemes", "name", "face", "tokens", "assets")
+    """Everything but the controls; pictures and sounds were checked when they were taken in."""
+    names = ("palette", "values", "schemes", "name", "face", "tokens", "assets", "sounds")
     if all(getattr(kit, name) is getattr(before, name) for name in names):
         return kit
     sound = {id(entry) for entry in (*before.palette, *before.values)}
-    fields = {name: getattr(kit, name) for name in names} | {"assets": ()}
+    fields = {name: getattr(kit, name) for name in names} | {"assets": (), "sounds": ()}
     for name in ("palette", "values"):
         fields[name] = tuple(
             entry if id(entry) in sound else entry.model_dump() for entry in getattr(kit, name)
@@ -96,4 +99,5 @@ def _checked_frame(kit: Kit, before: Kit) -> Kit:
         made = Kit.model_validate(fields)
     except ValidationError as error:
         raise DocumentError(*fault_of(error)) from None
-    return made.model_copy(update={"assets": kit.assets, "controls": kit.controls})
+    return made.model_copy(
+        update={"assets": kit.assets, "sounds": kit.sounds, "controls": kit.controls})

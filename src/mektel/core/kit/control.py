@@ -5,7 +5,7 @@ A state stores only its changes from rest, keyed by layer id (or ``outline``) an
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from functools import partial
 from typing import Any, Self
 
@@ -13,7 +13,7 @@ from pydantic import Field, ValidationError, field_serializer, model_validator
 
 from mektel.core.errors import MektelError, NotFoundError
 from mektel.core.formula import parse as parse_formula
-from mektel.core.kit.answers import MOST_ANSWERS, MOST_SWINGS, Answer, Swing
+from mektel.core.kit.answers import MOST_ANSWERS, MOST_SWINGS, Answer, Sound, Swing
 from mektel.core.kit.conditions import (
     REST,
     Behaviour,
@@ -296,14 +296,53 @@ def is_colour(name: str) -> bool:
 _names_used = Remembered(256)
 
 
+def timings_in(control: Control) -> Iterable[tuple[str, Timing]]:
+    """Every timing of a control with its place in the document."""
+    if control.transition is not None:
+        yield "transition", control.transition
+    for condition, parts in control.timings.items():
+        for part_id, by_name in parts.items():
+            for name, timing in by_name.items():
+                yield f"timings.{condition}.{part_id}.{name}", timing
+    for at, answer in enumerate(control.answers):
+        if isinstance(own := getattr(answer, "timing", None), Timing):
+            yield f"answers[{at}].timing", own
+
+
+def retimed(control: Control, change: Callable[[Timing], Timing]) -> Control:
+    """A control with each of its timings changed; the same object where none is."""
+    made = {id(timing): change(timing) for _, timing in timings_in(control)}
+    if all(made[id(timing)] is timing for _, timing in timings_in(control)):
+        return control
+    timings = {
+        condition: {part: {name: made[id(timing)] for name, timing in by_name.items()}
+                    for part, by_name in parts.items()}
+        for condition, parts in control.timings.items()}
+    answers = tuple(
+        answer.model_copy(update={"timing": made[id(timing)]})
+        if isinstance(timing := getattr(answer, "timing", None), Timing) else answer
+        for answer in control.answers)
+    transition = control.transition and made[id(control.transition)]
+    return control.model_copy(
+        update={"timings": timings, "answers": answers, "transition": transition})
+
+
 def names_used(control: Control) -> tuple[tuple[str, str, str], ...]:
-    """Every colour and picture of a control: its place in the document, value name and value."""
+    """Every colour, picture, sound and palette timing that a control names: its place in the
+    document, value name (``timing`` for a timing) and value.
+    """
     return _names_used.get((control,), (), lambda: tuple(_all_names(control)))
 
 
 def _all_names(control: Control) -> Iterable[tuple[str, str, str]]:
     for at, layer in enumerate(control.layers):
         yield from _names_in(dict(layer), f"layers[{at}]")
+    for place, timing in timings_in(control):
+        if timing.named is not None:
+            yield f"{place}.named", "timing", timing.named
+    for at, answer in enumerate(control.answers):
+        if isinstance(answer, Sound):
+            yield f"answers[{at}].sound", "sound", answer.sound
     for name in ("answers", "swings"):
         for at, entry in enumerate(getattr(control, name)):
             if getattr(entry, "colour", None) is not None:

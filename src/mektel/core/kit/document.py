@@ -19,10 +19,13 @@ from pydantic_core.core_schema import SerializationInfo
 
 from mektel.core.errors import DocumentError, NotFoundError
 from mektel.core.kit import differences
+from mektel.core.kit.answers import SHIPPED_SOUNDS
 from mektel.core.kit.assets import PngData
-from mektel.core.kit.control import Control, fault_of, is_empty, names_used
+from mektel.core.kit.control import Control, fault_of, is_empty, names_used, retimed
 from mektel.core.kit.migration import migrated
+from mektel.core.kit.own_sounds import MOST_SOUNDS, OwnSound
 from mektel.core.kit.palette import PaletteValue, Swatch
+from mektel.core.kit.timing import Timing
 from mektel.core.kit.value_types import (
     Frozen,
     Identifier,
@@ -58,6 +61,8 @@ class Kit(Frozen):
     assets: tuple[Asset, ...] = Field(
         default=(), max_length=256, exclude_if=lambda kept: not kept
     )
+    sounds: tuple[OwnSound, ...] = Field(
+        default=(), max_length=MOST_SOUNDS, exclude_if=lambda kept: not kept)
     controls: tuple[Control, ...] = Field(default=(), max_length=MOST_CONTROLS)
 
     @model_validator(mode="before")
@@ -84,6 +89,7 @@ class Kit(Frozen):
              + [entry.name for entry in self.values]),
             ("scheme", list(self.schemes)),
             ("picture", [asset.id for asset in self.assets]),
+            ("sound", [*SHIPPED_SOUNDS, *(sound.id for sound in self.sounds)]),
         ):
             seen: set[str] = set()
             for name in names:
@@ -107,6 +113,14 @@ class Kit(Frozen):
             if asset.id == asset_id:
                 return asset
         raise NotFoundError("picture", asset_id, [asset.id for asset in self.assets])
+
+    def sound(self, sound_id: str) -> OwnSound:
+        """A sound of the kit itself."""
+        for sound in self.sounds:
+            if sound.id == sound_id:
+                return sound
+        known = [*SHIPPED_SOUNDS, *(sound.id for sound in self.sounds)]
+        raise NotFoundError("sound", sound_id, known)
 
     def colour(self, value: str) -> str:
         """A colour value as #RRGGBB or #RRGGBBAA, palette names looked up."""
@@ -143,25 +157,46 @@ def kit_from_data(data: Any) -> Kit:
         more = error.error_count() - 1
         raise DocumentError(place, reason + (f" (and {more} more)" if more else "")) from None
     check_names(kit, kit.controls)
-    return kit
+    return with_palette_timings(kit, kit.controls)
+
+
+def with_palette_timings(kit: Kit, controls: Iterable[Control]) -> Kit:
+    """The kit in which the timings that these controls name have the palette's values."""
+    named = {entry.name: entry.value for entry in kit.values if entry.type == "timing"}
+
+    def followed(timing: Timing) -> Timing:
+        value = named.get(timing.named or "")
+        wanted = timing if value is None else value.model_copy(update={"named": timing.named})
+        return timing if wanted == timing else wanted
+
+    some = {id(control) for control in controls}
+    if not named or not some:
+        return kit
+    retimed_controls = tuple(
+        retimed(control, followed) if id(control) in some else control for control in kit.controls)
+    if all(a is b for a, b in zip(retimed_controls, kit.controls, strict=True)):
+        return kit
+    return kit.model_copy(update={"controls": retimed_controls})
 
 
 def check_names(kit: Kit, controls: Iterable[Control]) -> None:
-    """That every palette colour and picture that these controls name is in the kit.
+    """That every palette colour, timing, picture and sound that these controls name is in the kit.
 
     Raises :class:`DocumentError` with the place of the first that is not.
     """
-    colours, pictures = {swatch.name for swatch in kit.palette}, {asset.id for asset in kit.assets}
+    colours = [swatch.name for swatch in kit.palette]
+    named = {
+        "picture": ("picture", [asset.id for asset in kit.assets]),
+        "sound": ("sound", [*SHIPPED_SOUNDS, *(sound.id for sound in kit.sounds)]),
+        "timing": ("palette timing",
+                   [entry.name for entry in kit.values if entry.type == "timing"]),
+    }
     for control in controls:
         for place, name, value in names_used(control):
-            if name == "picture" and value in pictures:
+            kind, known = named.get(name, ("palette colour", colours))
+            if value in known or (kind == "palette colour" and value.startswith("#")):
                 continue
-            if name != "picture" and (value.startswith("#") or value in colours):
-                continue
-            try:
-                kit.asset(value) if name == "picture" else kit.colour(value)
-            except NotFoundError as error:
-                at = next(n for n, other in enumerate(kit.controls) if other is control)
-                raise DocumentError(f"controls[{at}].{place}", str(error)) from None
+            at = next(n for n, other in enumerate(kit.controls) if other is control)
+            raise DocumentError(f"controls[{at}].{place}", str(NotFoundError(kind, value, known)))
 
 

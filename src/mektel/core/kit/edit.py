@@ -10,11 +10,20 @@ from pydantic import ValidationError
 from mektel.core.errors import DocumentError
 from mektel.core.kit.conditions import REST, condition_of, parse_flags
 from mektel.core.kit.content import SIZED
-from mektel.core.kit.control import CONTROL, Control, fault_of, is_colour, names_used, with_values
+from mektel.core.kit.control import (
+    CONTROL,
+    Control,
+    fault_of,
+    is_colour,
+    names_used,
+    retimed,
+    with_values,
+)
 from mektel.core.kit.deriving import followed_down
 from mektel.core.kit.document import MOST_COLOURS, Kit, Swatch, kit_from_data
 from mektel.core.kit.layers import KINDS, OUTLINE, LayerBase
 from mektel.core.kit.moved_values import without_part
+from mektel.core.kit.palette import PaletteValue
 
 
 def identifier(title: str, taken: list[str], fallback: str) -> str:
@@ -190,10 +199,14 @@ def set_id(kit: Kit, old: str, new: str) -> Kit:
     return kit.model_copy(update={"controls": tuple(map(followed, kit.controls))})
 
 
-def add_control(kit: Kit, control: Control, palette: tuple[Swatch, ...] = ()) -> Kit:
-    """Puts a control at the end of the shelf under a free id, with the palette colours it needs.
+def add_control(
+    kit: Kit, control: Control, palette: tuple[Swatch, ...] = (),
+    values: tuple[PaletteValue, ...] = (),
+) -> Kit:
+    """Puts a control at the end of the shelf under a free id, with the palette colours and timings
+    that it needs.
 
-    A palette colour whose name is taken by another colour is written into the control instead.
+    A palette entry whose name is taken by another is written into the control instead.
     """
     have = {swatch.name: swatch.colour for swatch in kit.palette}
     new = tuple(s for s in palette if s.name not in have)
@@ -204,11 +217,18 @@ def add_control(kit: Kit, control: Control, palette: tuple[Swatch, ...] = ()) ->
     clash = {s.name: s.colour for s in palette if have.get(s.name, s.colour) != s.colour}
     if clash:
         control = Control.model_validate(renamed_colours(control.model_dump(), clash))
+    named = {value for _, what, value in names_used(control) if what == "timing"}
+    known: dict[str, Any] = dict.fromkeys([*have, *(s.name for s in new)])
+    known |= {entry.name: entry.value for entry in kit.values}
+    timings = tuple(entry for entry in values if entry.name in named and entry.name not in known)
+    known |= {entry.name: entry.value for entry in timings}
+    control = retimed(control, lambda timing: (
+        timing if known.get(timing.named or "") == timing.unnamed else timing.unnamed))
     taken = [c.id for c in kit.controls]
     control = control.model_copy(update={"id": identifier(control.name, taken, "control")})
-    return kit.model_copy(
-        update={"palette": (*kit.palette, *new), "controls": (*kit.controls, control)}
-    )
+    return kit.model_copy(update={
+        "palette": (*kit.palette, *new), "values": (*kit.values, *timings),
+        "controls": (*kit.controls, control)})
 
 
 def renamed_colours(data: Any, names: dict[str, str]) -> Any:

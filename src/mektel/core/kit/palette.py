@@ -1,4 +1,4 @@
-"""The palette: named colours, gradients, lengths, times, fonts and text styles, per scheme."""
+"""The palette: named colours, gradients, lengths, times, timings, fonts, text styles."""
 
 from __future__ import annotations
 
@@ -7,9 +7,11 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, TypeAdapter, ValidationError, model_validator
 
 from mektel.core.kit.forms import Brief
+from mektel.core.kit.timing import Timing
 from mektel.core.kit.value_types import Colour, FontSize, Identifier, Spacing, Stops, Text, Weight
 
-ValueType = Literal["length", "duration", "number", "font", "gradient", "text-style"]
+ValueType = Literal["length", "duration", "number", "font", "gradient", "text-style",
+                    "timing"]
 Schemes = Annotated[dict[Identifier, Any], Field(max_length=8)]
 
 
@@ -51,9 +53,10 @@ _VALUES: dict[str, TypeAdapter[Any]] = {
     "font": TypeAdapter(Annotated[str, Field(max_length=80)]),
     "gradient": TypeAdapter(Stops),
     "text-style": TypeAdapter(TextStyle),
+    "timing": TypeAdapter(Timing),
 }
 UNITS = {"length": "px", "duration": "s", "number": "", "font": "", "gradient": "",
-         "text-style": ""}
+         "text-style": "", "timing": ""}
 
 
 class PaletteValue(Brief):
@@ -78,4 +81,8 @@ class PaletteValue(Brief):
         except ValidationError as error:
             why = error.errors(include_url=False)[0]["msg"]
             raise ValueError(f"{data.get('name')}: {why}") from None
+        if data["type"] == "timing":
+            if checked["schemes"]:
+                raise ValueError(f"{data.get('name')}: a timing is the same in every scheme")
+            checked["value"] = checked["value"].unnamed
         return checked

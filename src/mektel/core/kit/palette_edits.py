@@ -14,12 +14,13 @@ from pydantic import ValidationError
 from mektel.core.errors import DocumentError
 from mektel.core.formula import FUNCTIONS, FormulaError, Value, evaluate, parse
 from mektel.core.kit.colours_in import recoloured
-from mektel.core.kit.control import CONTROL, Control, fault_of
-from mektel.core.kit.document import Kit
+from mektel.core.kit.control import CONTROL, Control, fault_of, names_used, retimed
+from mektel.core.kit.document import Kit, with_palette_timings
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import value_names
 from mektel.core.kit.palette import PaletteValue, Swatch
 from mektel.core.kit.parameter_edits import formulas_of, renamed
+from mektel.core.kit.timing import Timing
 
 SIZES = ("width", "height", "parent_width", "parent_height")
 # What may be a colour though it is called otherwise: a parameter's default, an instance's value.
@@ -125,10 +126,11 @@ class _Colours:
 
 
 def set_palette_value(kit: Kit, figure: PaletteValue) -> Kit:
-    """Sets a named length, time, font, gradient or text style, or adds it."""
+    """Sets a named length, time, timing, font, gradient or text style, or adds it."""
     have = [entry.name for entry in kit.values]
     figures = tuple(figure if entry.name == figure.name else entry for entry in kit.values)
-    return _checked(kit, values=figures if figure.name in have else (*figures, figure))
+    made = _checked(kit, values=figures if figure.name in have else (*figures, figure))
+    return with_palette_timings(made, made.controls)
 
 
 def set_schemes(kit: Kit, schemes: tuple[str, ...]) -> Kit:
@@ -160,7 +162,7 @@ def rename(kit: Kit, old: str, new: str) -> Kit:
     if new in [swatch.name for swatch in kit.palette] + [entry.name for entry in kit.values]:
         raise DocumentError(new, "the palette has this name already; replace one by the other")
     _check_word(kit, old, new)
-    kit = _rewritten(kit, old, new)
+    kit = _with_timing_name(_rewritten(kit, old, new), old, new)
     palette = tuple(
         swatch.model_copy(update={"name": new}) if swatch.name == old else swatch
         for swatch in kit.palette
@@ -219,8 +221,9 @@ def replace(kit: Kit, old: str, by: str) -> Kit:
 
 
 def remove(kit: Kit, name: str) -> Kit:
-    """Takes an entry away; what used a colour keeps the colour itself."""
+    """Takes an entry away; what used a colour or a timing keeps its values."""
     if not any(swatch.name == name for swatch in kit.palette):
+        kit = _with_timing_name(kit, name, None)
         return _checked(kit, values=tuple(entry for entry in kit.values if entry.name != name))
     kit = _rewritten(kit, name, kit.colour(name))
     return _checked(kit, palette=tuple(swatch for swatch in kit.palette if swatch.name != name))
@@ -239,6 +242,15 @@ def _rewritten(kit: Kit, old: str, new: str) -> Kit:
         for swatch in kit.palette
     )
     return kit.model_copy(update={"controls": controls, "palette": palette})
+
+
+def _with_timing_name(kit: Kit, old: str, new: str | None) -> Kit:
+    """The timings that follow one palette entry follow another, or none."""
+    def renamed_timing(timing: Timing) -> Timing:
+        return timing.model_copy(update={"named": new}) if timing.named == old else timing
+
+    return kit.model_copy(
+        update={"controls": tuple(retimed(control, renamed_timing) for control in kit.controls)})
 
 
 def _control_with_name(
@@ -285,7 +297,8 @@ def users_of(kit: Kit, name: str) -> list[str]:
             word in parse(text).names or any(part == word for part, _ in parse(text).fields)
             for _, _, _, text in formulas_of(control)
         )
-        if plain or driven:
+        timed = ("timing", name) in {(what, value) for _, what, value in names_used(control)}
+        if plain or driven or timed:
             users.append(control.name)
     return users
 

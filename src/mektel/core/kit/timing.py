@@ -8,7 +8,7 @@ from pydantic import AfterValidator, Field
 
 from mektel.core.easing import EasingError, easing_from_text
 from mektel.core.kit.forms import Brief
-from mektel.core.kit.value_types import Measure
+from mektel.core.kit.value_types import Identifier, Measure
 
 EASE = "ease"
 
@@ -31,7 +31,8 @@ class Timing(Brief):
 
     ``easing`` goes by a function of CSS Easing 2. ``spring`` passes its goal by ``bounce`` of the
     way and has settled, within 1 %, after ``seconds``. ``follow`` closes an equal share of what is
-    left in equal times, 99 % of it in ``seconds``.
+    left in equal times, 99 % of it in ``seconds``. ``named`` it has the values of that entry
+    of the palette, and follows it.
     """
 
     kind: Literal["easing", "spring", "follow"] = "easing"
@@ -40,3 +41,9 @@ class Timing(Brief):
     easing: EasingText = EASE
     bounce: Bounce = 0.2
     mixing: Literal["srgb", "oklab"] = "srgb"
+    named: Identifier | None = None
+
+    @property
+    def unnamed(self) -> Timing:
+        """The same timing as one of its own, which follows no palette entry."""
+        return self.model_copy(update={"named": None}) if self.named is not None else self

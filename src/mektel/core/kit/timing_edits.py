@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from mektel.core.kit.answers import Answer, Swing
 from mektel.core.kit.control import ALL, CONTROL
-from mektel.core.kit.document import Kit
+from mektel.core.kit.document import Kit, with_palette_timings
 from mektel.core.kit.edit import control_with, replace_control
 from mektel.core.kit.timing import Timing
 
@@ -22,7 +22,8 @@ def set_timing(
         by_name.pop(name, None)
     else:
         by_name[name] = timing
-    return replace_control(kit, control_with(control, timings=timings))
+    made = replace_control(kit, control_with(control, timings=timings))
+    return with_palette_timings(made, made.controls)
 
 
 def set_answers(kit: Kit, control_id: str, answers: tuple[Answer, ...]) -> Kit:

@@ -309,7 +309,12 @@ class Look:
     @property
     def sees_behind(self) -> bool:
         """Whether its pixels depend on what it stands on."""
-        return any(isinstance(primitive, LensLook) for primitive in self.primitives())
+        return sees_behind(self.layers)
+
+
+def sees_behind(looks: tuple[Any, ...]) -> bool:
+    """Whether the pixels of some looks depend on what they stand on."""
+    return any(isinstance(primitive, LensLook) for primitive in _primitives(looks))
 
 
 def _primitives(looks: tuple[Any, ...]) -> list[Primitive]:

@@ -309,6 +309,8 @@ class _Work:
         entry = self.palette[name]
         if isinstance(entry, Swatch):
             return entry.colour
+        if entry.type == "timing":
+            raise FormulaError(f"“{name}” is a timing; formulas compute values, not how they move.")
         return plain_value(self.kit, entry.value)
 
 

@@ -7,10 +7,14 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mektel.core.look import FillLook, Gradient, GroupLook
+from mektel.core.look.look import sees_behind
 from mektel.core.paint.gradient import planes_at
+from mektel.core.paint.masks import masks
 from mektel.core.paint.surface import Floats, Surface
+from mektel.core.remember import is_kept
 from mektel.core.shape import polygon_coverage, polygons
 
 # Drawn finer before it is turned, and as many samples averaged each way, so that turning neither
@@ -19,8 +23,10 @@ FINER = 3
 
 
 def finer_for(scale: float) -> int:
-    """How many times as fine: where pixels are small already, twice does."""
-    return FINER if scale <= 2 else 2
+    """How many times as fine: where pixels are small already, twice does; so it does where a frame
+    is shown once.
+    """
+    return FINER if scale <= (2 if is_kept() else 1) else 2
 
 
 def paint(
@@ -73,7 +79,7 @@ def _turned(
     look: GroupLook, surface: Surface, rows: slice, columns: slice,
     draw: Callable[[Any, Surface], None],
 ) -> Any:
-    from scipy.ndimage import map_coordinates
+    from PIL import Image
 
     assert look.matrix is not None
     boxes = [member.extent() for member in look.members]
@@ -81,23 +87,43 @@ def _turned(
     x1, y1 = max(b[2] for b in boxes) + 1, max(b[3] for b in boxes) + 1
     a, b, c, d, e, f = look.matrix
     larger = max(1.0, math.hypot(a, b), math.hypot(c, d))
+    passing = not is_kept()
     finer = finer_for(surface.scale)
+    if passing:
+        larger = math.ceil(larger * 8 - 1e-6) / 8  # alike from frame to frame
     fine = surface.scale * finer * larger
-    flat = Surface(math.ceil((x1 - x0) * fine), math.ceil((y1 - y0) * fine), fine,
-                   -x0 * fine, -y0 * fine, own=True)
-    for member in look.members:
-        draw(member, flat)
+
+    def surface_drawn() -> Surface:
+        flat = Surface(math.ceil((x1 - x0) * fine), math.ceil((y1 - y0) * fine), fine,
+                       -x0 * fine, -y0 * fine, own=True)
+        for member in look.members:
+            draw(member, flat)
+        return flat
+
+    def drawn() -> NDArray[np.uint8]:
+        return surface_drawn().to_bytes()
+
+    if passing and not sees_behind(look.members):
+        # From frame to frame often nothing but the matrix changes.
+        flat = masks.get(("flat", look.members, fine), drawn)
+        height, width = flat.shape[:2]
+        sources = [Image.frombuffer("RGBa", (width, height), flat, "raw", "RGBa", 0, 1)]
+    else:
+        sources = [Image.fromarray(plane) for plane in surface_drawn().planes]
     whole = a * d - b * c
     width, height = columns.stop - columns.start, rows.stop - rows.start
-    out = np.zeros((4, height, width), np.float32)
-    grid_y, grid_x = np.mgrid[rows.start : rows.stop, columns.start : columns.stop]
-    within = [(at + 0.5) / finer for at in range(finer)]
-    for dx in within:
-        for dy in within:
-            px = (grid_x + dx - surface.left) / surface.scale - e
-            py = (grid_y + dy - surface.top) / surface.scale - f
-            lx, ly = (d * px - c * py) / whole, (a * py - b * px) / whole
-            spots = [(ly - y0) * fine - 0.5, (lx - x0) * fine - 0.5]
-            for channel in range(4):
-                out[channel] += map_coordinates(flat.planes[channel], spots, order=1)
-    return out / finer**2
+    # Where a place of the result, counted in samples, lies in what was drawn.
+    step = 1 / (surface.scale * finer)
+    left = (columns.start - surface.left) / surface.scale - e
+    top = (rows.start - surface.top) / surface.scale - f
+    places = (
+        d * step / whole * fine, -c * step / whole * fine,
+        ((d * left - c * top) / whole - x0) * fine,
+        -b * step / whole * fine, a * step / whole * fine,
+        ((a * top - b * left) / whole - y0) * fine)
+    turned = [
+        np.asarray(source.transform(
+            (width * finer, height * finer), Image.Transform.AFFINE, places,
+            Image.Resampling.BILINEAR).reduce(finer), np.float32)
+        for source in sources]
+    return np.stack(turned) if len(turned) > 1 else np.moveaxis(turned[0], 2, 0)

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable, Hashable
+from typing import Any, TypeVar
 
 import cachetools
 import numpy as np
@@ -19,6 +20,7 @@ from mektel.core.shape.stroke import stroke_coverage
 from mektel.core.text import Line
 
 Floats = NDArray[np.float32]
+Mask = TypeVar("Mask", bound=NDArray[Any])
 LARGEST, LARGEST_OF_FRAMES = 32 * 1024 * 1024, 6 * 1024 * 1024
 # Pixels beyond which a free outline's distances are worked out at every second one.
 LARGE_FIELD = 40_000
@@ -30,14 +32,14 @@ class Masks:
     """
 
     def __init__(self) -> None:
-        self._kept: cachetools.LRUCache[Hashable, Floats] = cachetools.LRUCache(
+        self._kept: cachetools.LRUCache[Hashable, Any] = cachetools.LRUCache(
             LARGEST, lambda mask: mask.nbytes)
-        self._passing: cachetools.LRUCache[Hashable, Floats] = cachetools.LRUCache(
+        self._passing: cachetools.LRUCache[Hashable, Any] = cachetools.LRUCache(
             LARGEST_OF_FRAMES, lambda mask: mask.nbytes)
         self._lock = threading.Lock()
         self._making: dict[Hashable, threading.Event] = {}
 
-    def get(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
+    def get(self, key: Hashable, make: Callable[[], Mask]) -> Mask:
         with self._lock:
             mask = self._kept.get(key)
             if mask is None and not is_kept():
