@@ -96,7 +96,7 @@ def main() -> None:
             began = time.perf_counter()
             motion = change(kit, control, *Arrival("hover", "pressed").flags)
             for at in range(12):
-                render(look_of(motion.at(motion.ends * at / 11)), 0.5, made.margins)
+                render(look_of(motion.at(motion.arrives * at / 11)), 0.5, made.margins)
             strip = (time.perf_counter() - began) * 1000
         print(f"{control.id:<14} {len(costs):6d} {milliseconds(costs, 0.5):>7} "
               f"{milliseconds(costs, 0.95):>6} {strip:10.0f}")
@@ -106,7 +106,7 @@ def main() -> None:
     motion, room = change(wide, board, *Arrival("rest", "hover").flags), shared_margins(wide, board)
     with unkept():
         began = time.perf_counter()
-        frames = [render(look_of(motion.at(motion.ends * at / 59)), 2, room).rgba
+        frames = [render(look_of(motion.at(motion.arrives * at / 59)), 2, room).rgba
                   for at in range(60)]
         drawn = time.perf_counter()
         content = film_bytes(frames, [1 / 60] * 60, ".webp")

@@ -382,7 +382,7 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     field = next(w for w in side.inside.findChildren(QLineEdit)
                  if w.accessibleName() == "Value of length")
     hand.write(field, "wide")
-    assert window.notice.isVisible() and "no number" in window.notice.text.text()
+    assert window.notice.isVisible() and "not a number" in window.notice.text.text()
     # The colours of a picture come with its name.
     pixels = np.zeros((30, 30, 4), np.uint8)
     pixels[:15], pixels[15:] = (200, 60, 40, 255), (20, 60, 90, 255)

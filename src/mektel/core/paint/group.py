@@ -20,6 +20,7 @@ from mektel.core.shape import polygon_coverage, polygons
 # Drawn finer before it is turned, and as many samples averaged each way, so that turning neither
 # softens nor frays it.
 FINER = 3
+UNMOVED = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
 
 def finer_for(scale: float) -> int:
@@ -37,9 +38,11 @@ def paint(
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return
-    if look.matrix is None:
-        within = Surface(width, height, scale, surface.left - columns.start,
-                         surface.top - rows.start, own=True)
+    if _is_even(look.matrix):
+        # Not turned, only larger or smaller and somewhere else: drawn as it is.
+        size, _, _, _, x, y = look.matrix or UNMOVED
+        within = Surface(width, height, scale * size, surface.left + x * scale - columns.start,
+                         surface.top + y * scale - rows.start, own=True)
         for member in look.members:
             draw(member, within)
         planes = within.planes
@@ -48,6 +51,12 @@ def paint(
     else:
         planes = _turned(look, surface, rows, columns, draw)
     surface.lay_blended(rows, columns, planes * np.float32(look.opacity / 255), look.blend)
+
+
+def _is_even(matrix: tuple[float, ...] | None) -> bool:
+    """Whether a matrix changes sizes alike in both directions, and turns nothing."""
+    a, b, c, d, _, _ = matrix or UNMOVED
+    return b == c == 0 and a > 0 and abs(a - d) < 1e-9 * a
 
 
 def _turned_fills(look: GroupLook, surface: Surface, rows: slice, columns: slice) -> Floats:
