@@ -76,14 +76,17 @@ def print_motion(matches: list[Any], as_json: bool) -> bool:
             {"control": match.control, "from": match.way.start, "to": match.way.goal,
              "turns": match.way.turns,
              "moments": [round(moment, 4) for moment in match.moments],
-             "means": [round(mean, 4) for mean in match.means], "passes": match.passes}
+             "means": [round(mean, 4) for mean in match.means],
+             "shifts": [round(shift, 3) for shift in match.shifts], "passes": match.passes}
             for match in matches]}, indent=2))
     else:
-        click.echo("mean difference of 255, without text, over the frames of a change")
-        click.echo("control      change                     frames  middle  worst")
+        click.echo("mean difference of 255, without text, over the frames of a change; and how far, "
+                   "in px, the edge lies elsewhere that is farthest away")
+        click.echo("control      change                     frames  middle  worst  edges")
         for match in matches:
             middle = sorted(match.means)[len(match.means) // 2]
             mark = "" if match.passes else "   differs"
             click.echo(f"{match.control[:12]:<12} {match.way!s:<26}"
-                       f" {len(match.means):6d} {middle:7.2f} {match.worst:6.2f}{mark}")
+                       f" {len(match.means):6d} {middle:7.2f} {match.worst:6.2f} {match.shift:6.2f}"
+                       f"{mark}")
     return all(match.passes for match in matches)

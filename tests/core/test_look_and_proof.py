@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -18,9 +20,18 @@ from mektel.core.colour import (
 )
 from mektel.core.errors import NotFoundError
 from mektel.core.kit import Control, ControlOutline, Fill, Kit, Label, Line, Shadow
-from mektel.core.look import natural_size, parse_flags, propose_states, resolve, shared_margins
-from mektel.core.paint import render
+from mektel.core.look import (
+    GroupLook,
+    Margins,
+    natural_size,
+    parse_flags,
+    propose_states,
+    resolve,
+    shared_margins,
+)
+from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference, difference_picture, label_contrast
+from mektel.core.proof.edges import edge_shift
 from mektel.core.slices import pack, stretch_zones
 
 
@@ -165,3 +176,20 @@ def test_packed_pictures_lie_apart_and_inside(
             assert place.x + wide <= width <= limit and place.y + high <= height <= limit
             taken[place.sheet][place.y : place.y + high, place.x : place.x + wide] += 1
     assert max(count.max() for count in taken) <= 1
+
+
+@pytest.mark.parametrize("name", ["board", "horn", "fare", "ramp"])
+def test_how_far_edges_lie_elsewhere_is_measured(demo_kit: Kit, name: str) -> None:
+    look = resolve(demo_kit, demo_kit.control(name))
+
+    def picture(x: float, y: float, gain: float = 1.0) -> np.ndarray:
+        moved = replace(look, layers=(GroupLook("all", look.layers, 1.0, (1, 0, 0, 1, x, y)),))
+        rgba = render(moved, 2, Margins(40, 40, 40, 40)).rgba
+        return (on_backdrop(rgba, (0.5, 0.55, 0.6, 1.0))[:, :, :3] * gain).astype(np.uint8)
+
+    still = picture(0, 0)
+    assert edge_shift(still, still) == 0
+    for x, y in ((0.1, 0), (0, 0.1), (0, 0.25), (0.2, 0.2)):
+        far = 2 * np.hypot(x, y)
+        assert 0.85 * far < edge_shift(still, picture(x, y)) < 1.6 * far
+    assert edge_shift(still, picture(0, 0, 0.93)) < 0.2, "darker is not elsewhere"

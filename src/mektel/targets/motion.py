@@ -18,6 +18,7 @@ from mektel.core.motion.changes import brought
 from mektel.core.motion.room import moving_room
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
+from mektel.core.proof.edges import edge_shift
 from mektel.core.remember import unkept
 from mektel.targets.base import Pixels, Progress, TargetError, write_files
 from mektel.targets.sheet import sheet_of
@@ -32,6 +33,8 @@ SETTLES = 1000.0
 ENDLESS = 2.0
 # Mean difference of 255 up to which a frame is as designed.
 BAR = 1.0
+# Px that an edge may lie elsewhere.
+FARTHEST = 0.5
 # Ways that turn back, after this share of the time that they would have taken.
 TURNING = (Arrival("rest", "hover", True), Arrival("hover", "pressed", True))
 TURNED = 0.3
@@ -66,12 +69,15 @@ class MotionShot:
 
 @dataclass(frozen=True)
 class MotionMatch:
-    """How near the frames of a change came: mean difference of 255 each, without text."""
+    """How near the frames of a change came, without text: mean difference of 255 each, and how far
+    (px) the edge lies elsewhere that is farthest from where it should be.
+    """
 
     control: str
     way: Arrival
     moments: tuple[float, ...]
     means: tuple[float, ...]
+    shifts: tuple[float, ...]
     why: str = field(default="", compare=False)
 
     @property
@@ -79,8 +85,12 @@ class MotionMatch:
         return max(self.means)
 
     @property
+    def shift(self) -> float:
+        return max(self.shifts)
+
+    @property
     def passes(self) -> bool:
-        return self.worst <= BAR
+        return self.worst <= BAR and self.shift <= FARTHEST
 
 
 class Films(Protocol):
@@ -173,7 +183,7 @@ def _match(kit: Kit, shot: MotionShot, steps: Steps, film: list[Pixels]) -> Moti
     if shot.text is not None:
         control = shot.control.model_copy(update={"text": ""})
         steps = way_taken(kit, control, shot.way, shot.size, shot.turns_at)
-    means = []
+    means, shifts = [], []
     with unkept():
         for moment, frame in zip(shot.moments, film, strict=True):
             at = 2 * SETTLES + moment
@@ -184,4 +194,5 @@ def _match(kit: Kit, shot: MotionShot, steps: Steps, film: list[Pixels]) -> Moti
                 raise TargetError(f"{shot.control.name}, {shot.state}: a frame came in "
                                   "another size.")
             means.append(float(difference(ours[:, :, :3], frame[:, :, :3]).mean))
-    return MotionMatch(shot.control.id, shot.way, shot.moments, tuple(means))
+            shifts.append(edge_shift(ours[:, :, :3], frame[:, :, :3]) / shot.scale)
+    return MotionMatch(shot.control.id, shot.way, shot.moments, tuple(means), tuple(shifts))
