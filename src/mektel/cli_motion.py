@@ -80,8 +80,8 @@ def print_motion(matches: list[Any], as_json: bool) -> bool:
              "shifts": [round(shift, 3) for shift in match.shifts], "passes": match.passes}
             for match in matches]}, indent=2))
     else:
-        click.echo("mean difference of 255, without text, over the frames of a change; and how far, "
-                   "in px, the edge lies elsewhere that is farthest away")
+        click.echo("mean difference of 255, without text, over the frames of a change; and how far "
+                   "(px) the edge lies elsewhere that is farthest away")
         click.echo("control      change                     frames  middle  worst  edges")
         for match in matches:
             middle = sorted(match.means)[len(match.means) // 2]

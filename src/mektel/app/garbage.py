@@ -1,4 +1,4 @@
-"""When Python looks for garbage that only cycles of references keep.
+"""When Python looks for garbage that only cycles of references keep, and memory is given back.
 
 A look through every object stops all threads for up to half a second, and Python starts one in the
 middle of an edit. Here a pause of the user frees what is new garbage, and passes over what outlived
@@ -9,9 +9,12 @@ from __future__ import annotations
 
 import ctypes
 import gc
+import linecache
 
 from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtGui import QGuiApplication
+
+from mektel.core.paint import forget_scratch
 
 # Of the oldest objects Python takes care by itself only if no pause came in so many rounds.
 ROUNDS_WITHOUT_A_PAUSE = 2000
@@ -45,10 +48,13 @@ class GarbageCollection(QObject):
         if everything:
             gc.unfreeze()
             gc.collect()
-            _give_back()
         else:
             gc.collect(1)
         gc.freeze()
+        forget_scratch()
+        # The source of every module that was imported: Qt's binding looks into each, once.
+        linecache.clearcache()
+        _give_back()
 
     def _turned(self, state: Qt.ApplicationState) -> None:
         if state is not Qt.ApplicationState.ApplicationActive:

@@ -6,14 +6,13 @@ Nothing else is kept of it: each step is one of these, and is edited as such.
 from __future__ import annotations
 
 from mektel.core.kit.answers import Iris, Swing
-from mektel.core.kit.control import Control
+from mektel.core.kit.control import ALL, CONTROL, Control
 from mektel.core.kit.document import Kit
 from mektel.core.kit.edit import control_with, insert_layer, replace_control
 from mektel.core.kit.forms import OwnOutline
 from mektel.core.kit.layers import Label, LayerBase, Line, Shadow, Shaped
 from mektel.core.kit.state_edits import set_behaviour
 from mektel.core.kit.timing import Timing
-from mektel.core.kit.timing_edits import set_timing
 from mektel.core.kit.value_types import Stop
 
 # How long (s) each step takes, and after how long it begins.
@@ -38,11 +37,13 @@ def lay_busy_sequence(kit: Kit, control_id: str) -> Kit:
     done an iris in the colour of the face grows from it. Back at rest all is there again once the
     iris has covered the screen.
     """
-    kit = set_behaviour(kit, control_id, "busy")
-    control = kit.control(control_id)
+    # By itself, so that what derives from it follows once.
+    alone = kit.model_copy(update={"controls": (kit.control(control_id),)})
+    alone = set_behaviour(alone, control_id, "busy")
+    control = alone.control(control_id)
     spinner = _spinner(control, control.size[1])
-    kit = insert_layer(kit, control_id, spinner, {"busy": {"visible": True}}, None)
-    control = kit.control(control_id)
+    alone = insert_layer(alone, control_id, spinner, {"busy": {"visible": True}}, None)
+    control = alone.control(control_id)
     spinner_id = control.layers[-1].id
     states = {state: {part: dict(values) for part, values in parts.items()}
               for state, parts in control.states.items()}
@@ -60,20 +61,25 @@ def lay_busy_sequence(kit: Kit, control_id: str) -> Kit:
     swing = Swing(part=spinner_id, value="rotate", wave="saw", amplitude=180.0, period=TURN,
                   during="busy")
     iris = Iris(colour=_face_colour(control), seconds=IRIS)
-    kit = replace_control(kit, control_with(
-        control, layers=layers, states=states, swings=(*control.swings, swing),
-        answers=(*(answer for answer in control.answers if answer.kind != "iris"), iris)))
-    kit = set_timing(kit, control_id, "busy", NARROWS)
-    kit = set_timing(kit, control_id, "busy", APPEARS, spinner_id)
+    timings = {condition: {part: dict(by_name) for part, by_name in parts.items()}
+               for condition, parts in control.timings.items()}
+
+    def set_timing(condition: str, timing: Timing, part: str = CONTROL, name: str = ALL) -> None:
+        timings.setdefault(condition, {}).setdefault(part, {})[name] = timing
+
+    set_timing("busy", NARROWS)
+    set_timing("busy", APPEARS, spinner_id)
     for layer in layers:
         steps = [("outline", NARROWS)] if _is_body(layer) else []
         steps += [("opacity", FADES)] if isinstance(layer, Label) else []
         steps += [("visible", SHADOW_GOES)] if isinstance(layer, Shadow) else []
         for name, timing in steps:
-            kit = set_timing(kit, control_id, "busy", timing, layer.id, name)
+            set_timing("busy", timing, layer.id, name)
             # Back at rest it stays as it is until the iris has covered it.
-            kit = set_timing(kit, control_id, "rest", COVERED, layer.id, name)
-    return kit
+            set_timing("rest", COVERED, layer.id, name)
+    return replace_control(kit, control_with(
+        control, layers=layers, states=states, timings=timings, swings=(*control.swings, swing),
+        answers=(*(answer for answer in control.answers if answer.kind != "iris"), iris)))
 
 
 def _is_body(layer: LayerBase) -> bool:

@@ -184,12 +184,14 @@ def check_names(kit: Kit, controls: Iterable[Control]) -> None:
 
     Raises :class:`DocumentError` with the place of the first that is not.
     """
-    colours = [swatch.name for swatch in kit.palette]
+    # In order, for messages.
+    colours = dict.fromkeys(swatch.name for swatch in kit.palette)
     named = {
-        "picture": ("picture", [asset.id for asset in kit.assets]),
-        "sound": ("sound", [*SHIPPED_SOUNDS, *(sound.id for sound in kit.sounds)]),
-        "timing": ("palette timing",
-                   [entry.name for entry in kit.values if entry.type == "timing"]),
+        "picture": ("picture", dict.fromkeys(asset.id for asset in kit.assets)),
+        "sound": ("sound", dict.fromkeys(
+            [*SHIPPED_SOUNDS, *(sound.id for sound in kit.sounds)])),
+        "timing": ("palette timing", dict.fromkeys(
+            entry.name for entry in kit.values if entry.type == "timing")),
     }
     for control in controls:
         for place, name, value in names_used(control):
@@ -197,6 +199,7 @@ def check_names(kit: Kit, controls: Iterable[Control]) -> None:
             if value in known or (kind == "palette colour" and value.startswith("#")):
                 continue
             at = next(n for n, other in enumerate(kit.controls) if other is control)
-            raise DocumentError(f"controls[{at}].{place}", str(NotFoundError(kind, value, known)))
+            raise DocumentError(f"controls[{at}].{place}", str(
+                NotFoundError(kind, value, list(known))))
 
 

@@ -10,8 +10,9 @@ from mektel.core.paint.render import (
     render_layer,
     render_on,
 )
+from mektel.core.paint.surface import forget_scratch
 
 __all__ = [
-    "CostError", "Picture", "estimated_seconds", "on_backdrop", "picture_size", "render",
-    "render_both", "render_layer", "render_on",
+    "CostError", "Picture", "estimated_seconds", "forget_scratch", "on_backdrop", "picture_size",
+    "render", "render_both", "render_layer", "render_on",
 ]

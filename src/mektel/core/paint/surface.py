@@ -19,7 +19,8 @@ Floats = NDArray[np.float32]
 RGBA = tuple[float, float, float, float]
 
 
-_own = threading.local()
+# By thread and name.
+_scratch: dict[tuple[int, str], NDArray[Any]] = {}
 # Numbers in a work array that is used again.
 LARGEST_KEPT = 4_000_000
 
@@ -33,11 +34,16 @@ def scratch(name: str, shape: tuple[int, ...], dtype: Any = np.float32) -> NDArr
     size = math.prod(shape)
     if size > LARGEST_KEPT:
         return np.empty(shape, dtype)  # rare, and too much to keep for the next
-    kept = getattr(_own, name, None)
+    key = (threading.get_ident(), name)
+    kept = _scratch.get(key)
     if kept is None or kept.size < size:
-        kept = np.empty(size, dtype)
-        setattr(_own, name, kept)
+        kept = _scratch[key] = np.empty(size, dtype)
     return kept[:size].reshape(shape)
+
+
+def forget_scratch() -> None:
+    """Lets go of the work arrays of all threads; who is at work keeps what they have in hand."""
+    _scratch.clear()
 
 
 class Surface:
