@@ -18,6 +18,7 @@ from mektel.app.theme import GAP_2, GAP_3, GAP_4, paint_focus, theme, ui_font
 from mektel.app.workbench import Workbench
 
 HEIGHT = 52
+SIDE = 280
 
 
 class Mark(QWidget):
@@ -161,13 +162,12 @@ class RouteBar(QWidget):
         right_row.addStretch(1)
         right_row.addWidget(self.undo_button)
         right_row.addWidget(self.redo_button)
-        left.setFixedWidth(380)
-        right.setFixedWidth(380)
-        row.addWidget(left)
-        row.addStretch(1)
+        # Alike in width, so that the stops stand in the middle.
+        for side in (left, right):
+            side.setMinimumWidth(SIDE)
+        row.addWidget(left, 1)
         row.addWidget(self.track)
-        row.addStretch(1)
-        row.addWidget(right)
+        row.addWidget(right, 1)
         self.undo_button.clicked.connect(bench.undo)
         self.redo_button.clicked.connect(bench.redo)
         bench.kit_changed.connect(self.refresh)

@@ -6,7 +6,8 @@ from functools import partial
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
 from mektel.app.build.card_body import CardBody, Shape
@@ -19,6 +20,7 @@ from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.ground import Ground
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Area, Control, OwnOutline, Stop
 from mektel.core.kit import edit as edits
@@ -29,6 +31,7 @@ from mektel.core.look.label_lines import own_text
 from mektel.core.look.paints import free_ends
 
 MOST_BODIES = 32
+HEIGHT, MOST_OF_WINDOW = 184, 0.36
 
 
 class OpenCard(QFrame):
@@ -43,9 +46,19 @@ class OpenCard(QFrame):
         self._shown_key = ""
         self._shown_part: tuple[str, str] = ("", "")
         self._prepared_for: set[tuple[str, ...]] = set()
-        self._outer = QHBoxLayout(self)
-        self._outer.setContentsMargins(GAP_4 - 8, GAP_2, GAP_4, GAP_2)
-        self.setFixedHeight(184)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_4 - 8, GAP_2, GAP_4, GAP_2)
+        # Where the window is small the columns go on in another row, and that may be out of sight.
+        self._scroll = QScrollArea(self)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = Ground("raised", self._scroll)
+        self._outer = QVBoxLayout(inside)
+        self._outer.setContentsMargins(0, 0, 0, 0)
+        self._scroll.setWidget(inside)
+        column.addWidget(self._scroll)
+        self.setFixedHeight(HEIGHT)
 
     @property
     def body(self) -> CardBody:
@@ -95,6 +108,18 @@ class OpenCard(QFrame):
                 self._prepared_for.add(kinds)
                 self.bench.spare_time.ask(partial(self._prepare_bodies, other.id))
 
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        self.fit()
+
+    def fit(self) -> None:
+        """As high as its columns need, as far as the window has room for that."""
+        if self._body is None:
+            return
+        needed = self._body.heightForWidth(self._scroll.viewport().width()) + 2 * GAP_2 + 2
+        most = max(HEIGHT, round(MOST_OF_WINDOW * self.window().height()))
+        self.setFixedHeight(min(most, max(HEIGHT, needed)))
+
     # Bodies
 
     def _turn_over(self, shape: Shape, part: Any) -> None:
@@ -108,6 +133,7 @@ class OpenCard(QFrame):
         body.build()
         self._keep(shape.key, body)
         body.show()
+        self.fit()
         if focused:
             for child in body.findChildren(QWidget):
                 if child.accessibleName() == focused:

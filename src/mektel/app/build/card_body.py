@@ -19,6 +19,7 @@ from mektel.app.build.value_dials import value_dial
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, NumbersDial, TextDial
+from mektel.app.widgets.flow import Flow
 from mektel.app.widgets.gradient import GradientBar
 from mektel.app.widgets.ground import Ground
 from mektel.app.workbench import Workbench
@@ -78,12 +79,15 @@ class CardBody(Ground):
         row.setSpacing(GAP_4)
         if len(shape.pages) > 1:
             row.addLayout(self._page_list(shape))
+        columns = Ground("raised", self)
+        flow = Flow(columns, GAP_4, GAP_2)
+        row.addWidget(columns, 1)
         for title, names in shape.columns:
             wide = 6 if title in WIDE and len(names) > 1 else 4
-            row.addLayout(self._column(title, names, part),
-                          10 if names[0] in ("=joins", "=arguments") else wide)
+            flow.add(self._column(title, names, part, columns),
+                     10 if names[0] in ("=joins", "=arguments") else wide)
             yield
-        row.addLayout(self._last_column(shape.kind), 4)
+        flow.add(self._last_column(shape.kind, columns), 4)
         yield
         for widget in (self, *self.findChildren(QWidget)):
             widget.ensurePolished()
@@ -117,9 +121,8 @@ class CardBody(Ground):
         column.addStretch(1)
         return column
 
-    def _column(self, title: str, names: list[str], part: Any) -> QVBoxLayout:
-        column = QVBoxLayout()
-        column.setSpacing(0)
+    def _column(self, title: str, names: list[str], part: Any, parent: QWidget) -> QWidget:
+        whole, column = _empty_column(parent)
         column.addWidget(self._heading(title))
         column.addSpacing(4)
         for name in names:
@@ -137,7 +140,7 @@ class CardBody(Ground):
                 column.addWidget(self._add_dial(name, part))
         if self.arguments is None:
             column.addStretch(1)
-        return column
+        return whole
 
     def _heading(self, text: str) -> QLabel:
         label = QLabel(text, self)
@@ -210,9 +213,8 @@ class CardBody(Ground):
         place.label.setFixedWidth(18)
         column.addLayout(pair)
 
-    def _last_column(self, kind: str) -> QVBoxLayout:
-        column = QVBoxLayout()
-        column.setSpacing(0)
+    def _last_column(self, kind: str, parent: QWidget) -> QWidget:
+        whole, column = _empty_column(parent)
         column.addWidget(self._heading("Differs in"))
         column.addSpacing(4)
         column.addWidget(self.differs)
@@ -233,7 +235,7 @@ class CardBody(Ground):
             foot.addWidget(self.name, 1)
             foot.addWidget(more)
             column.addLayout(foot)
-        return column
+        return whole
 
     def _more(self, button: QPushButton) -> None:
         menu = layer_menu(self.bench, self.bench.part_id, button)
@@ -243,3 +245,11 @@ class CardBody(Ground):
         if self.name is not None and self.name.isModified():
             self.name.setModified(False)
             self.renamed.emit(self.name.text().strip())
+
+
+def _empty_column(parent: QWidget) -> tuple[QWidget, QVBoxLayout]:
+    whole = QWidget(parent)
+    column = QVBoxLayout(whole)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    return whole, column

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPushButton,
+    QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -24,7 +25,7 @@ from mektel.app.build.states import behaviour_menu
 from mektel.app.build.strip import Strip
 from mektel.app.build.wall import BRACKET, Wall
 from mektel.app.pictures import Wanted, behind_for
-from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
 from mektel.app.widgets.backdrop import (
     CHECKER,
     DECK,
@@ -37,6 +38,7 @@ from mektel.app.widgets.backdrop import (
     paint_backdrop,
     paint_plate,
 )
+from mektel.app.widgets.flow import Flow
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
@@ -79,9 +81,8 @@ class Header(QWidget):
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.bench = bench
-        row = QHBoxLayout(self)
+        row = Flow(self, GAP_3, GAP_1)
         row.setContentsMargins(BRACKET, 0, BRACKET, 0)
-        row.setSpacing(GAP_3)
         self.name = QLineEdit(self)
         self.name.setObjectName("title")
         self.name.setAccessibleName("Control name")
@@ -109,17 +110,15 @@ class Header(QWidget):
         self.loupe.setProperty("small", True)
         self.loupe.setToolTip("The selected state large, with handles on the picture (L)")
         self.loupe.clicked.connect(lambda on: bench.view(loupe=bench.state if on else ""))
-        row.addWidget(self.name)
-        row.addWidget(self.kind)
-        row.addWidget(self.measures)
-        row.addStretch(1)
-        row.addWidget(self.schemes)
-        row.addWidget(on)
-        row.addWidget(self.chips)
-        row.addSpacing(GAP_2)
-        row.addWidget(self.densities)
-        row.addWidget(self.loupe)
-        self.setFixedHeight(36)
+        for at_left in (self.name, self.kind, self.measures):
+            row.add(at_left)
+        row.add_space()
+        for at_right in (self.schemes, on, self.chips, self.densities, self.loupe):
+            row.add(at_right)
+        policy = self.sizePolicy()
+        policy.setHeightForWidth(True)
+        policy.setVerticalPolicy(QSizePolicy.Policy.Minimum)
+        self.setSizePolicy(policy)
 
     def refresh(self) -> None:
         control = self.bench.control

@@ -24,8 +24,9 @@ from mektel.app.feel.state_map import StateMap
 from mektel.app.feel.swings import Swings
 from mektel.app.feel.timing_panel import TimingPanel
 from mektel.app.live_control import LiveControl
-from mektel.app.theme import GAP_2, GAP_3, GAP_5, ui_font
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5, ui_font
 from mektel.app.widgets.curve_view import CurveView
+from mektel.app.widgets.flow import Flow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, STATES, Kit, parse_flags
 from mektel.core.kit.busy_sequence import can_be_busy, lay_busy_sequence
@@ -59,12 +60,18 @@ class FeelRoom(QWidget):
         self.empty.setProperty("role", "dim")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self.empty, 1)
+        # A small window has no room for all of it at once.
+        self.area = QScrollArea(self)
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.whole = QWidget(self)
-        column.addWidget(self.whole, 1)
+        self.area.setWidget(self.whole)
+        column.addWidget(self.area, 1)
         inner = QVBoxLayout(self.whole)
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(GAP_2)
-        inner.addLayout(self._header(self.whole))
+        inner.addWidget(self._header(self.whole))
         self.map = StateMap(bench, self.whole)
         inner.addWidget(self.map)
         row = QHBoxLayout()
@@ -85,7 +92,7 @@ class FeelRoom(QWidget):
         self.swings = Swings(bench, self.whole)
         self.pages = QStackedWidget(self.whole)
         self.pages.setFixedHeight(132)
-        inner.addLayout(self._pages_header(self.whole))
+        inner.addWidget(self._pages_header(self.whole))
         for page in (self.own, self.answers, self.swings):
             scroll = QScrollArea(self.whole)
             scroll.setWidgetResizable(True)
@@ -108,9 +115,9 @@ class FeelRoom(QWidget):
         for signal in (bench.kit_changed, bench.selected_changed, bench.view_changed):
             signal.connect(self.refresh)
 
-    def _header(self, parent: QWidget) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(GAP_3)
+    def _header(self, parent: QWidget) -> QWidget:
+        whole = QWidget(parent)
+        row = Flow(whole, GAP_3, GAP_1)
         self.title = QLabel(parent)
         self.title.setProperty("role", "title")
         what = QLabel("how it answers", parent)
@@ -121,18 +128,20 @@ class FeelRoom(QWidget):
         self.calm.setToolTip("As where the platform asks for less motion: states change, nothing "
                              "moves")
         self.calm.toggled.connect(self.live.set_calm)
-        row.addWidget(self.title)
-        row.addWidget(what)
-        row.addStretch(1)
         self.trails = QPushButton("Trails", parent)
         self.trails.setProperty("small", True)
         self.trails.setCheckable(True)
         self.trails.setToolTip("Draws the path of everything that moves, in the try pad; where the "
                                "dots are far apart it is fast")
         self.trails.toggled.connect(lambda _on: self._late.start())
-        row.addWidget(self.trails)
-        row.addWidget(self.calm)
-        speeds = QHBoxLayout()
+        row.add(self.title)
+        row.add(what)
+        row.add_space()
+        row.add(self.trails)
+        row.add(self.calm)
+        together = QWidget(whole)
+        speeds = QHBoxLayout(together)
+        speeds.setContentsMargins(0, 0, 0, 0)
         speeds.setSpacing(0)
         self.speeds = QButtonGroup(self)
         for name, speed in SPEEDS.items():
@@ -144,12 +153,12 @@ class FeelRoom(QWidget):
             button.clicked.connect(lambda _=False, speed=speed: self._run_at(speed))
             self.speeds.addButton(button)
             speeds.addWidget(button)
-        row.addLayout(speeds)
-        return row
+        row.add(together)
+        return whole
 
-    def _pages_header(self, parent: QWidget) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(0)
+    def _pages_header(self, parent: QWidget) -> QWidget:
+        whole = QWidget(parent)
+        row = Flow(whole, 0, 0)
         self.turn = QButtonGroup(self)
         for at, name in enumerate(PAGES):
             button = QPushButton(name, parent)
@@ -161,8 +170,8 @@ class FeelRoom(QWidget):
             button.setMinimumWidth(bold.horizontalAdvance(name) + 2 * GAP_3)
             button.clicked.connect(lambda _=False, at=at: self.turn_to(at))
             self.turn.addButton(button, at)
-            row.addWidget(button)
-        row.addStretch(1)
+            row.add(button)
+        row.add_space()
         self.more = QPushButton("Give a part its own  ▾", parent)
         self.add = QPushButton("Add an answer  ▾", parent)
         self.more_motion = QPushButton("Add endless motion  ▾", parent)
@@ -171,17 +180,17 @@ class FeelRoom(QWidget):
         self.busy.setToolTip("While busy it narrows to a circle and a spinner turns; then an iris "
                              "in its colour opens over the screen")
         self.busy.clicked.connect(self._make_busy)
-        row.addWidget(self.busy)
+        row.add(self.busy)
         for button, fill in ((self.more, self.own.fill), (self.add, self.answers.fill),
                              (self.more_motion, self.swings.fill)):
             button.setObjectName("quiet")
             menu = QMenu(button)
             menu.aboutToShow.connect(lambda menu=menu, fill=fill: fill(menu))
             button.setMenu(menu)
-            row.addWidget(button)
+            row.add(button)
         self.by_page = (self.more, self.add, self.more_motion)
         self.turn_to(0)
-        return row
+        return whole
 
     def turn_to(self, page: int) -> None:
         """Shows the timings (0), the answers (1) or endless motion (2)."""
@@ -268,7 +277,7 @@ class FeelRoom(QWidget):
     def refresh(self) -> None:
         control = self.bench.control
         self.empty.setVisible(control is None)
-        self.whole.setVisible(control is not None)
+        self.area.setVisible(control is not None)
         if control is None or not self.isVisible():
             return
         if self.map.arrival not in self.map.ways():

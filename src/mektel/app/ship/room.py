@@ -79,7 +79,6 @@ class ShipRoom(QWidget):
         body.addWidget(self._left(), 0)
         body.addWidget(self._middle(), 1)
         self.match = MatchPanel(self)
-        self.match.setFixedWidth(330)
         body.addWidget(self.match, 0)
         column.addLayout(body, 1)
         # Loading the words of a language takes a quarter of a second when first wanted.
@@ -134,7 +133,7 @@ class ShipRoom(QWidget):
 
     def _left(self) -> QWidget:
         left = QWidget(self)
-        left.setFixedWidth(216)
+        self.at_left = left
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(GAP_2)
@@ -205,6 +204,13 @@ class ShipRoom(QWidget):
         for name, card in self.cards.items():
             card.state.counts = {how: counts[name][how] for how in HOW_ROLE}
             card.update()
+
+    def resizeEvent(self, event: object) -> None:
+        """The code gets what the files and figures can spare."""
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        for side, share, (least, most) in (
+                (self.at_left, 0.19, (168, 320)), (self.match, 0.29, (240, 420))):
+            side.setFixedWidth(min(most, max(least, round(share * self.width()))))
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
