@@ -36,6 +36,7 @@ STARTER_TITLES = {
     "lens": "Lens: bends what lies behind", "pane": "Pane: glass that wakes on hover",
     "pebble": "Pebble: two soft shadows", "pennant": "Pennant: odd shape",
     "pill": "Pill: gradient capsule", "puck": "Puck: round, with an icon", "slab": "Slab: flat",
+    "rocker": "Rocker: a switch", "buoy": "Buoy: lively, for a game",
 }
 
 
@@ -244,7 +245,7 @@ class NewControl(QPushButton):
         painter.drawRoundedRect(box, 6, 6)
         painter.setPen(QColor(colours.ink if strong else colours.dim))
         painter.setFont(ui_font(12))
-        caption = "Drop it here" if self._wanted else "New control\nor drop a drawing\nhere"
+        caption = "Drop it here" if self._wanted else "New control\nor drop a drawing"
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, caption)
 
 
@@ -273,7 +274,9 @@ class Shelf(QWidget):
         self._list = QVBoxLayout(inside)
         self._list.setContentsMargins(0, 0, 0, 0)
         self._list.setSpacing(0)
-        self.new_button = NewControl(inside)
+        # Below the list, so that it is in sight however long that is.
+        self.new_button = NewControl(self)
+        self.new_button.setFixedHeight(64)
         menu = QMenu(self.new_button)
         for name in starter_files():
             title = STARTER_TITLES.get(name, name.capitalize())
@@ -282,11 +285,11 @@ class Shelf(QWidget):
         add_action(menu, "Empty control", bench.add_empty)
         add_action(menu, "From a drawing or CSS…", self.import_wanted.emit)
         self.new_button.setMenu(menu)
-        self._list.addWidget(self.new_button)
         self._list.addStretch(1)
         scroll.setWidget(inside)
         self._scroll = scroll
         column.addWidget(scroll, 1)
+        column.addWidget(self.new_button)
         bench.kit_changed.connect(lambda: bench.turns.refresh(self, self.refresh))
         bench.selected_changed.connect(self._select)
         bench.view_changed.connect(self._repaint)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cached_property, partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPushButton,
+    QScrollArea,
     QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
@@ -25,7 +26,7 @@ from mektel.app.build.states import behaviour_menu
 from mektel.app.build.strip import Strip
 from mektel.app.build.wall import BRACKET, Wall
 from mektel.app.pictures import Wanted, behind_for
-from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, ui_font
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, GAP_5, paint_focus, theme, ui_font
 from mektel.app.widgets.backdrop import (
     CHECKER,
     DECK,
@@ -47,7 +48,7 @@ from mektel.core.look import resolve, shared_margins
 from mektel.formats.kitfile import read_kit
 from mektel.samples import starter_files
 
-ACROSS = 5
+ACROSS, TILE = 5, (168, 124)
 # What shows a starter best, where that is not sailcloth.
 GROUNDS = {"lens": DECK, "pane": NIGHT}
 
@@ -168,7 +169,7 @@ class StarterTile(ShowsPictures, QAbstractButton):
         self.watch(bench.pictures)
         self.setText(name.capitalize())
         self.setAccessibleName(f"Starter {name}")
-        self.setFixedSize(168, 124)
+        self.setFixedSize(*TILE)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     @cached_property
@@ -202,6 +203,39 @@ class StarterTile(ShowsPictures, QAbstractButton):
             paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
 
+class WayTile(QAbstractButton):
+    """Another way to begin, among the starters."""
+
+    def __init__(self, title: str, text: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setText(title)
+        self._text = text
+        self.setAccessibleName(title)
+        self.setAccessibleDescription(text)
+        self.setFixedSize(*TILE)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, _event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colours = theme()
+        strong = self.underMouse() or self.hasFocus()
+        painter.setPen(QPen(QColor(colours.ink if strong else colours.dim), 1,
+                            Qt.PenStyle.DashLine))
+        area = QRectF(self.rect()).adjusted(2.5, 2.5, -2.5, -2.5)
+        painter.drawRoundedRect(area, 6, 6)
+        inner = area.adjusted(12, 12, -12, -10)
+        painter.setPen(QColor(colours.ink))
+        painter.setFont(ui_font(13, 600))
+        painter.drawText(inner, Qt.AlignmentFlag.AlignBottom, self.text())
+        painter.setFont(ui_font(12))
+        painter.setPen(QColor(colours.dim))
+        painter.drawText(inner.adjusted(0, 0, 0, -24),
+                         Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap, self._text)
+        if self.hasFocus():
+            paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
+
+
 class EmptyRoom(QWidget):
     """Says what to do next while the shelf is empty."""
 
@@ -210,47 +244,54 @@ class EmptyRoom(QWidget):
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
-        column = QVBoxLayout(self)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        scroll = QScrollArea(self)
+        scroll.setWidgetResizable(True)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget(scroll)
+        scroll.setWidget(inside)
+        outer.addWidget(scroll)
+        column = QVBoxLayout(inside)
         column.addStretch(2)
-        title = QLabel("Start with a button", self)
+        title = QLabel("Start with a button", inside)
         title.setProperty("role", "title")
         hint = QLabel(
-            "Drop an SVG drawing or a style sheet anywhere in this window, paste CSS, or take "
-            "one of these and change it.",
-            self,
-        )
+            "Take one of these and change it, or bring a design of your own: drop a drawing (SVG) "
+            "or a style sheet (CSS) anywhere in this window.", inside)
         hint.setProperty("role", "dim")
-        row = QHBoxLayout()
-        row.addStretch(1)
-        self.import_button = QPushButton("Import a drawing…", self)
-        self.import_button.setObjectName("main")
-        self.import_button.clicked.connect(self.import_wanted)
-        self.demo_button = QPushButton("Open the demo kit", self)
-        self.demo_button.clicked.connect(bench.open_demo)
-        self.css_button = QPushButton("Paste CSS", self)
-        self.css_button.setToolTip("Copy declarations or rules of a button first")
-        self.css_button.clicked.connect(self.paste_wanted)
-        for button in (self.import_button, self.css_button, self.demo_button):
-            row.addWidget(button)
-        row.addStretch(1)
+        hint.setWordWrap(True)
         for label in (title, hint):
             label.setAlignment(Qt.AlignmentFlag.AlignCenter)
             column.addWidget(label)
         column.addSpacing(GAP_4)
-        starters = QGridLayout()
-        starters.setSpacing(GAP_3)
-        self.starters = {}
-        for at, name in enumerate(starter_files()):
-            tile = StarterTile(name, bench, self)
-            tile.clicked.connect(partial(bench.add_starter, name))
-            starters.addWidget(tile, at // ACROSS, at % ACROSS + 1)
-            self.starters[name] = tile
-        starters.setColumnStretch(0, 1)
-        starters.setColumnStretch(ACROSS + 1, 1)
-        column.addLayout(starters)
+        self._grid = QGridLayout()
+        self._grid.setSpacing(GAP_3)
+        self.starters: dict[str, StarterTile] = {}
+        for name in starter_files():
+            self.starters[name] = StarterTile(name, bench, inside)
+            self.starters[name].clicked.connect(partial(bench.add_starter, name))
+        self.empty_tile = WayTile("Empty control", "an outline, to build from nothing", inside)
+        self.empty_tile.clicked.connect(bench.add_empty)
+        self.import_tile = WayTile("Import…", "a drawing (SVG) or a style sheet (CSS)", inside)
+        self.import_tile.clicked.connect(self.import_wanted)
+        self.css_tile = WayTile("Paste CSS", "copy the rules of a button first", inside)
+        self.css_tile.clicked.connect(self.paste_wanted)
+        self._tiles = [*self.starters.values(), self.empty_tile, self.import_tile, self.css_tile]
+        column.addLayout(self._grid)
         column.addSpacing(GAP_5)
-        column.addLayout(row)
+        self.demo_button = QPushButton("Open the demo kit", inside)
+        self.demo_button.clicked.connect(bench.open_demo)
+        column.addWidget(self.demo_button, 0, Qt.AlignmentFlag.AlignHCenter)
         column.addStretch(3)
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        across = min(ACROSS, max(2, (self.width() - 2 * GAP_5) // (TILE[0] + GAP_3)))
+        for at, tile in enumerate(self._tiles):
+            self._grid.addWidget(tile, at // across, at % across + 1)
+        for at in range(ACROSS + 2):
+            self._grid.setColumnStretch(at, int(at in (0, across + 1)))
 
 
 class BuildRoom(QStackedWidget):
