@@ -86,7 +86,7 @@ def test_the_small_commands(mektel, tmp_path: Path) -> None:
     assert read_kit(tmp_path / "half.mektel").controls[0].name == "Keycap"
     assert "Usage" in mektel("--help").out and re.match(r"mektel, version", mektel("--version").out)
     done = mektel("import", ROOT / "examples" / "ticket.svg", "--kit", "half.mektel")
-    assert "not taken over: line 19" in done.out
+    assert "skipped: line 19" in done.out
     assert [control.id for control in read_kit(tmp_path / "half.mektel").controls] == [
         "keycap", "ticket"]
     done = mektel("export", "half.mektel", "ticket", "--target", "qtwidgets", "--out", "q")
@@ -110,7 +110,7 @@ def test_check_tells_what_leads_nowhere(mektel, demo_kit: Kit, tmp_path: Path) -
     assert done.code == 1 and len(told) == 4
     assert told[0].startswith("Board, night: It derives from “board”, which is not in this kit.")
     assert "Queue: tally.control: There is no control “tally”." in told[2]
-    assert told[3].startswith("Lantern Ferry: The face “woven” is not installed")
+    assert told[3].startswith("Lantern Ferry: The finish “woven” is not installed")
 
 
 def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -130,7 +130,7 @@ def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.Mo
 @pytest.mark.parametrize(("words", "message"), [
     (["frobnicate"], "no command or kit “frobnicate”"),
     (["render", "none.mektel", "x", "--out", "a.png"], "No such file"),
-    (["render", DEMO, "bored", "--out", "a.png"], "There is: board, cast-off"),
+    (["render", DEMO, "bored", "--out", "a.png"], "Available: board, cast-off"),
     (["render", DEMO, "board", "--state", "asleep", "--out", "a.png"], "no state “asleep”"),
     (["render", DEMO, "board", "--size", "big", "--out", "a.png"], "such as 240x72"),
     (["render", DEMO, "board", "--size", "9x99999", "--out", "a.png"], "from 4 to 2000"),
@@ -141,11 +141,11 @@ def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.Mo
     (["render", DEMO, "board", "--scale", "99", "--out", "a.png"], "--scale"),
     (["render", DEMO, "board", "--out", "no/such/folder.png"], "not written"),
     (["render", DEMO, "board"], "--out"),
-    (["new", "x.mektel", "--starter", "anvil"], "There is: buoy, frame, keycap"),
+    (["new", "x.mektel", "--starter", "anvil"], "Available: pill, slab, frame"),
     (["new", DEMO, "--starter", "pill"], "exists already"),
     (["import", "none.svg", "--kit", "x.mektel"], "no such file"),
     (["import", DEMO, "--kit", "x.mektel"], "SVG drawings, CSS"),
-    (["export", DEMO, "--target", "granite", "--out", "o"], "There is: qtwidgets, web, sprites"),
+    (["export", DEMO, "--target", "granite", "--out", "o"], "Available: qtwidgets, web, sprites"),
     (["export", DEMO, "--target", "web", "--out", DEMO], "must be a folder"),
 ])
 def test_bad_input_gets_one_clear_message(mektel, words: list, message: str) -> None:

@@ -74,7 +74,7 @@ def main() -> None:
     window.bench.view(backdrop="#14201F", loupe="hover")
     settle(window)
     window.build.loupe.view.selected = "stop-1"
-    shoot(window, folder, "loupe")
+    shoot(window, folder, "close-up")
     window.bench.view(backdrop="#E9E2D3", loupe="")
     window.bench.select("ramp", "checked", "thumb")
     shoot(window, folder, "build-switch")

@@ -165,7 +165,7 @@ def import_(file: Path, kit_path: Path, name: str | None) -> None:
     made = kit.controls[-1]
     click.echo(f"{kit_path}: {made.id}, {len(made.layers)} layers, {len(made.states)} states")
     for entry in leftovers:
-        click.echo(f"not taken over: {entry}")
+        click.echo(f"skipped: {entry}")
 
 
 @cli.command()

@@ -77,8 +77,8 @@ def test_j05_a_set_with_every_state_and_a_derived_style(make, tmp_path: Path, qt
     build.open(face)
     build.write(colour="#B8472A")
     pick(hand, menu_of(hand, window.build.wall.tiles["checked+hover"]),
-         "Derive the face", "lighter")
-    pick(hand, menu_of(hand, window.build.wall.tiles["pressed"]), "Derive the face", "darker")
+         "Suggest its face", "lighter")
+    pick(hand, menu_of(hand, window.build.wall.tiles["pressed"]), "Suggest its face", "darker")
     pick(hand, menu_of(hand, window.build.wall.tiles["focus"]), "Copy the changes of", "hover")
     assert window.build.wall.tiles["checked+hover"].changes.text() == "1 derived"
     label = next(layer.id for layer in bench.control.layers if layer.kind == "label")
@@ -143,7 +143,7 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     popover = window.findChild(FormulaPopover)
     popover.entry.clear()
     QTest.keyClicks(popover.entry, "darken(nowhere, 0.2)")
-    assert "nothing is called “nowhere”" in popover.outcome.text() and not popover.done.isEnabled()
+    assert "there is no “nowhere” here" in popover.outcome.text() and not popover.done.isEnabled()
     popover.entry.clear()
     QTest.keyClicks(popover.entry, f"darken({name}, 0.2)")
     assert popover.outcome.text() == "it can be computed"
@@ -260,14 +260,14 @@ def test_links_and_combinations_from_the_wall(demo) -> None:
     bench, wall = window.bench, window.build.wall
     pick(hand, menu_of(hand, wall.tiles["focus"]), "Follow", "pressed")
     assert wall.tiles["focus"].changes.text() == "follows pressed"
-    pick(hand, menu_of(hand, wall.tiles["focus"]), "Take an own copy")
+    pick(hand, menu_of(hand, wall.tiles["focus"]), "Detach from")
     assert bench.control.changes("focus") == bench.control.changes("pressed")
     pick(hand, menu_of(hand, wall.tiles["hover"]), "Follow", "rest")
-    assert wall.tiles["hover"].changes.text() == "no look of its own"
+    assert wall.tiles["hover"].changes.text() == "same as rest"
     pick(hand, menu_of(hand, wall.tiles["rest"]), "Show a combination", "focus+hover")
     hand.until(lambda: "focus+hover" in wall.tiles)
     assert bench.state == "focus+hover" and wall.tiles["focus+hover"].changes.text() == (
-        "as its states")
+        "inherited")
     assert state_edits.unreachable(bench.control) == []
     # A two-position control stays on when it is pressed on the try pad, and says so.
     window.shelf._scroll.ensureWidgetVisible(window.shelf.items["ramp"])
@@ -371,7 +371,7 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     room.variations.rows[2].setFocus()
     hand.key(Qt.Key.Key_Delete)
     assert len(bench.control.variations) == 1
-    # A length by name, used by a formula, and what is no number is told.
+    # A length by name, used by a formula, and what is not a number is told.
     hand.choose(side.values.more.menu(), "Length")
     assert any(entry.name == "length" for entry in bench.kit.values)
     assert set_formula(bench, ("outline", "padding.0"), "2 * length")

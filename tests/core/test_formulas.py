@@ -160,7 +160,7 @@ def test_rings_and_wrong_kinds_are_told_and_the_last_value_stays() -> None:
     found = settle(kit, kit.control("board"))
     told = {f"{problem.part}.{problem.path}": problem.text for problem in found.problems}
     assert "shadow.blur → line.width → shadow.blur" in told["shadow.blur"]
-    assert "nothing is called “nowhere”" in told["line.gap"] and len(told) == 5
+    assert "there is no “nowhere” here" in told["line.gap"] and len(told) == 5
     assert found.control.part("shadow") == KIT.control("board").part("shadow")
     with pytest.raises(MektelError, match="no value"):
         driven(("face", "nothing", "1"))

@@ -220,7 +220,7 @@ LAYERS = ["controls", 0, "layers"]
     (_with(["palette", 0, "colour"], "sail"), "palette[0]", "must be #RRGGBB"),
     (_with(["palette", 1, "name"], "tide"), "", "used twice"),
     (_with(["controls", 0, "states"], {"hover": {"nose": {"width": 1}}}), "controls[0]",
-     "which is no layer"),
+     "which is not a layer"),
     (_with(["controls", 0, "states"], {"hover": {"line": {"id": "x"}}}), "controls[0]",
      "no value “id”"),
     (_with(["controls", 0, "states"], {"hover": {"line": {"width": -2}}}), "controls[0]",
@@ -239,7 +239,7 @@ def test_values_cannot_be_changed_in_place_and_limits_are_told() -> None:
         CONTROL.name = "Other"  # type: ignore[misc]
     with pytest.raises(DocumentError, match="width"):
         edit.set_value(KIT, "board", "hover", "line", "width", -3)
-    with pytest.raises(NotFoundError, match="There is: board"):
+    with pytest.raises(NotFoundError, match="Available: board"):
         KIT.control("bored")
     assert KIT.control("BOARD") is CONTROL
     assert measure_of(Line, "width").unit == "px"

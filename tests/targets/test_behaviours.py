@@ -190,11 +190,11 @@ def test_what_cannot_follow_is_named_before_writing(
     kit = parameter_edits.set_formula(kit, "ring-up", "rest", part, value, formula)
     control = kit.control("ring-up")
     plans: list[Any] = TARGETS[target].plan(kit, control)
-    said = [plan.why for plan in plans if "does not follow" in plan.why]
+    said = [plan.why for plan in plans if "is fixed" in plan.why]
     assert (told in " ".join(said)) if told else not said
     assert not settle(kit, control).problems
     if told:
-        assert f"{value} does not follow" in said[0]
+        assert f"{value} is fixed" in said[0]
 
 
 def test_a_text_from_a_kit_never_becomes_code(demo_kit: Kit, tmp_path: Path) -> None:
@@ -285,4 +285,4 @@ def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path
 def test_sprites_say_what_does_not_follow(demo_kit: Kit) -> None:
     plans = TARGETS["sprites"].plan(demo_kit, demo_kit.control("passage"))
     face = next(plan for plan in plans if plan.layer == "Face")
-    assert "stops.0.colour does not follow: it is a picture" in face.why
+    assert "stops.0.colour is fixed: it is a picture" in face.why

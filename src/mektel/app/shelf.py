@@ -180,7 +180,7 @@ class ShelfItem(PaintedInTurns, QWidget):
         add_action(menu, "Copy", self._copy, control.name)
         add_action(menu, "Derive another from it", self._derive, control.name)
         if control.base is not None:
-            add_action(menu, "No longer derive from another", self._part_from_base, control.name)
+            add_action(menu, "Detach from its base", self._part_from_base, control.name)
         also = self.control_id in self.bench.selection.also_selected
         if self.control_id != self.bench.control_id:
             add_action(menu, "Deselect" if also else "Select as well\tCtrl+click",
@@ -201,7 +201,7 @@ class ShelfItem(PaintedInTurns, QWidget):
             self.bench.select(self.bench.kit.controls[-1].id)
 
     def _part_from_base(self, name: str) -> None:
-        self.bench.edit(f"part {name} from its base",
+        self.bench.edit(f"detach {name} from its base",
                         lambda kit: deriving.set_base(kit, self.control_id, None))
 
     def _remove(self) -> None:

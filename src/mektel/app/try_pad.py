@@ -61,7 +61,7 @@ class TryPad(QWidget):
         head = QHBoxLayout()
         head.addWidget(self._heading("Try pad"))
         head.addStretch(1)
-        self.reset = QPushButton("Own size", self)
+        self.reset = QPushButton("Reset size", self)
         self.reset.setObjectName("quiet")
         self.reset.setToolTip("Back to the control’s own size")
         self.disable = QPushButton("Disable", self)

@@ -186,11 +186,11 @@ class Workbench(QObject):
             self.noticed.emit(Notice(str(error), bad=True))
             return False
         self._add(control, palette, f"import {control.name}")
-        what = f"{control.name}: {len(control.layers)} layers, states proposed where none came."
+        what = f"{control.name}: {len(control.layers)} layers, missing states suggested."
         if leftovers:
             count = len(leftovers)
             things = "1 thing was" if count == 1 else f"{count} things were"
-            what += f" {things} not taken over."
+            what += f" {things} skipped."
         self.noticed.emit(Notice(what, tuple(str(entry) for entry in leftovers)))
         return True
 

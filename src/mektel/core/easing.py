@@ -24,7 +24,7 @@ Point = tuple[float, float]
 
 
 class EasingError(MektelError):
-    """Text that is no easing function."""
+    """Text that is not an easing function."""
 
 
 @dataclass(frozen=True)
@@ -133,7 +133,7 @@ def easing_from_text(text: str) -> Easing:
                     groups[-1].append(node)
             return make(groups, text)
     raise EasingError(
-        f"“{text}” is no easing. Write ease-out, cubic-bezier(0.2, 0, 0, 1), "
+        f"“{text}” is not an easing. Write ease-out, cubic-bezier(0.2, 0, 0, 1), "
         "steps(4, jump-end) or linear(0, 0.6 30%, 1).")
 
 

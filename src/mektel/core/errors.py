@@ -29,7 +29,7 @@ class NotFoundError(MektelError):
         # A long list would hide what it is about.
         named = [*known[:24], *([f"and {len(known) - 24} more"] if len(known) > 24 else [])]
         choice = ", ".join(named) if named else "none"
-        super().__init__(f"There is no {what} “{name}”. There is: {choice}.")
+        super().__init__(f"There is no {what} “{name}”. Available: {choice}.")
 
 
 @contextlib.contextmanager

@@ -44,7 +44,7 @@ def readable(lch: LCH, ink: str, paper: str) -> str:
 def colours_of_picture(content: bytes, count: int = 6) -> list[str]:
     """The colours that a picture (PNG) is mostly made of, the most frequent first.
 
-    Raises :class:`OSError` for what is no picture.
+    Raises :class:`OSError` for what is not a picture.
     """
     from PIL import Image
 

@@ -68,7 +68,7 @@ def text_of(content: bytes, path: Path) -> str:
 def read_limited(path: Path, largest: int) -> bytes:
     """A file's content, if it is no larger; never more than that is read.
 
-    Raises :class:`KitFileError`, also for what is no plain file.
+    Raises :class:`KitFileError`, also for what is not a plain file.
     """
     try:
         if path.exists() and not path.is_file():

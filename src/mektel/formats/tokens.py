@@ -118,7 +118,7 @@ class _Found:
             reason = fault_of(error)[1] if isinstance(error, ValidationError) else str(error)
             raise TokenError(f"{self.source}: {where}: {reason}") from None
         except Exception:
-            raise TokenError(f"{self.source}: {where}: this is no value of the type "
+            raise TokenError(f"{self.source}: {where}: this is not a value of the type "
                              f"{str(resolved_kind)[:40]}.") from None
         if isinstance(entry, Swatch):
             self.palette.append(entry)
@@ -158,7 +158,7 @@ class _Found:
             if isinstance(node, dict):
                 kind = node.get("$type", kind)
         if not isinstance(node, dict) or "$value" not in node:
-            raise TokenError(f"{self.source}: {where}: points to “{target}”, which is no token.")
+            raise TokenError(f"{self.source}: {where}: points to “{target}”, which is not a token.")
         return node, kind
 
 
@@ -224,7 +224,7 @@ def _length(value: Any) -> float:
     else:
         match = re.fullmatch(r"(-?[\d.]+)(px|rem)?", str(value).strip())
         if not match:
-            raise _ValueError(f"“{str(value)[:40]}” is no length; write 8px or 0.5rem")
+            raise _ValueError(f"“{str(value)[:40]}” is not a length; write 8px or 0.5rem")
         number, unit = float(match[1]), match[2] or "px"
     if unit not in ("px", "rem"):
         raise _ValueError(f"lengths are in px or rem, not in {unit}")
@@ -237,7 +237,7 @@ def _seconds(value: Any) -> float:
     else:
         match = re.fullmatch(r"([\d.]+)(ms|s)", str(value).strip())
         if not match:
-            raise _ValueError(f"“{str(value)[:40]}” is no time; write 150ms or 0.15s")
+            raise _ValueError(f"“{str(value)[:40]}” is not a time; write 150ms or 0.15s")
         number, unit = float(match[1]), match[2]
     return number / 1000 if unit == "ms" else number
 

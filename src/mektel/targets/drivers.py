@@ -143,7 +143,7 @@ def _into_embedded(
                   ] if other and driver.path == "text" and driver.condition == REST else []
         kept += [replace(driver, part=f"{layer.id}{INSIDE}{label}") for label in labels]
         if not labels:
-            lost.append((driver, "the embedded look is laid in when shipped"))
+            lost.append((driver, "the embedded look is fixed at export"))
     return kept, lost
 
 
@@ -239,7 +239,7 @@ class _Expanding(ast.NodeTransformer):
         for figure in self.kit.values:
             if figure.name.replace("-", "_") == name:
                 return _literal(plain_value(self.kit, figure.value))
-        raise FormulaError(f"nothing is called “{name}”.")
+        raise FormulaError(f"there is no “{name}” here.")
 
     def visit_Attribute(self, node: ast.Attribute) -> ast.AST:
         assert isinstance(node.value, ast.Name)

@@ -60,7 +60,7 @@ class Instrument(ABC):
 
     def reason_lost(self, part: Part, path: str) -> str:
         """Why a value does not follow what drives it."""
-        return "it is in a picture" if self.reason(part) else "it is not kept apart in the code"
+        return "it is baked into a picture" if self.reason(part) else "it is not kept apart in the code"
 
     def reason_still(self, entry: Any) -> str:
         """Why an answer or a swing is not played; empty where it is."""
@@ -285,7 +285,7 @@ def with_lost(plans: list[LayerPlan], drivers: list[tuple[Driver, str]]) -> list
     reasons: dict[str, list[str]] = {}
     for driver, why in drivers:
         part = "" if driver.part in (OUTLINE, CONTROL) else driver.part
-        reasons.setdefault(part, []).append(f"{driver.path} does not follow: {why}")
+        reasons.setdefault(part, []).append(f"{driver.path} is fixed: {why}")
     completed = []
     for layer in plans:
         if layer.part in reasons:

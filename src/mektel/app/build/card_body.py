@@ -32,7 +32,7 @@ SAYS = [(False, "the control’s text"), (True, "a text of its own")]
 WITHIN = [(False, "the control, padded"), (True, "a box of its own")]
 LINES = [(False, "by direction"), (True, "between ends")]
 OWN = [(False, "the control’s"), (True, "its own")]
-CHOICES = {"=says": ("Says", SAYS), "=box": ("Stands in", WITHIN), "=line": ("Line", LINES),
+CHOICES = {"=says": ("Text", SAYS), "=box": ("Area", WITHIN), "=line": ("Runs", LINES),
            "=own": ("Outline", OWN)}
 PAGE_WIDTH = 88
 

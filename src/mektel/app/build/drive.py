@@ -84,9 +84,9 @@ def drive_menu(
         formula = formula_of(control, state, place)
         add_action(menu, f"Make it a parameter{of}", lift, bench, place)
         shown = f": = {formula[:40]}" if formula else "…"
-        add_action(menu, f"Drive by a formula{of}{shown}", ask_formula, bench, place, title, parent)
+        add_action(menu, f"Compute by formula{of}{shown}", ask_formula, bench, place, title, parent)
         if formula:
-            add_action(menu, f"Let go of the formula{of}", set_formula, bench, place, "")
+            add_action(menu, f"Remove the formula{of}", set_formula, bench, place, "")
     timed = "stops" if name in ("=stop", "=at", "=gradient") else name.split(".")[0]
     if timed in value_names(control.part(part_id)):
         add_action(menu, "Give it a timing of its own…", bench.timing_wanted.emit, part_id, timed)
@@ -174,12 +174,12 @@ class FormulaPopover(QFrame):
         names = [parameter.name for parameter in control.parameters]
         names += ["width", "height"] + (["rest"] if bench.state != "rest" else [])
         names += [swatch.name.replace("-", "_") for swatch in bench.kit.palette[:8]]
-        help_ = QLabel(f"It may speak of {', '.join(names)}; of other layers as face.blur; and "
-                       f"call {', '.join(FUNCTIONS)}.", self)
+        help_ = QLabel(f"It can use {', '.join(names)}; values of other layers, as face.blur; and "
+                       f"the functions {', '.join(FUNCTIONS)}.", self)
         help_.setWordWrap(True)
         help_.setProperty("role", "small")
         column.addWidget(help_)
-        self.done = QPushButton("Drive it", self)
+        self.done = QPushButton("Set formula", self)
         self.done.setObjectName("main")
         self.done.clicked.connect(self._take)
         column.addWidget(self.done, 0, Qt.AlignmentFlag.AlignLeft)

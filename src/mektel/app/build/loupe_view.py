@@ -61,7 +61,7 @@ class LoupeView(ShowsPictures, QWidget):
         self._grip = QPointF(0, 0)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Loupe")
+        self.setAccessibleName("Close-up")
 
     # Where things are
 

@@ -29,12 +29,12 @@ PLACE: Page = ("Place", [
 FIRST: dict[str, list[Page]] = {
     "outline": [("Outline", [
         ("Outline", ["form", *EVERY_FORM_VALUE]),
-        ("Room", ["=size", "padding", "offset", "fit", "opacity"]),
+        ("Size", ["=size", "padding", "offset", "fit", "opacity"]),
         ("Joined", ["=joins"]),
     ]), ("Content", [
         ("Content", [*(f"=content-{name}" for name in ("flow", "gap", "place")),
                      "content_offset"]),
-        ("How", ["=content-align", "=content-sizing", "=content-min", "=content-max"]),
+        ("Alignment", ["=content-align", "=content-sizing", "=content-min", "=content-max"]),
     ])],
     "shadow": [("Shadow", [
         ("Shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],
@@ -77,11 +77,11 @@ FIRST: dict[str, list[Page]] = {
     "label": [
         ("Text", [
             ("Text", ["=text", "family", "size", "weight", "case"]), ("Paint", PAINT), LAYER]),
-        ("Words", [("Words", ["=says"]), ("Box", [
+        ("Content", [("Content", ["=says"]), ("Box", [
             "=box", "box.x", "box.y", "box.width", "box.height"])]),
-        ("Setting", [
+        ("Typography", [
             ("Lines", ["align", "flow", "line_height", "spacing"]),
-            ("Letters", ["relief", "edge", "edge_colour"]),
+            ("Characters", ["relief", "edge", "edge_colour"]),
             ("Shadow", ["shadow_colour", "shadow_offset", "shadow_blur"])]),
         ("Gradient", [GRADIENT])],
 }

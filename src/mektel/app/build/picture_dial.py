@@ -34,11 +34,11 @@ class PictureDial(Dial):
             add_action(menu, asset.name, self.changed.emit, asset.id, False)
         if self.bench.kit.assets:
             menu.addSeparator()
-        add_action(menu, "Take in a picture (PNG)…", self._ask)
+        add_action(menu, "Import picture (PNG)…", self._ask)
         menu.popup(self.button.mapToGlobal(self.button.rect().bottomLeft()))
 
     def _ask(self) -> None:
-        ask_open(self.window(), "Take in a picture", PICTURES, self.bench.folder(), self._take)
+        ask_open(self.window(), "Import picture", PICTURES, self.bench.folder(), self._take)
 
     def _take(self, path: Path) -> None:
         self.bench.take_picture(path, self.bench.part_id)

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.build.loupe import Loupe
-from mektel.app.build.states import behaviour_menu
+from mektel.app.build.states import behaviour_menu, behaviour_title
 from mektel.app.build.strip import Strip
 from mektel.app.build.wall import BRACKET, Wall
 from mektel.app.pictures import Wanted, behind_for
@@ -101,12 +101,12 @@ class Header(QWidget):
         self.schemes.setAccessibleName("Palette scheme")
         self.schemes.setToolTip("The palette's scheme that is shown; another one with a press")
         self.schemes.clicked.connect(self._next_scheme)
-        on = QLabel("on", self)
+        on = QLabel("Backdrop", self)
         on.setProperty("role", "dim")
         self.chips = BackdropChips(self)
         self.chips.chosen.connect(lambda backdrop: bench.view(backdrop=backdrop))
         self.densities = Densities(bench, self)
-        self.loupe = QPushButton("Loupe", self)
+        self.loupe = QPushButton("Close-up", self)
         self.loupe.setCheckable(True)
         self.loupe.setProperty("small", True)
         self.loupe.setToolTip("The selected state large, with handles on the picture (L)")
@@ -130,13 +130,14 @@ class Header(QWidget):
         width = self.name.fontMetrics().horizontalAdvance(control.name)
         self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
         count = len(self.bench.selected_controls())
-        self.kind.setText(control.behaviour.replace("-", " "))
+        self.kind.setText(behaviour_title(control.behaviour))
         shown = self.bench.shown_size
         size = " × ".join(f"{round(side, 1):g}" for side in shown) + " px"
         self.measures.setText(size if count < 2 else f"{size} · and {count - 1} more selected")
         schemes = self.bench.kit.schemes
         self.schemes.setVisible(len(schemes) > 1)
-        self.schemes.setText(self.bench.selection.scheme or (schemes[0] if schemes else ""))
+        scheme = self.bench.selection.scheme or (schemes[0] if schemes else "")
+        self.schemes.setText(f"Scheme: {scheme}")
         self.loupe.setChecked(bool(self.bench.selection.loupe))
         palette = [swatch.colour[:7] for swatch in self.bench.kit.palette[:1]]
         choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK, DECK]))

@@ -23,9 +23,14 @@ from mektel.core.kit import (
 
 BEHAVIOURS = {
     "push": "Push: acts when pressed", "two-position": "Two positions: stays on or off",
-    "group": "One of a group: on turns the others off", "hold": "Hold: acts while it is held",
+    "group": "One of a group: on turns the others off", "hold": "Long press: acts after 0.6 s",
     "busy": "Busy: shows that work is under way",
 }
+
+
+def behaviour_title(behaviour: str) -> str:
+    """How the window calls a behaviour, in short."""
+    return BEHAVIOURS[behaviour].partition(":")[0].lower()
 
 
 def state_menu(bench: Workbench, state: str, parent: QWidget) -> QMenu:
@@ -43,13 +48,13 @@ def state_menu(bench: Workbench, state: str, parent: QWidget) -> QMenu:
     else:
         linked = control.links.get(state)
         if linked:
-            add_action(menu, f"Take an own copy of {linked}", act(
-                f"own copy for {state}",
+            add_action(menu, f"Detach from {linked}", act(
+                f"detach {state}",
                 lambda kit: state_edits.unlink_state(kit, bench.control_id, state)))
         follow = menu.addMenu("Follow")
         copy = menu.addMenu("Copy the changes of")
         for other in others:
-            title = "rest: no look of its own" if other == REST else other
+            title = "rest: no changes" if other == REST else other
             add_action(follow, title, act(
                 f"{state} follows {other}",
                 lambda kit, other=other: state_edits.link_state(
@@ -64,7 +69,7 @@ def state_menu(bench: Workbench, state: str, parent: QWidget) -> QMenu:
                     f"copy one layer of {other} into {state}",
                     lambda kit, other=other, layer=layer: state_edits.copy_state(
                         kit, bench.control_id, other, state, layer)))
-        derive = menu.addMenu("Derive the face from rest")
+        derive = menu.addMenu("Suggest its face from rest")
         for how in state_edits.DERIVATIONS:
             add_action(derive, how, act(
                 f"{state} {how}",

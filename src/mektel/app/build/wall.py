@@ -86,7 +86,7 @@ class StateTile(Tile):
         self.changes.setCursor(Qt.CursorShape.PointingHandCursor)
         self.changes.clicked.connect(self._list_changes)
         self.changes.setVisible(state != REST)
-        self.setToolTip("Double-click or press L for the loupe")
+        self.setToolTip("Double-click or press L for a close-up")
 
     def refresh(self) -> None:
         control = self.bench.control
@@ -118,10 +118,10 @@ class StateTile(Tile):
         """How the state stands to rest: what it follows, or how much of it differs."""
         other = control.links.get(self.state)
         if other is not None:
-            return "no look of its own" if other == REST else f"follows {other}"
+            return "same as rest" if other == REST else f"follows {other}"
         driven = sum(map(len, control.formulas.get(self.state, {}).values()))
         if not driven and not control.count_changes(self.state) and "+" in self.state:
-            return "as its states"
+            return "inherited"
         counted = count_text(control.count_changes(self.state))
         return f"{driven} derived" if driven and not control.count_changes(self.state) else (
             f"{counted}, {driven} derived" if driven else counted)
@@ -255,7 +255,7 @@ class ChangesPopover(QFrame):
         control = bench.control
         assert control is not None
         if not control.changes(state):
-            nothing = QLabel("no value of its own", self)
+            nothing = QLabel("no changes", self)
             nothing.setProperty("role", "dim")
             grid.addWidget(nothing, 0, 0)
         for part_id, values in control.changes(state).items():
@@ -276,7 +276,7 @@ class ChangesPopover(QFrame):
         every = QPushButton("All back to rest", self)
         every.clicked.connect(lambda: self._clear(None, None))
         every.setVisible(bool(control.changes(state)))
-        self.more = QPushButton("Follow, copy, derive…", self)
+        self.more = QPushButton("Follow, copy, suggest…", self)
         self.more.clicked.connect(self._show_menu)
         foot.addWidget(every)
         foot.addWidget(self.more)

@@ -102,7 +102,7 @@ class OwnTimings(QWidget):
                 gone = QToolButton(self)
                 gone.setText("×")
                 gone.setObjectName("quiet")
-                gone.setToolTip(f"Take away the timing of {place_title(control, place)}")
+                gone.setToolTip(f"Remove the timing of {place_title(control, place)}")
                 gone.setAccessibleName(gone.toolTip())
                 gone.clicked.connect(lambda _=False, place=place: self.removed.emit(place))
                 self._grid.addWidget(gone, row, 2)

@@ -259,7 +259,7 @@ class FeelRoom(QWidget):
         if place == self.own.place:
             self.own.place = WHOLE
         self.bench.edit(
-            f"take away a timing of {self.goal}",
+            f"remove a timing of {self.goal}",
             lambda kit: set_timing(kit, self.bench.control_id, self.goal, None, part, name))
 
     def _share(self) -> None:
@@ -356,7 +356,7 @@ class FeelRoom(QWidget):
     def _show_figures(self, measured: MotionFigures) -> None:
         timing = self._timing()
         if measured.first_change is None:
-            self.figures.setText("Nothing is seen to change on this way.")
+            self.figures.setText("Nothing visible changes here.")
             return
         first = f"{measured.first_change * 1000:.0f} ms"
         parts = [f"First seen after <b>{first}</b>"]

@@ -149,15 +149,15 @@ class FaceTile(ShowsPictures, QAbstractButton):
         self.face, self.bench = face, bench
         self.watch(bench.pictures)
         self.setText(face or "as drawn")
-        self.setAccessibleName(f"Face {self.text()}")
-        self.setToolTip(face_text(face) if face else "Every control as its layers are")
+        self.setAccessibleName(f"Finish {self.text()}")
+        self.setToolTip(face_text(face) if face else "Every control as it is designed")
         self.setFixedSize(80, 56)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self._take)
 
     def _take(self) -> None:
         self.bench.edit(
-            f"face {self.text()}", lambda kit: kit.model_copy(update={"face": self.face})
+            f"finish {self.text()}", lambda kit: kit.model_copy(update={"face": self.face})
         )
 
     def paintEvent(self, _event: object) -> None:
@@ -286,7 +286,7 @@ class PaletteSide(QScrollArea):
         self.values = PaletteValues(self.bench, self.inside)
         column.addWidget(self.values)
         column.addSpacing(GAP_2)
-        column.addWidget(self._heading("Face of the whole kit"))
+        column.addWidget(self._heading("Finish of the whole kit"))
         tiles = QGridLayout()
         tiles.setSpacing(GAP_1)
         self.face_tiles = {}

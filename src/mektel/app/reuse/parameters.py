@@ -69,7 +69,7 @@ class ParameterRow:
         self.limits.setProperty("flat", True)
         self.limits.setPlaceholderText(
             "any" if parameter.type in ("number", "length", "duration")
-            else "words, apart by commas" if parameter.type in ("choice", "icon") else "none")
+            else "words, separated by commas" if parameter.type in ("choice", "icon") else "none")
         self.limits.setEnabled(parameter.type in (
             "number", "length", "duration", "choice", "icon"))
         self.limits.editingFinished.connect(self._set_limits)

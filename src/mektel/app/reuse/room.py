@@ -104,7 +104,7 @@ class Arguments(QWidget):
             self._grid.setColumnStretch(at % ACROSS, 1)
         gone = QPushButton("Remove", self)
         gone.setObjectName("quiet")
-        gone.setToolTip("Take this variation away")
+        gone.setToolTip("Remove this variation")
         gone.clicked.connect(lambda: remove_variation(self.bench, self.at - 1))
         self._grid.addWidget(gone, 1, ACROSS)
 
@@ -180,9 +180,9 @@ class ReuseRoom(QWidget):
         self.title.setProperty("role", "title")
         self.count = QLabel(parent)
         self.count.setProperty("role", "dim")
-        self.longest = QPushButton("Lay in a text  ▾", parent)
+        self.longest = QPushButton("Try another text  ▾", parent)
         self.longest.setProperty("small", True)
-        self.longest.setToolTip("Lays in a long text, or one in another language, as a variation")
+        self.longest.setToolTip("Adds a variation with a long text, or one in another language")
         menu = QMenu(self.longest)
         for title, text in LAID_IN.items():
             add_action(menu, title, self._lay_in, text, title)
@@ -214,7 +214,7 @@ class ReuseRoom(QWidget):
         if control is None:
             return
         new = (*control.variations, Variation(name=name, text=text))
-        if self.bench.edit(f"lay in {name.lower()}", lambda kit: parameter_edits.set_variations(
+        if self.bench.edit(f"try {name.lower()}", lambda kit: parameter_edits.set_variations(
                 kit, self.bench.control_id, new)):
             self.variations.select(len(new))
 

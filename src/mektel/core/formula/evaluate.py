@@ -39,9 +39,9 @@ def evaluate(formula: Formula, scope: Scope) -> Value:
     except FormulaError:
         raise
     except RecursionError:
-        raise FormulaError(f"“{formula.text}” leans on too many other formulas.") from None
+        raise FormulaError(f"“{formula.text}” depends on too many other formulas.") from None
     except ZeroDivisionError:
-        raise FormulaError(f"“{formula.text}” divides by nothing.") from None
+        raise FormulaError(f"“{formula.text}” divides by zero.") from None
     except (ValueError, TypeError, OverflowError) as error:
         raise FormulaError(f"“{formula.text}”: {error}.") from None
 
@@ -83,7 +83,7 @@ def _value(node: ast.AST, scope: Scope) -> Value:
 def _joined(operator: str, first: Value, second: Value) -> Value:
     if operator == "+" and isinstance(first, str) and isinstance(second, str):
         if len(first) + len(second) > LONGEST_TEXT:
-            raise FormulaError(f"the text is longer than {LONGEST_TEXT} letters.")
+            raise FormulaError(f"the text is longer than {LONGEST_TEXT} characters.")
         return first + second
     left, right = _number(first), _number(second)
     if operator == "**":

@@ -94,14 +94,14 @@ def parse(text: str) -> Formula:
     """
     if len(text) > LONGEST:
         raise FormulaError(
-            f"The formula has {len(text)} letters; {LONGEST} is the most. Name a part of it.")
+            f"The formula has {len(text)} characters; {LONGEST} is the most. Name a part of it.")
     if not text.strip():
         raise FormulaError("The formula is empty. Write a name, a number or a sum such as 2 * gap.")
     try:
         tree = ast.parse(text.strip(), mode="eval")
     except (SyntaxError, ValueError, RecursionError, MemoryError) as error:
         at = getattr(error, "offset", None)
-        where = f" at letter {at}" if at else ""
+        where = f" at character {at}" if at else ""
         raise FormulaError(f"“{text}” cannot be read{where}. Write it like 0.5 * height.") from None
     names: set[str] = set()
     fields: set[tuple[str, str]] = set()
@@ -138,7 +138,7 @@ def _check(
     elif isinstance(node, ast.Call):
         if not isinstance(node.func, ast.Name) or node.func.id not in FUNCTIONS:
             known = ", ".join(FUNCTIONS)
-            raise _fault(node, text, f"there is no such function; there is {known}")
+            raise _fault(node, text, f"there is no such function. Available: {known}")
         function = FUNCTIONS[node.func.id]
         if node.keywords or any(isinstance(argument, ast.Starred) for argument in node.args):
             raise _fault(node, text, "give the arguments in order, without names")
@@ -155,7 +155,7 @@ def _check(
 
 def _check_name(name: str, node: ast.AST, text: str) -> None:
     if name.startswith("_") or not name.isascii():
-        raise _fault(node, text, f"“{name}” is no name for a value")
+        raise _fault(node, text, f"“{name}” is not a name for a value")
 
 
 def _fault(node: ast.AST, text: str, why: str) -> FormulaError:

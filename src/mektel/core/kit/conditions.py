@@ -119,7 +119,7 @@ def checked_condition(text: str) -> str:
     except NotFoundError as error:
         raise ValueError(str(error)) from None
     if condition == REST:
-        raise ValueError("rest itself is no condition; it is where changes start from")
+        raise ValueError("rest itself is not a condition; it is where changes start from")
     return condition
 
 

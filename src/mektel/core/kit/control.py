@@ -99,7 +99,7 @@ class Control(Frozen):
         for state, changes in self.states.items():
             for part_id, values in changes.items():
                 if part_id != OUTLINE and part_id not in ids:
-                    raise ValueError(f"state {state} changes “{part_id}”, which is no layer")
+                    raise ValueError(f"state {state} changes “{part_id}”, which is not a layer")
                 part = self.part(part_id)
                 for name in values:
                     if name not in value_names(part):
@@ -116,7 +116,7 @@ class Control(Frozen):
         check_links(self.states, self.links)
         for item in self.content.items if self.content else ():
             if item not in ids:
-                raise ValueError(f"the content holds “{item}”, which is no layer")
+                raise ValueError(f"the content holds “{item}”, which is not a layer")
         names = [parameter.name for parameter in self.parameters]
         for name in names:
             if names.count(name) > 1:
@@ -126,7 +126,7 @@ class Control(Frozen):
                 checked_condition(condition)
             for part_id, formulas in parts.items():
                 if part_id not in (OUTLINE, CONTROL, *ids):
-                    raise ValueError(f"a formula drives “{part_id}”, which is no layer")
+                    raise ValueError(f"a formula drives “{part_id}”, which is not a layer")
                 for path, text in list(formulas.items()):
                     # A list may have become shorter than what a formula of a state drives.
                     if part_id != CONTROL and is_past_the_end(self.part(part_id), path):
@@ -140,11 +140,11 @@ class Control(Frozen):
                 checked_condition(condition)
             for part_id, by_name in timed.items():
                 if part_id not in (OUTLINE, CONTROL, *ids):
-                    raise ValueError(f"a timing is for “{part_id}”, which is no layer")
+                    raise ValueError(f"a timing is for “{part_id}”, which is not a layer")
                 known = [] if part_id == CONTROL else value_names(self.part(part_id))
                 for name in by_name:
                     if name != ALL and name not in known:
-                        raise ValueError(f"a timing is for {part_id}.{name}, which is no value")
+                        raise ValueError(f"a timing is for {part_id}.{name}, which is not a value")
         checked_answers(self)
         swings = checked_swings(self)
         if len(swings) < len(self.swings):

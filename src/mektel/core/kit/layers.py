@@ -363,4 +363,4 @@ def _measure_of(model: Hashable, name: str) -> Measure:
             if isinstance(part, Measure):
                 return part
             todo.append(part)
-    raise KeyError(f"{model.__name__}.{name} is no number")
+    raise KeyError(f"{model.__name__}.{name} is not a number")

@@ -110,4 +110,4 @@ def _layer(control: Control, part_id: str, where: str) -> Any:
     for layer in control.layers:
         if layer.id == part_id:
             return layer
-    raise ValueError(f"{where} is for “{part_id}”, which is no layer")
+    raise ValueError(f"{where} is for “{part_id}”, which is not a layer")

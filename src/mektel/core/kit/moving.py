@@ -78,7 +78,7 @@ def paste_layer(kit: Kit, control_id: str, text: str, above: str | None) -> Kit:
         try:
             copied = _Copied.model_validate(json.loads(text))
         except (ValueError, RecursionError):
-            raise PasteError("what was copied is no layer; copy one first") from None
+            raise PasteError("what was copied is not a layer; copy one first") from None
         before, have = kit, {swatch.name: swatch.colour for swatch in kit.palette}
         other = {s.name: s.colour for s in copied.palette if have.get(s.name, s.colour) != s.colour}
         kit = kit.model_copy(update={

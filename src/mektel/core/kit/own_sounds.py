@@ -13,7 +13,7 @@ from pydantic import AfterValidator, Field
 from mektel.core.errors import MektelError
 from mektel.core.kit.value_types import Frozen, Identifier, Title
 
-# Seconds, frames a second and bytes of one sound: it answers a touch, it is no music.
+# Seconds, frames a second and bytes of one sound: it answers a touch, it is not music.
 LONGEST, HIGHEST_RATE, LARGEST_SOUND = 10.0, 48_000, 2 * 2**20
 MOST_SOUNDS, MOST_CHANNELS = 64, 2
 

@@ -60,7 +60,7 @@ UNITS = {"length": "px", "duration": "s", "number": "", "font": "", "gradient": 
 
 
 class PaletteValue(Brief):
-    """A named value that is no colour: lengths in px, times in seconds."""
+    """A named value that is not a colour: lengths in px, times in seconds."""
 
     name: Identifier
     type: ValueType

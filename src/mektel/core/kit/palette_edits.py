@@ -103,7 +103,7 @@ def _colour_in(kit: Kit, name: str, scheme: str, under_way: tuple[str, ...]) -> 
         return swatch.schemes.get(scheme, swatch.colour)
     colour = evaluate(parse(swatch.formula), _Colours(kit, scheme, (*under_way, name)))
     if not isinstance(colour, str) or not colour.startswith("#"):
-        raise FormulaError(f"“{swatch.formula}” is no colour.")
+        raise FormulaError(f"“{swatch.formula}” is not a colour.")
     return colour
 
 

@@ -118,7 +118,7 @@ def parameter_of(control: Control, name: str) -> Parameter:
         if parameter.name == name:
             return parameter
     known = ", ".join(parameter.name for parameter in control.parameters) or "none"
-    raise DocumentError("", f"there is no parameter “{name}”. There is: {known}")
+    raise DocumentError("", f"there is no parameter “{name}”. Available: {known}")
 
 
 def uses_of(control: Control, name: str) -> list[Use]:

@@ -140,7 +140,7 @@ def arguments_for(parameters: tuple[Parameter, ...], given: dict[str, Any]) -> d
     for name, value in given.items():
         if name not in known:
             raise ArgumentError(
-                f"There is no parameter “{name}”. There is: {', '.join(known) or 'none'}.")
+                f"There is no parameter “{name}”. Available: {', '.join(known) or 'none'}.")
         problem = argument_problem(known[name], value)
         if problem:
             raise ArgumentError(f"{name}: {problem}.")

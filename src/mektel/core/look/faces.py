@@ -136,5 +136,5 @@ def face_problem(kit: Kit) -> str:
         return ""
     if kit.face not in faces():
         known = ", ".join(faces())
-        return f"The face “{kit.face}” is not installed; there is {known}."
+        return f"The finish “{kit.face}” is not installed. Available: {known}."
     return ""

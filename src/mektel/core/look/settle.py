@@ -275,7 +275,7 @@ class _Work:
         place = f"{part_id}.{path}"
         if len(self.under_way) >= LONGEST_CHAIN:
             raise FormulaError(
-                f"more than {LONGEST_CHAIN} formulas lean on each other in a row.")
+                f"more than {LONGEST_CHAIN} formulas depend on each other in a row.")
         if place in self.under_way:
             chain = " → ".join([*self.under_way[self.under_way.index(place) :], place])
             raise FormulaError(f"it depends on itself: {chain}.")
@@ -339,7 +339,7 @@ class _Scope:
         if name in work.palette:
             return work.palette_value(name)
         known = ", ".join([*work.arguments, "width", "height", *list(work.palette)[:12]])
-        raise FormulaError(f"nothing is called “{name}”; there is {known}.")
+        raise FormulaError(f"there is no “{name}” here. Available: {known}.")
 
     def field(self, part: str, name: str) -> Value:
         work = self.work
@@ -348,7 +348,7 @@ class _Scope:
         entry = work.palette.get(part)
         if isinstance(entry, PaletteValue) and entry.type == "text-style":
             return plain_at(work.kit, entry.value, name)
-        raise FormulaError(f"there is no layer “{part}”; there is {', '.join(work.parts)}.")
+        raise FormulaError(f"there is no layer “{part}”. Available: {', '.join(work.parts)}.")
 
 
 def plain_at(kit: Kit, part: Any, path: str) -> Value:

@@ -28,7 +28,7 @@ def gesture(name: str) -> tuple[Event, ...]:
     if tap:
         return touch((float(tap[1]), float(tap[2])) if tap[1] else MIDDLE)
     if name not in _NAMED:
-        raise GestureError(f"There is no gesture “{name}”. There is: {', '.join(GESTURES)}, and "
+        raise GestureError(f"There is no gesture “{name}”. Available: {', '.join(GESTURES)}, and "
                            "tap@x,y with x and y as shares of the control’s width and height.")
     return _NAMED[name]
 

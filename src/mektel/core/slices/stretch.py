@@ -113,7 +113,7 @@ def _fits(flat: NDArray[np.float32], first: int, last: int, tolerance: int) -> b
         return False
     share = (np.arange(last - first + 1, dtype=np.float32) / (last - first))[:, None]
     straight = run[0] + (run[-1] - run[0]) * share
-    # A step between neighbours that is no gradient must not hide in a short run.
+    # A step between neighbours that is not a gradient must not hide in a short run.
     if last == first + 1 and np.abs(run[1] - run[0]).max() > 2 * tolerance:
         return False
     return bool(np.abs(run - straight).max() <= tolerance)

@@ -74,7 +74,7 @@ class Reader:
         except CssError as error:
             self.sheet.leave(declared.line, f"{name}: {error}")
         except Exception:
-            # Whatever a token is, it is no value that this property takes.
+            # Whatever a token is, it is not a value that this property takes.
             self.sheet.leave(declared.line, f"{name}: {declared.text[:60]}")
         return otherwise
 

@@ -32,7 +32,7 @@ def length(token: Any, scale: Scale, of: float | None = None) -> float:
         factor = {"px": 1.0, "em": scale.em, "rem": ROOT_EM, **PER_INCH}.get(unit)
         if factor is not None and abs(token.value) < 1e6:
             return float(token.value * factor)
-    raise CssError(f"{tinycss2.serialize([token])} is no length that can be taken")
+    raise CssError(f"{tinycss2.serialize([token])} is not a length that can be taken")
 
 
 def is_length(token: Any) -> bool:
@@ -49,11 +49,11 @@ def angle(token: Any) -> float:
             token.lower_unit)
         if factor and abs(token.value) < 1e6:
             return float(token.value * factor)
-    raise CssError(f"{tinycss2.serialize([token])} is no angle")
+    raise CssError(f"{tinycss2.serialize([token])} is not an angle")
 
 
 def colour(token: Any, current: str = "#000000") -> str | None:
-    """#RRGGBB(AA), or None where a token is no colour."""
+    """#RRGGBB(AA), or None where a token is not a colour."""
     if token.type == "ident" and token.lower_value == "currentcolor":
         return current
     if token.type == "ident" and token.lower_value == "transparent":

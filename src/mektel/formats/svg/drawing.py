@@ -136,7 +136,7 @@ class _Builder(ContentHandler):
 
 
 def read_drawing(content: bytes, source: str) -> Drawing:
-    """Raises :class:`DrawingError` for what is no well-formed, harmless SVG."""
+    """Raises :class:`DrawingError` for what is not a well-formed, harmless SVG."""
     if len(content) > LARGEST_FILE:
         raise DrawingError(f"{source}: larger than 8 MB, so it is not read.")
     builder = _Builder()

@@ -115,11 +115,11 @@ def _collect(drawing: Drawing, node: Node, opacity: float, shapes: _Found) -> No
             continue
         for what in ("mask", "clip-path"):
             if child.get(what, "none") != "none":
-                drawing.leave(child, f"its {what} is not taken over")
+                drawing.leave(child, f"its {what} is skipped")
         if child.get("mix-blend-mode", "normal") != "normal":
             drawing.leave(child, f"its blend mode {child.get('mix-blend-mode')} is drawn as normal")
         if child.get("style") and "transform" in child.attributes["style"]:
-            drawing.leave(child, "a transform in its style is not taken over")
+            drawing.leave(child, "a transform in its style is skipped")
         alpha = opacity * share(child.get("opacity", "1"))
         if alpha < opacity and _paints_twice(child):
             drawing.leave(
@@ -271,7 +271,7 @@ class _Builder:
             paint = middle or "#808080"
         colour = solid(paint, 1.0, node.inherited("color", "#000000"))
         if colour is None:
-            self.drawing.leave(node, f"its fill “{paint[:40]}” is no colour")
+            self.drawing.leave(node, f"its fill “{paint[:40]}” is not a colour")
             return
         self._add("fill", "Face", style="solid", colour=colour, **values)
 
@@ -291,7 +291,7 @@ class _Builder:
             self.drawing.leave(node, "its gradient line; the first stop’s colour is used")
         colour = solid(paint, 1.0, node.inherited("color", "#000000"))
         if colour is None:
-            self.drawing.leave(node, f"its stroke “{paint[:40]}” is no colour")
+            self.drawing.leave(node, f"its stroke “{paint[:40]}” is not a colour")
             return
         alpha = opacity * share(node.inherited("stroke-opacity", "1"))
         # A stroke lies half on either side of its shape; its place is that of its outer edge.

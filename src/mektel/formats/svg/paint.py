@@ -25,7 +25,7 @@ def share(text: str, default: float = 1.0) -> float:
 
 
 def solid(text: str, alpha: float = 1.0, current: str = "#000000") -> str | None:
-    """An SVG colour as #RRGGBB or #RRGGBBAA; None for ``none`` and what is no colour."""
+    """An SVG colour as #RRGGBB or #RRGGBBAA; None for ``none`` and what is not a colour."""
     typed = text.strip()
     if typed.lower() == "currentcolor":
         typed = current
@@ -186,7 +186,7 @@ def shadows_of(filter_node: Node, drawing: Drawing, scale: float) -> list[FoundS
                 shadows.append(now)
             now, started = FoundShadow(), False
         else:
-            drawing.leave(step, "this filter step is not taken over")
+            drawing.leave(step, "this filter step is skipped")
     if started:
         drawing.leave(filter_node, "it blurs or moves the shape itself, which no layer does")
     return shadows

@@ -35,7 +35,7 @@ class Shape:
 
 
 class NotAShapeError(Exception):
-    """Why an element is no outline that a control can have; text is fit for the user."""
+    """Why an element is not an outline that a control can have; text is fit for the user."""
 
 
 def number(node: Node, name: str, default: float = 0.0) -> float:

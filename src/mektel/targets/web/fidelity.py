@@ -33,7 +33,7 @@ def picture_reason(part: Part, state: PartState) -> str:
 
 
 def difference(part: Part) -> str:
-    """What of a layer that is no picture cannot look as designed; empty if all can."""
+    """What of a layer that is not a picture cannot look as designed; empty if all can."""
     states = part.distinct
     if part.kind == "label":
         if any(loses_gradient(state.values) for state in states):

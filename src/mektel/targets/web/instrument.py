@@ -256,7 +256,7 @@ class WebInstrument(Instrument):
         return self.layer(state, declared | {"background": paint})
 
     def _clipped(self, state: PartState) -> Groups:
-        """An outline that is no rounded box: its element is clipped to it."""
+        """An outline that is not a rounded box: its element is clipped to it."""
         look, size, offset = state.drawn, self.sheet.size, state.outline.offset
         # A gradient lies in the element's box, and a layer is turned about a place in it.
         spare = state.values.style == "solid" and not any(

@@ -202,7 +202,7 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
             "transition-duration": "1ms", "transition-timing-function": "step-start",
             "transition-behavior": "allow-discrete"}))
     if shaped:
-        # What answers the pointer where the outline is no rounded box.
+        # What answers the pointer where the outline is not a rounded box.
         rules.append((".hit", {
             **clip(sheet.shape(frozenset()), sheet.size, outline.offset),
             "position": "absolute", "pointer-events": "auto",

@@ -73,7 +73,7 @@ def paint_inner_shadow(
 def _paint_odd_shadow(
     painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float, size: tuple[float, float],
 ) -> None:
-    """The shadow of an outline that is no rounded box."""
+    """The shadow of an outline that is not a rounded box."""
     path = shape(part, "area", outline, size).translated(*part["offset"])
     colour = QtGui.QColor(part["colour"])
     cut = shape(part, "cut", outline, size) if "cut" in part["paths"] else None

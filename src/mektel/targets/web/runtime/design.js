@@ -38,7 +38,7 @@ const HEX = /^#(?:[0-9a-f]{6}|[0-9a-f]{8})$/i;
  * @property {string} [base] the address that font files are found from, where they have no url
  * @property {string} style the style sheet of its shadow root
  * @property {Layer[]} layers
- * @property {boolean} [hit] its outline is no rounded box and answers by itself
+ * @property {boolean} [hit] its outline is not a rounded box and answers by itself
  * @property {(FontFaceDescriptors & {family: string, file: string, url?: string})[]} fonts
  * @property {Record<string, Parameter>} [parameters]
  * @property {string[]} [schemes]
