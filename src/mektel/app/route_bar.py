@@ -160,6 +160,17 @@ class RouteBar(QWidget):
         right_row.setSpacing(GAP_3 - 4)
         self.undo_button, self.redo_button = TurnButton(True, right), TurnButton(False, right)
         right_row.addStretch(1)
+        self.find_button = QPushButton("Find…", right)
+        self.find_button.setObjectName("quiet")
+        self.find_button.setToolTip("A control, layer, value, colour, command or guide page "
+                                    "(Ctrl+K)")
+        self.help_button = QPushButton("?", right)
+        self.help_button.setObjectName("quiet")
+        self.help_button.setMinimumWidth(30)
+        self.help_button.setAccessibleName("Guide")
+        self.help_button.setToolTip("The guide, at what is in front of you (F1)")
+        right_row.addWidget(self.find_button)
+        right_row.addWidget(self.help_button)
         right_row.addWidget(self.undo_button)
         right_row.addWidget(self.redo_button)
         # Alike in width, so that the stops stand in the middle.

@@ -14,6 +14,7 @@ from PySide6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
     QKeySequence,
+    QResizeEvent,
     QShortcut,
 )
 from PySide6.QtWidgets import (
@@ -31,6 +32,9 @@ from mektel.app.build.layer_menu import copied_layer, paste_from_clipboard
 from mektel.app.build.room import BuildRoom
 from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved, ask_which
 from mektel.app.faults import faults, guard
+from mektel.app.help.find import FindBox
+from mektel.app.help.goals import goals_of
+from mektel.app.help.guide import GuidePane
 from mektel.app.notices import Notice
 from mektel.app.route_bar import RouteBar
 from mektel.app.settings import Settings
@@ -49,6 +53,8 @@ if TYPE_CHECKING:
     from mektel.app.ship.room import ShipRoom
 
 TRY_PAD = 260
+# The width of the guide, and that of a window which has room for it beside the work.
+GUIDE, ROOM_FOR_GUIDE = 372, 1240
 ROOMS = ("Build", "Feel", "Reuse", "Ship")
 
 
@@ -66,6 +72,7 @@ class Window(QMainWindow):
         self._ship: ShipRoom | None = None
         self._reuse: ReuseRoom | None = None
         self._feel: FeelRoom | None = None
+        self._guide: GuidePane | None = None
         self.rooms = QStackedWidget(self)
         self.rooms.addWidget(self.build)
         self.try_pad = TryPad(self.bench, self)
@@ -102,6 +109,8 @@ class Window(QMainWindow):
     def _connect(self) -> None:
         bench = self.bench
         self.route.room_wanted.connect(self.go_to)
+        self.route.find_button.clicked.connect(lambda _=False: self.open_find())
+        self.route.help_button.clicked.connect(lambda _=False: self._turn_guide())
         self.route.kit_menu.aboutToShow.connect(self._fill_kit_menu)
         self.shelf.import_wanted.connect(self.ask_import)
         self.build.import_wanted.connect(self.ask_import)
@@ -122,6 +131,7 @@ class Window(QMainWindow):
             ("Ctrl+Shift+S", self.ask_save), ("Ctrl+I", self.ask_import),
             ("Ctrl+Z", self.bench.undo), ("Ctrl+Shift+Z", self.bench.redo),
             ("Ctrl+Y", self.bench.redo), ("Ctrl+V", self.paste), ("Ctrl+Q", self.close),
+            ("Ctrl+K", self.open_find), ("F1", self.show_guide), ("?", self.show_guide),
             *((f"Ctrl+{at}", partial(self.go_to, room)) for at, room in enumerate(ROOMS, 1)),
         ]
         for key, act in keys:
@@ -177,7 +187,58 @@ class Window(QMainWindow):
 
     def _show_try_pad(self) -> None:
         tried = self.rooms.currentWidget() in (self.build, self._feel)
+        if self._guide is not None and self._guide.isVisible() and self.split.isAncestorOf(
+                self._guide):
+            tried = False
         self.try_pad.setVisible(tried and self.bench.control is not None)
+
+    # Help
+
+    def open_find(self) -> None:
+        """Opens the line in which anything can be found by its name."""
+        FindBox(goals_of(self), self).open_over(self)
+
+    def show_guide(self, part: str = "") -> None:
+        """Opens the guide at a part, or at what is in front of the user."""
+        if self._guide is None:
+            self._guide = GuidePane(self)
+            self._guide.closed.connect(self.close_guide)
+        room = next(name for name, stop in self.route.track.stops.items() if stop.isChecked())
+        self._place_guide()
+        self._guide.show_part(part or ("Close-up" if self.bench.selection.loupe else room))
+        self._guide.text.setFocus()
+
+    def _turn_guide(self) -> None:
+        if self._guide is not None and self._guide.isVisible():
+            self.close_guide()
+        else:
+            self.show_guide()
+
+    def close_guide(self) -> None:
+        if self._guide is not None:
+            self._guide.hide()
+            self._show_try_pad()
+
+    def _place_guide(self) -> None:
+        """Beside the work, in the place of the try pad; over it where the window is small."""
+        guide = self._guide
+        if guide is None:
+            return
+        if self.width() >= ROOM_FOR_GUIDE:
+            self.split.addWidget(guide)
+            self.try_pad.hide()
+            self.split.setSizes([self.split.width() - GUIDE, 0, GUIDE])
+        else:
+            guide.setParent(self.centralWidget())
+            guide.setGeometry(self.width() - GUIDE, self.route.height(), GUIDE,
+                              self.height() - self.route.height())
+        guide.show()
+        guide.raise_()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._guide is not None and self._guide.isVisible():
+            self._place_guide()
 
     def _show_title(self) -> None:
         star = " ●" if self.bench.unsaved else ""
@@ -226,6 +287,8 @@ class Window(QMainWindow):
     def retheme(self) -> None:
         apply_theme(self.bench.settings.theme)
         self.try_pad.retheme()
+        if self._guide is not None:
+            self._guide.retheme()
         self.bench.view_changed.emit()
         if self._ship is not None:
             self._ship.refresh()

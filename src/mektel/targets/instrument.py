@@ -60,7 +60,8 @@ class Instrument(ABC):
 
     def reason_lost(self, part: Part, path: str) -> str:
         """Why a value does not follow what drives it."""
-        return "it is baked into a picture" if self.reason(part) else "it is not kept apart in the code"
+        return ("it is baked into a picture" if self.reason(part)
+                else "it is not kept apart in the code")
 
     def reason_still(self, entry: Any) -> str:
         """Why an answer or a swing is not played; empty where it is."""

@@ -80,7 +80,7 @@ class ParameterRow:
         self.remove = QPushButton("✕", parent)
         self.remove.setObjectName("quiet")
         self.remove.setAccessibleName(f"Remove {parameter.name}")
-        self.remove.setToolTip("Take the parameter away; what it drives keeps its value")
+        self.remove.setToolTip("Remove the parameter; what it sets keeps its value")
         self.remove.clicked.connect(self._remove)
         for column, widget in enumerate((self.entry, self.type, shown, self.required,
                                          self.limits, self.drives, self.remove)):

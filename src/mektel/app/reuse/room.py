@@ -20,10 +20,11 @@ from PySide6.QtWidgets import (
 from mektel.app.reuse.palette import PaletteSide
 from mektel.app.reuse.parameters import ParameterTable
 from mektel.app.reuse.variations import NAMES, SHOWN, Variations, remove_variation
-from mektel.app.theme import GAP_2, GAP_3, GAP_5
+from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.widgets.argument_dials import show_value, small, typed_value, value_editor
 from mektel.app.widgets.backdrop import CHECKER, DUSK, NIGHT, SAIL, WHITE, BackdropChips
 from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.flow import Flow
 from mektel.app.widgets.layouts import empty
 from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Workbench
@@ -154,7 +155,7 @@ class ReuseRoom(QWidget):
         column = QVBoxLayout(upper)
         column.setContentsMargins(GAP_5, GAP_3, GAP_5, GAP_2)
         column.setSpacing(GAP_2)
-        column.addLayout(self._header(upper))
+        column.addWidget(self._header(upper))
         column.addLayout(self._captions(upper))
         self.variations = Variations(bench, upper)
         column.addWidget(self.variations, 1)
@@ -173,9 +174,9 @@ class ReuseRoom(QWidget):
         for signal in (bench.kit_changed, bench.selected_changed, bench.view_changed):
             signal.connect(self.refresh)
 
-    def _header(self, parent: QWidget) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(GAP_3)
+    def _header(self, parent: QWidget) -> QWidget:
+        whole = QWidget(parent)
+        row = Flow(whole, GAP_3, GAP_1)
         self.title = QLabel(parent)
         self.title.setProperty("role", "title")
         self.count = QLabel(parent)
@@ -189,12 +190,12 @@ class ReuseRoom(QWidget):
         self.longest.setMenu(menu)
         self.chips = BackdropChips(parent)
         self.chips.chosen.connect(lambda backdrop: self.bench.view(backdrop=backdrop))
-        row.addWidget(self.title)
-        row.addWidget(self.count)
-        row.addStretch(1)
-        row.addWidget(self.chips)
-        row.addWidget(self.longest)
-        return row
+        row.add(self.title)
+        row.add(self.count)
+        row.add_space()
+        row.add(self.chips)
+        row.add(self.longest)
+        return whole
 
     def _captions(self, parent: QWidget) -> QHBoxLayout:
         row = QHBoxLayout()

@@ -20,7 +20,7 @@ class ColourDial(Dial):
         self._kit = Kit()
         self._beside = ""
         self.value = "#000000"
-        self.swatch = Swatch(f"{name}: choose", self, 18)
+        self.swatch = Swatch(f"{name}: choose", self, 20)
         self.swatch.clicked.connect(self.open)
         self.entry = QLineEdit(self)
         self.entry.setAccessibleName(name)

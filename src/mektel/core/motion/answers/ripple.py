@@ -31,7 +31,10 @@ def play(answer: Ripple, hand: Hand, moment: float, frame: Frame) -> Frame:
         place = touch.place if answer.origin == "touch" else (0.5, 0.5)
         x, y = place[0] * width, place[1] * height
         far = max(math.hypot(x - across, y - down) for across in (0, width) for down in (0, height))
+        # It is on the face, and goes with it.
+        right, down = getattr(frame.outline, "offset", (0.0, 0.0))
         if grown > 0:
             frame = frame.on_face(PosedLayer(Disc(
-                f"ripple-{at}", answer.colour, (x, y), far * grown, left, answer.within)))
+                f"ripple-{at}", answer.colour, (x + right, y + down), far * grown, left,
+                answer.within)))
     return frame

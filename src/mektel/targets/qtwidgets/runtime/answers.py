@@ -222,7 +222,10 @@ class Answers(QtCore.QObject):
             x, y = x * width, y * height
             far = max(math.hypot(x - a, y - b) for a in (0, width) for b in (0, height))
             radius = far * max(0.0, ease(answer["shape"], share))
-            frame.marks.append(Mark(answer["colour"], x, y, radius, left, answer["within"]))
+            # It is on the face, and goes with it.
+            right, down = frame.parts["outline"].get("offset", (0.0, 0.0))
+            frame.marks.append(Mark(
+                answer["colour"], x + right, y + down, radius, left, answer["within"]))
 
     def _press(self, answer: Answer, frame: Frame, moment: float) -> None:
         course = self._pressed(answer, (answer["scale"], answer["sink"]), (1.0, 0.0))

@@ -1,0 +1,120 @@
+"""What can be found in a window, and what choosing it does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QWidget
+
+from mektel.app.build.names import part_name, value_title
+from mektel.app.build.pages import pages_of
+from mektel.app.help.find import Goal
+from mektel.app.help.guide import headings
+from mektel.core.kit import OUTLINE
+from mektel.samples import starter_files
+
+if TYPE_CHECKING:
+    from mektel.app.window import Window
+
+
+# Controls whose layers can be found from any other.
+MOST_SEARCHED = 200
+
+
+def goals_of(window: Window) -> list[Goal]:
+    """Everything that has a name here: what is near first."""
+    return [*_commands(window), *_parts(window), *_controls(window), *_palette(window),
+            *_starters(window), *_guide(window)]
+
+
+def _controls(window: Window) -> list[Goal]:
+    """All controls, and the layers of those that are not selected."""
+    kit, bench = window.bench.kit, window.bench
+
+    def show(control_id: str, part_id: str) -> None:
+        bench.select(control_id)
+        _open(window, part_id)
+
+    return [
+        *(Goal(control.name, "control", partial(bench.select, control.id))
+          for control in kit.controls),
+        *(Goal(layer.name, f"layer of {control.name}", partial(show, control.id, layer.id))
+          for control in kit.controls[:MOST_SEARCHED] if control.id != bench.control_id
+          for layer in control.layers)]
+
+
+def _parts(window: Window) -> list[Goal]:
+    """The layers of the selected control, and the values of each."""
+    control = window.bench.settled_control
+    if control is None:
+        return []
+    goals = []
+    for part_id in (OUTLINE, *(layer.id for layer in control.layers)):
+        part = control.part(part_id)
+        title = part_name(control, part_id)
+        goals.append(Goal(title, f"layer of {control.name}", partial(_open, window, part_id)))
+        kind = getattr(part, "kind", OUTLINE)
+        for page, columns in pages_of(part, kind):
+            for _, names in columns:
+                goals += [
+                    Goal(f"{title}, {value_title(name.rsplit('.', 1)[-1]).lower()}", "value",
+                         partial(_open, window, part_id, kind, page, name))
+                    for name in names if not name.startswith("=")]
+    return goals
+
+
+def _open(window: Window, part_id: str, kind: str = "", page: str = "", name: str = "") -> None:
+    window.go_to("Build")
+    window.bench.select(part_id=part_id)
+    card = window.build.strip.card
+    if page:
+        card.turn_to(kind, page)
+        dial = card.dials.get(name)
+        if dial is not None:
+            editors = [child for child in dial.findChildren(QWidget)
+                       if child.focusPolicy() != Qt.FocusPolicy.NoFocus]
+            (editors or [dial])[0].setFocus()
+
+
+def _palette(window: Window) -> list[Goal]:
+    def show(name: str) -> None:
+        window.go_to("Reuse")
+        window.reuse.palette_side.choose(name)
+
+    kit = window.bench.kit
+    return [*(Goal(swatch.name, "palette colour", partial(show, swatch.name), swatch.note)
+              for swatch in kit.palette),
+            *(Goal(entry.name, f"palette {entry.type.replace('-', ' ')}",
+                   partial(window.go_to, "Reuse"), entry.note) for entry in kit.values)]
+
+
+def _starters(window: Window) -> list[Goal]:
+    return [Goal(f"New {name}", "starter", partial(window.bench.add_starter, name))
+            for name in starter_files()]
+
+
+def _commands(window: Window) -> list[Goal]:
+    bench = window.bench
+    commands: dict[str, tuple[Callable[[], object], str]] = {
+        "Undo": (bench.undo, "Ctrl+Z"), "Redo": (bench.redo, "Ctrl+Shift+Z"),
+        "Save": (window.save, "Ctrl+S"), "Save as": (window.ask_save, "Ctrl+Shift+S"),
+        "Open": (window.ask_open, "Ctrl+O"), "New kit": (window.ask_new, "Ctrl+N"),
+        "Import a drawing or CSS": (window.ask_import, "Ctrl+I"),
+        "Paste": (window.paste, "Ctrl+V"),
+        "New empty control": (bench.add_empty, ""),
+        "Close-up": (lambda: bench.view(loupe=bench.state), "L"),
+        "Guide": (window.show_guide, "F1"),
+        "Theme: as the desktop": (partial(window.set_theme, "desktop"), ""),
+        "Theme: light": (partial(window.set_theme, "light"), ""),
+        "Theme: dark": (partial(window.set_theme, "dark"), ""),
+        **{f"Go to {room}": (partial(window.go_to, room), f"Ctrl+{at}")
+           for at, room in enumerate(("Build", "Feel", "Reuse", "Ship"), 1)},
+    }
+    return [Goal(name, keys or "command", act, "command") for name, (act, keys) in commands.items()]
+
+
+def _guide(window: Window) -> list[Goal]:
+    return [Goal(title, "guide", partial(window.show_guide, title)) for title in headings()]

@@ -1,0 +1,141 @@
+"""Looks a window over for what a person would stumble on: text that is cut off, widgets on each
+other or out of their place, targets too small to hit, text too pale to read.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from PySide6.QtCore import QPoint, QRect
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractScrollArea,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QStackedWidget,
+    QWidget,
+)
+
+from mektel.core.colour import contrast_of
+
+SMALLEST, SHARP, READABLE = 24, 2, 4.5
+# Characters up to which what is typed in a field shows whole.
+SHORT = 12
+
+
+def faults_of(window: QWidget) -> list[str]:
+    """Every fault, in words, each once."""
+    shown = [widget for widget in window.findChildren(QWidget)
+             if widget.isVisible() and widget.window() is window]
+    picture = _picture(window)
+    found = [*_cut(shown), *_astray(shown), *_overlapping(shown), *_small(shown),
+             *(_pale(window, shown, picture))]
+    return list(dict.fromkeys(found))
+
+
+def _name(widget: QWidget) -> str:
+    text = getattr(widget, "text", lambda: "")()
+    return f"{type(widget).__name__} “{text or widget.accessibleName() or widget.objectName()}”"
+
+
+def _plain(widget: QWidget) -> str:
+    """The text of a label or button that stands on one line."""
+    if isinstance(widget, QLabel) and (widget.wordWrap() or "<" in widget.text()):
+        return ""
+    return widget.text() if type(widget) in (QLabel, QPushButton) else ""
+
+
+def _cut(shown: list[QWidget]) -> Iterator[str]:
+    for widget in shown:
+        text = _plain(widget)
+        lines = text.replace("&", "").split("\n")
+        wide = max(widget.fontMetrics().horizontalAdvance(line) for line in lines)
+        if text and wide > widget.contentsRect().width() + 1:
+            yield f"{_name(widget)} is cut: {wide} in {widget.contentsRect().width()} px"
+
+
+    for widget in shown:
+        if isinstance(widget, QLineEdit) and 0 < len(widget.text()) <= SHORT:
+            wide = widget.fontMetrics().horizontalAdvance(widget.text())
+            if wide > widget.width():
+                yield f"{_name(widget)} shows a part: {wide} in {widget.width()} px"
+
+
+def _scrolled(widget: QWidget) -> bool:
+    """Whether a widget's parent shows a part of it at a time."""
+    area = widget.parentWidget().parentWidget() if widget.parentWidget() else None
+    return isinstance(area, QAbstractScrollArea) and area.viewport() is widget.parentWidget()
+
+
+def _astray(shown: list[QWidget]) -> Iterator[str]:
+    for widget in shown:
+        parent = widget.parentWidget()
+        if (parent is None or _scrolled(widget) or widget.isWindow() or widget.size().isEmpty()
+                or _lies_over(widget)):
+            continue
+        out = widget.geometry().adjusted(1, 1, -1, -1)
+        if not parent.rect().contains(out):
+            yield f"{_name(widget)} sticks out of {_name(parent)}"
+
+
+def _overlapping(shown: list[QWidget]) -> Iterator[str]:
+    by_parent: dict[QWidget, list[QWidget]] = {}
+    for widget in shown:
+        parent = widget.parentWidget()
+        if parent is not None and not isinstance(parent, QStackedWidget) and not widget.isWindow():
+            by_parent.setdefault(parent, []).append(widget)
+    for children in by_parent.values():
+        for at, widget in enumerate(children):
+            for other in children[at + 1:]:
+                shared = widget.geometry().intersected(other.geometry())
+                if shared.width() > 1 and shared.height() > 1 and not _lies_over(other):
+                    yield f"{_name(other)} lies on {_name(widget)}"
+
+
+def _lies_over(widget: QWidget) -> bool:
+    """What is meant to lie on what surrounds it."""
+    return type(widget).__name__ in ("LiveControl", "IrisOver", "QSplitterHandle", "GuidePane")
+
+
+def _small(shown: list[QWidget]) -> Iterator[str]:
+    for widget in shown:
+        if isinstance(widget, QAbstractButton) and widget.isEnabled() and type(
+                widget).__name__ != "LiveControl":
+            size = min(widget.width(), widget.height())
+            if size < SMALLEST:
+                yield f"{_name(widget)} is a target of {widget.width()} × {widget.height()} px"
+
+
+def _picture(window: QWidget) -> np.ndarray:
+    image = QImage(window.size() * SHARP, QImage.Format.Format_RGB32)
+    image.setDevicePixelRatio(SHARP)
+    window.render(image, QPoint())
+    raw = np.frombuffer(bytes(image.constBits()), np.uint8)
+    return raw.reshape(image.height(), -1, 4)[:, : image.width(), 2::-1]
+
+
+def _pale(window: QWidget, shown: list[QWidget], picture: np.ndarray) -> Iterator[str]:
+    """Text whose strongest pixel has less contrast than AA asks for with the ground."""
+    for widget in shown:
+        if not _plain(widget).strip() or not widget.isEnabled():
+            continue
+        spot = QRect(widget.mapTo(window, QPoint()), widget.size())
+        visible = widget.visibleRegion().boundingRect().translated(spot.topLeft())
+        if visible.size() != spot.size():
+            continue
+        rows = slice(spot.top() * SHARP, (spot.bottom() + 1) * SHARP)
+        columns = slice(spot.left() * SHARP, (spot.right() + 1) * SHARP)
+        pixels = picture[rows, columns].reshape(-1, 3)
+        colours, counts = np.unique(pixels, axis=0, return_counts=True)
+        ground = _hex(colours[counts.argmax()])
+        best = max(contrast_of(_hex(colour), ground)
+                   for colour in colours[np.argsort(counts)[-60:]])
+        if best < READABLE:
+            yield f"{_name(widget)} has a contrast of {best:.1f}"
+
+
+def _hex(colour: np.ndarray) -> str:
+    return "#{:02X}{:02X}{:02X}".format(*colour)
