@@ -26,13 +26,13 @@ SMALLEST, SHARP, READABLE = 24, 2, 4.5
 SHORT = 12
 
 
-def faults_of(window: QWidget) -> list[str]:
-    """Every fault, in words, each once."""
+def faults_of(window: QWidget, colours: bool = True) -> list[str]:
+    """Every fault, in words, each once; contrast, which no size changes, if ``colours``."""
     shown = [widget for widget in window.findChildren(QWidget)
              if widget.isVisible() and widget.window() is window]
-    picture = _picture(window)
-    found = [*_cut(shown), *_astray(shown), *_overlapping(shown), *_small(shown),
-             *(_pale(window, shown, picture))]
+    found = [*_cut(shown), *_astray(shown), *_overlapping(shown), *_small(shown)]
+    if colours:
+        found += _pale(window, shown, _picture(window))
     return list(dict.fromkeys(found))
 
 

@@ -6,7 +6,7 @@ import pytest
 
 from tests.app.size_walk import faults_of
 
-SIZES = ((1024, 700), (1280, 800), (1920, 1080), (2560, 1440))
+SIZES = ((1280, 800), (1024, 700), (2560, 1440))
 
 
 @pytest.mark.parametrize("size", SIZES, ids=lambda size: f"{size[0]}x{size[1]}")
@@ -18,13 +18,13 @@ def test_every_view_fits(demo, size: tuple[int, int]) -> None:
     assert (window.width(), window.height()) == size
     assert window.minimumSizeHint().width() <= 1024
     found = {}
-    for theme in ("light", "dark") if size == SIZES[1] else ("light",):
+    for theme in ("light", "dark") if size == SIZES[0] else ("light",):
         window.set_theme(theme)
         for view in ("Build", "Feel", "Reuse", "Ship"):
             bench.select(*(("night-watch", "hover", "wake") if view == "Build" else ("queue",)))
             window.go_to(view)
             hand.settle()
-            found[theme, view] = faults_of(window)
+            found[theme, view] = faults_of(window, size == SIZES[0])
     window.set_theme("desktop")
     assert not any(found.values()), "\n".join(
         f"{where}: {fault}" for where, faults in found.items() for fault in faults)

@@ -219,6 +219,9 @@ class ShipRoom(QWidget):
     def _make_previews(self) -> None:
         for name, card in self.cards.items():
             if card.state.made_for != self.bench.kit:
+                for stale in self._previews:
+                    if stale.target == name:
+                        stale.cancel()
                 work = PreviewWork(self.bench.kit, name)
                 work.made.connect(self._take_preview)
                 work.failed.connect(self._take_fault)
@@ -422,5 +425,7 @@ class ShipRoom(QWidget):
 
     def stop(self) -> None:
         self._cancel()
+        for preview in self._previews:
+            preview.cancel()
         for work in [*self._previews, *([self._work] if self._work else [])]:
             work.wait()

@@ -9,6 +9,7 @@ from PySide6.QtCore import QThread, Signal
 from mektel.app.faults import faults
 from mektel.core.errors import MektelError
 from mektel.core.kit import Kit
+from mektel.core.stopping import StoppedError, while_wanted
 from mektel.targets import CancelledError, TargetError, ship, target_named, write_files
 from mektel.targets.match import Match
 from mektel.targets.verify import verify
@@ -38,7 +39,8 @@ class ShipWork(QThread):
         for name in self.targets:
             target = target_named(name)
             try:
-                files = ship(target, self.kit, self.kit.controls)
+                with while_wanted(lambda: self._wanted):
+                    files = ship(target, self.kit, self.kit.controls)
                 folder = self.folder / name
                 paths = write_files(files, folder, self._report)
                 self.written.emit(name, paths)
@@ -49,6 +51,9 @@ class ShipWork(QThread):
                     self.measured.emit(name, self.kit, matches)
             except CancelledError as error:
                 self.failed.emit(name, error)
+                return
+            except StoppedError:
+                self.failed.emit(name, CancelledError("Stopped; nothing was written for it."))
                 return
             except MektelError as error:
                 self.failed.emit(name, error)
@@ -69,11 +74,18 @@ class PreviewWork(QThread):
     def __init__(self, kit: Kit, target: str) -> None:
         super().__init__()
         self.kit, self.target = kit, target
+        self._wanted = True
+
+    def cancel(self) -> None:
+        self._wanted = False
 
     def run(self) -> None:
         try:
-            files = ship(target_named(self.target), self.kit, self.kit.controls)
+            with while_wanted(lambda: self._wanted):
+                files = ship(target_named(self.target), self.kit, self.kit.controls)
             self.made.emit(self.target, self.kit, files)
+        except StoppedError:
+            pass  # the window closes, or the kit has changed
         except MektelError as error:
             self.failed.emit(self.target, error)
         except Exception as error:

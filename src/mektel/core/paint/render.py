@@ -40,6 +40,7 @@ from mektel.core.paint import (
 from mektel.core.paint.alike import Alike, alike_columns
 from mektel.core.paint.cost import check_cost
 from mektel.core.paint.surface import RGBA, Surface
+from mektel.core.stopping import check_wanted
 
 PAINTERS: dict[type, Callable[[Any, Surface], None]] = {
     ShadowLook: shadow.paint,
@@ -140,6 +141,7 @@ def _render(
     look: Look, layers: tuple[LayerLook, ...], scale: float, room: Margins,
     behind: NDArray[np.uint8] | None = None,
 ) -> Picture:
+    check_wanted()
     check_cost(look if layers is look.layers else replace(look, layers=layers), scale, room)
     size = picture_size(look, scale, room)
     box = (room.left * scale, room.top * scale, look.width * scale, look.height * scale)

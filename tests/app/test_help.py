@@ -1,0 +1,101 @@
+"""Help at hand: the guide beside the work, anything found by its name."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from mektel.app.help.find import FindBox
+from mektel.app.help.guide import guide_text, headings, slug
+
+
+def heading_in_view(window) -> str:
+    """The heading at the top of the guide."""
+    text = window._guide.text
+    block = text.cursorForPosition(text.viewport().rect().topLeft()).block()
+    while block.isValid() and not block.blockFormat().headingLevel():
+        block = block.next()
+    return block.text()
+
+
+def find(window, hand, typed: str, *keys: Qt.Key) -> list[str]:
+    """Types into the line that Ctrl+K opens; the names that match, after these keys."""
+    window.activateWindow()
+    hand.until(lambda: QApplication.focusWindow() is window.windowHandle()
+               and QApplication.activePopupWidget() is None)
+    hand.keys("Ctrl+K")
+    hand.until(lambda: any(box.isVisible() for box in window.findChildren(FindBox)))
+    box = next(box for box in window.findChildren(FindBox) if box.isVisible())
+    QTest.keyClicks(box.entry, typed)
+    names = [f"{goal.name} · {goal.kind}" for goal in box.shown]
+    for key in keys:
+        QTest.keyClick(box.entry, key)
+    hand.settle()
+    return names
+
+
+def test_anything_is_found_by_its_name_and_gone_to(demo) -> None:
+    window, hand = demo
+    bench = window.bench
+    assert find(window, hand, "horn", Qt.Key.Key_Return)[0] == "Horn · control"
+    assert bench.control_id == "horn"
+    # A layer of another control, and then one of its values, with the keyboard in its dial.
+    assert find(window, hand, "wake", Qt.Key.Key_Return)[0] == "Wake · layer of Night watch"
+    assert (bench.control_id, bench.part_id) == ("night-watch", "wake")
+    window.go_to("Feel")
+    names = find(window, hand, "wake blend", Qt.Key.Key_Return)
+    assert names[0] == "Wake, blend · value" and window.build.isVisible()
+    assert window.build.strip.card.dials["blend"].isAncestorOf(window.focusWidget())
+    # The second that matches, by the arrows; what nothing has is said.
+    first, second, *_ = find(window, hand, "tide", Qt.Key.Key_Down, Qt.Key.Key_Return)
+    assert first == "tide · palette colour" and window.reuse.isVisible()
+    assert window.reuse.palette_side.chosen == second.partition(" · ")[0]
+    assert not find(window, hand, "no such thing", Qt.Key.Key_Return, Qt.Key.Key_Escape)
+    # Commands, and pages of the guide.
+    count = len(bench.kit.controls)
+    find(window, hand, "new pill", Qt.Key.Key_Return)
+    assert len(bench.kit.controls) == count + 1
+    find(window, hand, "undo", Qt.Key.Key_Return)
+    assert len(bench.kit.controls) == count
+    assert "Formulas · guide" in find(window, hand, "formulas", Qt.Key.Key_Return)
+    assert window._guide.isVisible() and heading_in_view(window) == "Formulas"
+
+
+def test_the_guide_opens_beside_the_work_at_what_is_in_front(demo) -> None:
+    window, hand = demo
+    for view in ("Build", "Feel", "Reuse", "Ship"):
+        window.go_to(view)
+        hand.settle()
+        hand.keys("F1")
+        assert window._guide.isVisible() and heading_in_view(window).endswith(view)
+        assert not window.try_pad.isVisible()
+        QTest.keyClick(window._guide.text, Qt.Key.Key_Escape)
+        assert not window._guide.isVisible()
+    window.go_to("Build")
+    assert window.try_pad.isVisible()
+    # In a small window it lies over what is beside the work.
+    window.resize(1024, 700)
+    hand.click(window.route.help_button)
+    guide = window._guide
+    assert guide.isVisible() and guide.geometry().right() <= window.width()
+    for link in links(guide):
+        guide._follow(link)
+        assert slug(heading_in_view(window)) == link.fragment(), "a link of the guide leads there"
+    hand.click(guide.close_button)
+    assert not guide.isVisible()
+    assert "![" not in guide_text() and "Keys and drags" in headings()
+
+
+def links(guide):
+    """Every link of the guide to a part of itself."""
+    from PySide6.QtCore import QUrl
+
+    block, found = guide.text.document().begin(), []
+    while block.isValid():
+        for piece in block.textFormats():
+            link = QUrl(piece.format.anchorHref())
+            if link.fragment() and not link.path():
+                found.append(link)
+        block = block.next()
+    return found
