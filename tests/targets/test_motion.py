@@ -58,11 +58,13 @@ def test_the_shipped_courses_are_those_of_the_core() -> None:
     every = [Timing(seconds=0.3, easing=text) for text in EASINGS]
     every += [Timing(kind="spring", seconds=0.4, bounce=bounce) for bounce in (0, 0.1, 0.6)]
     every += [Timing(kind="follow", seconds=0.3), Timing(seconds=0.2, delay=0.1)]
-    for timing in every:
+    # As states have it: each change by its own, an easing turned back by a spring among them.
+    mixed = [[chance.choice(every) for _ in range(6)] for _ in range(60)]
+    for timings in [*([timing] * 6 for timing in every), *mixed]:
         ours: Course | None = None
         theirs: shipped.Course | None = None
         at, moment = (0.0, 1.0), 0.0
-        for _ in range(6):
+        for timing in timings:
             goal = tuple(chance.choice([0.0, 1.0, 3.0]) for _ in at)
             ours = course_to(goal, moment, timing, at, ours)
             theirs = shipped.Course(at if theirs is None or theirs.ends <= moment else theirs.at(

@@ -60,8 +60,8 @@ class Course:
         self.ends: float = self.began + self._lasts()
 
     def _take_over(self, before: Course, moment: float) -> None:
-        """A spring keeps the speed; what turns back takes as much shorter as it had not come far
-        (CSS Transitions 1, 3.1).
+        """A spring keeps the speed; an easing that turns back takes as much shorter as it had not
+        come far (CSS Transitions 1, 3.1).
         """
         if self.timing.delay == 0:
             self.speed = before.speed_at(moment)
@@ -70,7 +70,8 @@ class Course:
             output = ease(before.timing.shape, share)
             factor = abs(output * before.shortened + 1 - before.shortened)
             self.shortened = min(1.0, max(0.0, factor))
-            self.seconds *= self.shortened
+            if self.timing.kind == "easing":
+                self.seconds *= self.shortened
             self.turned_from = before.goal
 
     def _lasts(self) -> float:
