@@ -260,7 +260,7 @@ def test_a_label_says_words_of_its_own_in_a_box_of_its_own(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
     hand.click(window.build.strip.row.cards["label"], QPoint(40, 30))
-    hand.click(card.body.pages["Words"])
+    hand.click(card.body.pages["Content"])
     for name in ("=says", "=box"):
         hand.focus(card.dials[name].button)
         hand.key(Qt.Key.Key_Down)

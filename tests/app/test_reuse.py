@@ -139,7 +139,7 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     build.open(face)
     bar = card.body.gradient
     hand.click(bar, bar._handle(bar._stops[1]).toPoint())
-    pick(hand, menu_of(hand, card.dials["=stop"].label), "Drive by a formula")
+    pick(hand, menu_of(hand, card.dials["=stop"].label), "Compute by formula")
     popover = window.findChild(FormulaPopover)
     popover.entry.clear()
     QTest.keyClicks(popover.entry, "darken(nowhere, 0.2)")
@@ -200,7 +200,7 @@ def test_j21_many_controls_at_once_and_the_face_of_the_kit(demo) -> None:
     label = next(layer.id for layer in bench.control.layers if layer.kind == "label")
     build.open(label)
     build.choose("style", "linear")
-    build.page("Setting")
+    build.page("Typography")
     build.choose("relief", "raised")
     assert all(
         one.style == "linear" and one.relief == "raised" for one in

@@ -116,7 +116,12 @@ class OpenCard(QFrame):
         """As high as its columns need, as far as the window has room for that."""
         if self._body is None:
             return
-        needed = self._body.heightForWidth(self._scroll.viewport().width()) + 2 * GAP_2 + 2
+        # Of the width that there is without a scroll bar.
+        sides = self.contentsMargins().left() + self.contentsMargins().right()
+        layout = self.layout()
+        if layout is not None:
+            sides += layout.contentsMargins().left() + layout.contentsMargins().right()
+        needed = self._body.heightForWidth(self.width() - sides) + 2 * GAP_2 + 2
         most = max(HEIGHT, round(MOST_OF_WINDOW * self.window().height()))
         self.setFixedHeight(min(most, max(HEIGHT, needed)))
 

@@ -16,7 +16,7 @@ from mektel.app.build.joins import Joins
 from mektel.app.build.layer_menu import layer_menu
 from mektel.app.build.pages import Column
 from mektel.app.build.value_dials import value_dial
-from mektel.app.theme import GAP_2, GAP_4
+from mektel.app.theme import GAP_2
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, NumbersDial, TextDial
 from mektel.app.widgets.flow import Flow
@@ -76,11 +76,11 @@ class CardBody(Ground):
     def _build(self, shape: Shape, part: Any) -> Iterator[None]:
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(GAP_4)
+        row.setSpacing(GAP_2)
         if len(shape.pages) > 1:
             row.addLayout(self._page_list(shape))
         columns = Ground("raised", self)
-        flow = Flow(columns, GAP_4, GAP_2)
+        flow = Flow(columns, GAP_2, GAP_2)
         row.addWidget(columns, 1)
         for title, names in shape.columns:
             wide = 6 if title in WIDE and len(names) > 1 else 4

@@ -11,7 +11,7 @@ from mektel.core.proof import difference_picture
 from mektel.targets.match import BAR, BAR_WITH_TEXT, Match
 
 ROW = 28
-COLUMNS = ((0.47, "bare"), (0.64, "with text"), (0.76, "worst"), (1.0, "verdict"))
+COLUMNS = ((0.46, "without text"), (0.63, "with text"), (0.74, "worst"), (1.0, "verdict"))
 GAIN = 8
 MOST_FAULTS = 4
 

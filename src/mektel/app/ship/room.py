@@ -139,6 +139,8 @@ class ShipRoom(QWidget):
         column.setSpacing(GAP_2)
         self.files = QListWidget(left)
         self.files.setAccessibleName("Generated files")
+        self.files.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.files.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.files.currentRowChanged.connect(self._show_file)
         column.addWidget(self._heading("Files"))
         column.addWidget(self.files, 3)

@@ -74,7 +74,7 @@ class TargetCard(QWidget):
             lines.append(("out of date", "warn"))
         else:
             good = all(match.passes for match in state.matches)
-            lines.append((f"within {mean:.2f} of 255", "good" if good else "bad"))
+            lines.append((f"mean difference {mean:.2f} of 255", "good" if good else "bad"))
         return lines
 
     def paintEvent(self, _event: object) -> None:
