@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QMessageBox
+from PySide6.QtWidgets import QApplication, QMessageBox
 
 from mektel.core.kit import edit
 from mektel.formats.kitfile import read_kit, write_kit
@@ -31,6 +31,22 @@ def test_an_empty_shelf_offers_starters_and_the_demo(make) -> None:
     assert [control.id for control in window.bench.kit.controls] == ["pebble"]
     for _ in range(3):
         hand.keys("Ctrl+Z")
+    hand.until(empty.isVisible)
+    # The other ways to begin stand among them, in as many columns as there is room for.
+    assert list(empty.starters)[:2] == ["pill", "slab"]
+    rows = []
+    for size in ((1024, 700), (1400, 800)):
+        window.resize(*size)
+        hand.settle()
+        rows.append(len({tile.y() for tile in empty._tiles}))
+    assert rows == [4, 3]
+    QApplication.clipboard().setText("background: teal; border-radius: 8px; padding: 8px 20px")
+    hand.click(empty.css_tile)
+    hand.keys("Ctrl+Z")
+    hand.until(empty.isVisible)
+    hand.click(empty.empty_tile)
+    assert [control.name for control in window.bench.kit.controls] == ["Control"]
+    hand.keys("Ctrl+Z")
     hand.until(empty.isVisible)
     hand.click(empty.demo_button)
     assert window.bench.kit == read_kit(DEMO)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from PIL import Image, ImageDraw, ImageFont
@@ -19,12 +22,15 @@ from mektel.core.kit import (
     Stop,
     edit,
 )
-from mektel.core.look import Margins, resolve, shared_margins
+from mektel.core.look import GroupLook, Look, Margins, resolve, shared_margins
 from mektel.core.look.outlines import control_outline
 from mektel.core.paint import on_backdrop, render, render_layer
 from mektel.core.paint.alike import alike_columns
 from mektel.core.paint.blur import blurred_coverage
+from mektel.core.remember import unkept
 from mektel.core.shape import coverage, outline_for, polygon_coverage, polygons
+from mektel.core.shape.stroke import stroke_coverage
+from mektel.core.stopping import StoppedError, while_wanted
 from mektel.core.text import font_file, shape_line
 
 
@@ -271,3 +277,60 @@ def test_columns_that_are_alike_are_as_if_each_were_drawn(scale: float, demo_kit
             spread += alike_columns(look.layers, scale, margins.left * scale,
                                     found.size) is not None
     assert spread > 10
+
+
+def in_group(look: Look, matrix: tuple[float, ...]) -> Look:
+    return replace(look, layers=(GroupLook("all", look.layers, 1.0, matrix),))
+
+
+@pytest.mark.parametrize("name", ["board", "horn", "fog-bell", "pennant"])
+def test_what_only_changes_its_size_is_drawn_as_it_is(name: str, demo_kit: Kit) -> None:
+    """Half as large in a group at 2× is what it is at 1×, pixel by pixel, and not resampled."""
+    look = resolve(demo_kit, demo_kit.control(name))
+    plain = render(look, 1.0, Margins(20, 20, 20, 20)).rgba
+    halved = render(in_group(look, (0.5, 0, 0, 0.5, 0, 0)), 2.0, Margins(10, 10, 10, 10)).rgba
+    high, wide = plain.shape[:2]
+    assert np.abs(halved[:high, :wide].astype(int) - plain).max() <= 1
+    # And somewhere else by whole pixels: the same pixels there.
+    moved = render(in_group(look, (1, 0, 0, 1, 3, 2)), 1.0, Margins(20, 20, 20, 20)).rgba
+    assert np.abs(moved[2:, 3:].astype(int) - plain[:-2, :-3]).max() <= 1
+
+
+@pytest.mark.parametrize("name", ["board", "pennant", "fare"])
+def test_a_turned_frame_is_nearly_the_still_and_comes_again_by_its_matrix(
+    name: str, demo_kit: Kit
+) -> None:
+    look, room = resolve(demo_kit, demo_kit.control(name)), Margins(30, 30, 30, 30)
+    for degrees in (0.0, 3.0, 40.0):
+        c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
+        turned = in_group(look, (c, s, -s, c, 2.0, 1.0))
+        still = render(turned, 2.0, room).rgba.astype(int)
+        with unkept():
+            first = render(turned, 2.0, room).rgba
+            assert (render(turned, 2.0, room).rgba == first).all()
+        assert np.abs(still - first).mean() < 0.3
+
+
+def test_work_that_nobody_waits_for_ends_at_its_next_picture(demo_kit: Kit) -> None:
+    look, left = resolve(demo_kit, demo_kit.control("board")), [2]
+
+    def wanted() -> bool:
+        left[0] -= 1
+        return left[0] >= 0
+
+    with while_wanted(wanted):
+        render(look)
+        render(look, 2)
+        with pytest.raises(StoppedError):
+            render(look, 3)
+    render(look, 3)  # and only there
+
+
+@pytest.mark.parametrize("thick", [0.7, 3.0, 40.0])
+def test_a_curve_of_many_short_lines_is_stroked_like_its_long_ones(thick: float) -> None:
+    corners = np.array([(12.0, 15.0), (88.0, 22.0), (60.0, 71.0), (-30.0, 64.0)])
+    many = np.concatenate([
+        np.linspace(a, b, 97)[:-1] for a, b in pairwise(corners)] + [corners[-1:]])
+    few, short = (stroke_coverage([line], thick, 100, 80) for line in (corners, many))
+    assert np.abs(few - short).max() < 2e-3
+    assert few.max() > 0.5
