@@ -43,7 +43,7 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
     hand.name_file(examples / "ticket.svg")
     hand.until(lambda: bench.control is not None)
     hand.until(lambda: "ticket" in window.shelf.items)
-    assert "1 thing was not taken over" in window.notice.text.text()
+    assert "1 thing was skipped" in window.notice.text.text()
     hand.click(window.notice.more)
     assert "line 19" in window.notice.details.text()
     hand.click(window.notice.close_button)

@@ -153,7 +153,7 @@ def test_endless_motion_adds_up_and_begins_and_ends_without_a_jump(demo_kit: Kit
 
 
 def test_what_moves_has_to_be_there(demo_kit: Kit) -> None:
-    for swing, why in ((Swing(part="gone", value="opacity"), "no layer"),
+    for swing, why in ((Swing(part="gone", value="opacity"), "not a layer"),
                        (Swing(value="colour"), "the control has no “colour”"),
                        (Swing(part="label", value="text"), "no number or colour"),
                        (Swing(part="label", value="weight"), "no number or colour"),

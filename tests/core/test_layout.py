@@ -139,7 +139,7 @@ def test_hidden_items_take_no_room_and_states_keep_their_own_move() -> None:
     assert (pressed[0] - rest[0], pressed[1] - rest[1]) == (0.0, 2.0)
     gone = edit.remove_layer(kit, "row", "icon").control("row")
     assert gone.content.items == ("label", "light")
-    with pytest.raises(DocumentError, match="no layer"):
+    with pytest.raises(DocumentError, match="not a layer"):
         edit.set_field(kit, "row", "content", Content(items=("nothing",)))
 
 

@@ -65,7 +65,7 @@ def test_a_layer_takes_its_states_colours_and_pictures_along() -> None:
     {"format": "mektel-layer", "layer": {"kind": "mist"}, "palette": [], "assets": [],
      "states": {}})])
 def test_what_is_no_layer_is_not_pasted(text: str) -> None:
-    with pytest.raises(PasteError, match="no layer"):
+    with pytest.raises(PasteError, match="not a layer"):
         paste_layer(source(), "a", text, None)
 
 

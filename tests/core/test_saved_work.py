@@ -140,5 +140,5 @@ def test_a_pasted_layer_looks_as_where_it_came_from(demo_kit: Kit) -> None:
     assert pasted.colour(layer.colour) == kit.colour("tide")
     assert pasted.control("b").formulas["hover"][layer.id] == {"opacity": "0.5"}
     for foreign in ("", "[]", "{}", "null", '{"format": "mektel-layer"}', "\ud800", text[:-9]):
-        with pytest.raises((DocumentError, Exception), match="no layer"):
+        with pytest.raises((DocumentError, Exception), match="not a layer"):
             paste_layer(other, "b", foreign, None)

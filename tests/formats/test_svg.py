@@ -147,7 +147,7 @@ def test_text_keeps_its_place_weight_and_words() -> None:
     ('<rect x="20" y="20" width="160" height="60" fill="none" filter="url(#no)"/>', "<rect>",
      "not in the drawing"),
     ('<filter id="t"><feTurbulence/></filter><rect x="20" y="20" width="160" height="60" '
-     'filter="url(#t)"/>', "feTurbulence", "not taken over"),
+     'filter="url(#t)"/>', "feTurbulence", "skipped"),
     ('<rect x="20" y="20" width="160" height="60" stroke="red" opacity=".5"/>', "<rect>",
      "show through"),
     ("<style>rect > g { fill: red }</style>", "rect > g", "only element"),

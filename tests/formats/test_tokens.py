@@ -51,8 +51,8 @@ def test_a_changed_value_is_written_and_all_else_stays(examples: Path) -> None:
     ('{"a": {"$type": "color", "$value": "{b}"}}', "a: points to “b”"),
     ('{"a": {"$value": "{b}"}, "b": {"$value": "{a}"}}', "ring: a → b → a"),
     ('{"a": {"$type": "color", "$value": "nocolour"}}', "a: “nocolour” is not a colour"),
-    ('{"a": {"$type": "dimension", "$value": "4 feet"}}', "no length"),
-    ('{"a": {"$type": "duration", "$value": 5}}', "no time"),
+    ('{"a": {"$type": "dimension", "$value": "4 feet"}}', "not a length"),
+    ('{"a": {"$type": "duration", "$value": 5}}', "not a time"),
     ('{"a": {"$type": "color", "$value": {"colorSpace": "paint", "components": [1]}}}', "paint"),
     ("{" + '"a": {' * 30 + "}" * 31, "nested deeper"),
 ])

@@ -8,6 +8,7 @@ import random
 import sys
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtTest import QTest
@@ -34,7 +35,7 @@ from mektel.core.motion.arrivals import Arrival
 from mektel.core.motion.course import Course, course_to
 from mektel.targets import TARGETS
 from mektel.targets.base import TargetError, write_files
-from mektel.targets.motion import verify_motion
+from mektel.targets.motion import BAR, FARTHEST, verify_motion
 from mektel.targets.qtwidgets.runtime import motion as shipped
 from mektel.targets.sheet import sheet_of
 from mektel.targets.timings import timing_table
@@ -114,8 +115,10 @@ def test_answers_and_endless_motion_are_played_as_in_the_core(demo_kit: Kit, tar
     for name, ways in chosen.items():
         matches = verify_motion(kit, [kit.control(name)], target, ways=ways)
         assert len(matches) == len(ways)
-        assert all(match.passes for match in matches), [
-            (name, match.way, match.means) for match in matches if not match.passes]
+        # Where a browser turns a clipped disc, a fringe of what lies beneath shows at its edge.
+        edges = FARTHEST if target is QT else np.inf
+        assert all(match.worst <= BAR and match.shift <= edges for match in matches), [
+            (name, match.way, match.means, match.shifts) for match in matches]
 
 
 def test_qt_controls_answer_the_hand_and_rest(demo_kit: Kit, tmp_path: Path, qtbot) -> None:

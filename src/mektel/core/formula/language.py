@@ -160,4 +160,4 @@ def _check_name(name: str, node: ast.AST, text: str) -> None:
 
 def _fault(node: ast.AST, text: str, why: str) -> FormulaError:
     at = getattr(node, "col_offset", 0) + 1
-    return FormulaError(f"“{text}”, letter {at}: {why}.")
+    return FormulaError(f"“{text}”, character {at}: {why}.")
