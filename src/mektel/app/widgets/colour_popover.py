@@ -6,7 +6,6 @@ from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import (
     QCompleter,
-    QFrame,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.theme import GAP_1, GAP_2, GAP_3
 from mektel.app.widgets.colour_swatch import Swatch, Track
+from mektel.app.widgets.popover import Popover
 from mektel.core.colour import (
     ColourError,
     colour_from_text,
@@ -31,18 +31,16 @@ from mektel.core.kit import Kit
 MOST_CHROMA = 0.3
 
 
-class ColourPopover(QFrame):
+class ColourPopover(Popover):
     """Everything that makes a colour, live; closes by Escape or a click elsewhere."""
 
     changed = Signal(str, bool)
     drag_ended = Signal()
 
     def __init__(self, kit: Kit, value: str, beside: str, parent: QWidget) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
+        super().__init__(parent)
         self._beside = beside
         self._picking: QImage | None = None
-        self.setObjectName("popover")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._kit = kit
         self._value = value
         (self._light, self._chroma, self._hue), self._alpha = to_oklch(kit.colour(value))
@@ -218,15 +216,7 @@ class ColourPopover(QFrame):
             super().keyPressEvent(event)
 
     def open_below(self, widget: QWidget) -> None:
-        self.adjustSize()
-        at = widget.mapToGlobal(QPoint(0, widget.height() + GAP_1))
-        screen = widget.screen().availableGeometry()
-        if at.y() + self.height() > screen.bottom():
-            at.setY(widget.mapToGlobal(QPoint(0, 0)).y() - self.height() - GAP_1)
-        at.setY(max(screen.top(), at.y()))
-        at.setX(max(screen.left(), min(at.x(), screen.right() - self.width())))
-        self.move(at)
-        self.show()
+        super().open_below(widget)
         self.entry.setFocus()
         self.entry.selectAll()
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
-from mektel.app.theme import GAP_1, GAP_2, GAP_3
+from mektel.app.theme import GAP_2, GAP_3
 from mektel.app.widgets.curve_view import CurveView
+from mektel.app.widgets.popover import Popover
 from mektel.app.widgets.timing_dials import TimingDials
 from mektel.app.workbench import Workbench
 from mektel.core.kit import palette_edits
@@ -15,14 +15,12 @@ from mektel.core.kit.timing import Timing
 from mektel.core.motion.arrivals import lasts
 
 
-class TimingPopover(QFrame):
+class TimingPopover(Popover):
     """The curve and the dials of a palette entry; closes by Escape or a click elsewhere."""
 
     def __init__(self, bench: Workbench, name: str, parent: QWidget) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
+        super().__init__(parent)
         self.bench, self.name = bench, name
-        self.setObjectName("popover")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
         column.setSpacing(GAP_2)
@@ -60,15 +58,7 @@ class TimingPopover(QFrame):
         self._show()
 
     def open_below(self, widget: QWidget) -> None:
-        self.adjustSize()
-        at = widget.mapToGlobal(QPoint(0, widget.height() + GAP_1))
-        screen = widget.screen().availableGeometry()
-        if at.y() + self.height() > screen.bottom():
-            at.setY(widget.mapToGlobal(QPoint(0, 0)).y() - self.height() - GAP_1)
-        at.setY(max(screen.top(), at.y()))
-        at.setX(max(screen.left(), min(at.x(), screen.right() - self.width())))
-        self.move(at)
-        self.show()
+        super().open_below(widget)
         self.dials.kind.button.setFocus()
 
     def closeEvent(self, event: object) -> None:
