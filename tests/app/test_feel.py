@@ -158,7 +158,7 @@ def test_a_named_timing_is_edited_once_for_all_that_follow_it(demo) -> None:
         hand.choose(menu, "Add to the palette" if name == "board" else "Follow spring")
     assert bench.history.undo_name == "timing of pressed"
     assert pressed("horn") == pressed("board") and pressed("board").named == "spring"
-    assert feel.panel.named.text().startswith("Follows spring")
+    assert feel.panel.named.accessibleName() == "Follows spring"
 
     feel.panel.edit_named()
     popover = next(w for w in window.findChildren(TimingPopover) if w.isVisible())

@@ -6,6 +6,7 @@ import pytest
 
 from tests.app.size_walk import faults_of
 
+SELECTED = {"Build": ("night-watch", "hover", "wake"), "Feel": ("cast-off",)}
 SIZES = ((1280, 800), (1024, 700), (2560, 1440))
 
 
@@ -21,7 +22,7 @@ def test_every_view_fits(demo, size: tuple[int, int]) -> None:
     for theme in ("light", "dark") if size == SIZES[0] else ("light",):
         window.set_theme(theme)
         for view in ("Build", "Feel", "Reuse", "Ship"):
-            bench.select(*(("night-watch", "hover", "wake") if view == "Build" else ("queue",)))
+            bench.select(*SELECTED.get(view, ("queue",)))
             window.go_to(view)
             hand.settle()
             found[theme, view] = faults_of(window, size == SIZES[0])

@@ -20,6 +20,7 @@ from mektel.app.pad_area import PadArea
 from mektel.app.pad_sounds import PadSounds
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme
 from mektel.app.widgets.backdrop import MIDDLE
+from mektel.app.widgets.flow import Flow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit, states_of
 from mektel.core.look import natural_size
@@ -58,9 +59,10 @@ class TryPad(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_4, GAP_3, GAP_4, GAP_4)
         column.setSpacing(GAP_2)
-        head = QHBoxLayout()
-        head.addWidget(self._heading("Try pad"))
-        head.addStretch(1)
+        whole = QWidget(self)
+        head = Flow(whole, 0, 0)
+        head.add(self._heading("Try pad"))
+        head.add_space()
         self.reset = QPushButton("Reset size", self)
         self.reset.setObjectName("quiet")
         self.reset.setToolTip("Back to the control’s own size")
@@ -72,10 +74,9 @@ class TryPad(QWidget):
         self.busy.setObjectName("quiet")
         self.busy.setCheckable(True)
         self.busy.setToolTip("As while its work is under way")
-        head.addWidget(self.reset)
-        head.addWidget(self.busy)
-        head.addWidget(self.disable)
-        column.addLayout(head)
+        for button in (self.reset, self.busy, self.disable):
+            head.add(button)
+        column.addWidget(whole)
         self.area = PadArea(bench, self)
         self.reset.clicked.connect(self.area.reset_size)
         self.busy.clicked.connect(self._set_busy)

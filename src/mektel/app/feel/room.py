@@ -91,7 +91,7 @@ class FeelRoom(QWidget):
         self.answers = Answers(bench, self.whole)
         self.swings = Swings(bench, self.whole)
         self.pages = QStackedWidget(self.whole)
-        self.pages.setFixedHeight(132)
+        self.pages.setFixedHeight(106)
         inner.addWidget(self._pages_header(self.whole))
         for page in (self.own, self.answers, self.swings):
             scroll = QScrollArea(self.whole)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from mektel.app.theme import GAP_1, GAP_3
 from mektel.app.widgets.menu import add_action
@@ -13,6 +13,9 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.palette import PaletteValue
 from mektel.core.kit.timing import Timing
+
+# The width (px) that a timing's name may take.
+LONGEST = 72
 
 
 class TimingPanel(QWidget):
@@ -35,14 +38,16 @@ class TimingPanel(QWidget):
         column.setSpacing(GAP_1)
         self.title = QLabel(self)
         self.title.setProperty("role", "heading")
-        column.addWidget(self.title)
+        head = QHBoxLayout()
+        head.addWidget(self.title, 1)
         self.named = QPushButton(self)
         self.named.setProperty("small", True)
         self.named.setToolTip("A named timing is edited at one place for all that use it")
         menu = QMenu(self.named)
         menu.aboutToShow.connect(lambda: self._fill(menu))
         self.named.setMenu(menu)
-        column.addWidget(self.named)
+        head.addWidget(self.named)
+        column.addLayout(head)
         self.dials = TimingDials(self)
         self.dials.changed.connect(self.changed)
         self.dials.drag_ended.connect(self.drag_ended)
@@ -54,7 +59,9 @@ class TimingPanel(QWidget):
         self.title.setText(title)
         self.dials.show_timing(timing)
         name = timing.named if timing is not None else None
-        self.named.setText(f"Follows {name}  ▾" if name else "Name or share it  ▾")
+        shown = self.fontMetrics().elidedText(name or "Name", Qt.TextElideMode.ElideRight, LONGEST)
+        self.named.setText(f"{shown}  ▾")
+        self.named.setAccessibleName(f"Follows {name}" if name else "Name or share this timing")
 
     def _fill(self, menu: QMenu) -> None:
         """The named timings, and what can be done with this one."""
