@@ -58,6 +58,7 @@ class ShipRoom(QWidget):
         self._previews: list[PreviewWork] = []
         self._late = QTimer(self, singleShot=True, interval=150)
         self._late.timeout.connect(self._make_previews)
+        self._stopped = False
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_5 - 6, GAP_3, GAP_5, GAP_5)
         column.setSpacing(GAP_3)
@@ -219,6 +220,8 @@ class ShipRoom(QWidget):
         self.refresh()
 
     def _make_previews(self) -> None:
+        if self._stopped:
+            return
         for name, card in self.cards.items():
             if card.state.made_for != self.bench.kit:
                 for stale in self._previews:
@@ -426,6 +429,9 @@ class ShipRoom(QWidget):
         return self._work is not None or bool(self._previews)
 
     def stop(self) -> None:
+        """Ends all work for good, and waits for what is under way."""
+        self._late.stop()
+        self._stopped = True
         self._cancel()
         for preview in self._previews:
             preview.cancel()
