@@ -15,8 +15,9 @@ from mektel.app.notices import Notice
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, YesNoDial
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.timing_dials import MILLISECONDS
 from mektel.core.errors import MektelError
-from mektel.core.kit import Control, Kit, Measure, measure_of, value_names
+from mektel.core.kit import Control, Kit, measure_of, value_names
 from mektel.core.kit.answers import ANSWER_KINDS, MOST_ANSWERS, Follow, Sound
 from mektel.core.kit.moved_values import can_follow
 from mektel.core.kit.sound_edits import add_sound
@@ -38,7 +39,6 @@ TITLES = {
 }
 CAUSES = [("enter", "pointer enters"), ("press", "press"), ("release", "release"),
           ("check", "switched"), ("refuse", "refused press"), ("done", "work done")]
-MILLISECONDS = Measure("ms", 0, 10_000, 10, 0)
 # Dials of times in seconds, shown in ms; and of what is in a timing.
 SECONDS = ("seconds", "fade")
 TIMED = {"settles": "seconds", "springs": "bounce"}

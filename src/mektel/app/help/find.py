@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
-    QFrame,
     QLabel,
     QLineEdit,
     QListWidget,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.theme import GAP_2, GAP_3
+from mektel.app.widgets.popover import Popover
 
 SHOWN, WIDTH = 10, 460
 
@@ -57,13 +57,11 @@ def matching(goals: Sequence[Goal], typed: str) -> list[Goal]:
     return [goal for _, _, goal in sorted(ranked, key=lambda found: found[:2])]
 
 
-class FindBox(QFrame):
+class FindBox(Popover):
     """A line to type in, and what it matches; Enter does the first, the arrows choose another."""
 
     def __init__(self, goals: Sequence[Goal], parent: QWidget) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
-        self.setObjectName("popover")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        super().__init__(parent)
         self.setFixedWidth(WIDTH)
         self.goals = list(goals)
         self.shown: list[Goal] = []
