@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 import numpy as np
-from PIL import Image
 
-from mektel.targets.web.runner import chromium
+from mektel.targets.web.runner import capture, chromium
 
 
 @contextmanager
@@ -30,4 +28,4 @@ def page_on(markup: str, folder: Path, scale: int = 1, size: tuple[int, int] = (
 
 def photograph(page: Any) -> np.ndarray:
     """What the page shows, opaque RGB (h, w, 3)."""
-    return np.asarray(Image.open(io.BytesIO(page.screenshot())).convert("RGB"))
+    return capture(page.context.new_cdp_session(page))[:, :, :3]

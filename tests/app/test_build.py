@@ -342,7 +342,8 @@ def test_the_try_pad_resizes_disables_and_measures_contrast(demo) -> None:
     pad = window.try_pad
     area, live = pad.area, pad.area.control
     hand.until(lambda: pad.ratio.text() not in ("", "–"))
-    assert float(pad.ratio.text()) >= 4.5 and "4 of 4" in pad.verdict.text()
+    assert float(pad.ratio.text()) >= 4.5 and pad.verdict.text() == "AA in all 4 states"
+    assert not pad.mend.isVisible()
     box = area.control.box
     edge = QPoint(round(box.right()), round(box.center().y()))
     hand.drag(area, edge, edge + QPoint(10, 0))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from mektel.core.kit import edit
@@ -106,6 +107,8 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     assert ship.files.currentItem().text() == "board_button.py"
     assert "class BoardButton(runtime.Control)" in ship.code.toPlainText()
     assert "BoardButton(\"Board\")" in ship.usage.toPlainText()
+    hand.click(ship.copy_usage)
+    assert QGuiApplication.clipboard().text() == ship.usage.whole
     hand.click(window.shelf.items["half"])
     assert ship.files.currentItem().text() == "half_button.py"
     hand.click(ship.cards["web"], QPoint(40, 60))
@@ -150,6 +153,18 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     ship.match.rows.setFocus()
     hand.key(Qt.Key.Key_Down)
     assert ship.match.rows.at == 1
+    # All controls at once, the worst first; a stripe leads to its state.
+    assert ship.open_folder.isEnabled()
+    hand.click(ship.match.all)
+    matrix = ship.match.matrix
+    hand.until(lambda: len(matrix.rows) == 2)
+    assert matrix.rows[0].severity >= matrix.rows[1].severity
+    other = next(at for at, row in enumerate(matrix.rows, 1) if row.control == "cast-off")
+    stripe = matrix._stripe(matrix.cell(other, 0), 2, len(matrix.rows[other - 1].targets[
+        "qtwidgets"]))
+    hand.click(matrix, stripe.center().toPoint())
+    assert window.bench.control_id == "cast-off" and ship.match.one.isChecked()
+    assert ship.match.rows.matches[ship.match.rows.at].state == "pressed"
     change_something(window)
     assert card.lines()[2] == ("out of date", "warn")
     assert "has changed since" in ship.match.text.text()

@@ -14,7 +14,8 @@ from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
 
-from mektel.app.build.drive import FormulaPopover, set_formula
+from mektel.app.build.drive import set_formula
+from mektel.app.build.formula_popover import FormulaPopover
 from mektel.core.kit import edit, state_edits
 from mektel.core.look import natural_size, resolve, settled
 from mektel.formats.png import png_bytes
@@ -144,9 +145,19 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     popover.entry.clear()
     QTest.keyClicks(popover.entry, "darken(nowhere, 0.2)")
     assert "there is no “nowhere” here" in popover.outcome.text() and not popover.done.isEnabled()
+    assert popover.entry.fault == len("darken(")
     popover.entry.clear()
-    QTest.keyClicks(popover.entry, f"darken({name}, 0.2)")
-    assert popover.outcome.text() == "it can be computed"
+    # A function and a parameter are written by their first characters; the result is shown.
+    QTest.keyClicks(popover.entry, "dar")
+    QTest.keyClick(popover.entry, Qt.Key.Key_Tab)
+    assert popover.entry.text() == "darken(" and popover.isVisible()
+    QTest.keyClicks(popover.entry, name[:3])
+    QTest.keyClick(popover.entry, Qt.Key.Key_Tab)
+    QTest.keyClicks(popover.entry, ", 0.2")
+    assert popover.entry.fault == len(f"darken({name}, 0.2") - len(f"({name}, 0.2")
+    QTest.keyClicks(popover.entry, ")")
+    assert popover.entry.text() == f"darken({name}, 0.2)" and popover.entry.fault is None
+    assert popover.outcome.text().startswith("= #")
     QTest.keyClick(popover.entry, Qt.Key.Key_Return)
     assert bench.control.formulas["rest"][face]["stops.1.colour"] == f"darken({name}, 0.2)"
     # In Reuse it gets a better name, and the colour is asked for.

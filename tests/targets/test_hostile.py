@@ -186,7 +186,7 @@ def test_nothing_of_a_kit_runs_in_qt(kits: list[Kit], tmp_path: Path) -> None:
 
 def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> None:
     target = TARGETS["web"]
-    jobs = jobs_of(kits, "web", tmp_path)
+    jobs = jobs_of(kits, "web", tmp_path, TOGETHER)
     with chromium() as browser, browser.new_context() as context:
         page = context.new_page()
         faults: list[str] = []
@@ -217,7 +217,7 @@ def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> No
             for found, (_, control, _) in zip(shown, some, strict=True):
                 driven = "text" in control.formulas.get("rest", {}).get("control", {})
                 assert found is not None and (driven or found[0] in (None, control.text))
-        for at in range(0, len(kits), 25):  # the page that comes with them
+        for at in range(len(kits) // TOGETHER):  # the page that comes with the last of them
             page.goto((tmp_path / "out" / str(at) / "index.html").as_uri())
             assert page.evaluate("window.ran === undefined"), at
         assert not faults

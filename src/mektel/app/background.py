@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Qt, Signal, Slot
 from shiboken6 import isValid
 
 from mektel.app.faults import faults
+from mektel.core.stopping import StoppedError, while_wanted
 
 
 class Background(QObject):
@@ -22,6 +23,7 @@ class Background(QObject):
         self._worker = ThreadPoolExecutor(1, thread_name_prefix="background")
         self._done.connect(self._take, Qt.ConnectionType.QueuedConnection)
         self._asked: dict[str, tuple[Future[Any], Callable[[Any], None]]] = {}
+        self._latest: dict[str, object] = {}
         self._stopped = False
 
     def ask(self, slot: str, make: Callable[[], Any], take: Callable[[Any], None]) -> None:
@@ -30,9 +32,15 @@ class Background(QObject):
             return
         if slot in self._asked:
             self._asked[slot][0].cancel()
-        task = self._worker.submit(make)
+        self._latest[slot] = made_for = object()
+        task = self._worker.submit(self._make, slot, made_for, make)
         self._asked[slot] = (task, take)
         task.add_done_callback(lambda task: self._done.emit(slot, task))
+
+    def _make(self, slot: str, made_for: object, make: Callable[[], Any]) -> Any:
+        """Gives up at the next longer step once it is asked anew, or the window is closed."""
+        with while_wanted(lambda: not self._stopped and self._latest[slot] is made_for):
+            return make()
 
     @Slot(str, object)
     def _take(self, slot: str, task: Future[Any]) -> None:
@@ -43,6 +51,8 @@ class Background(QObject):
         if isinstance(owner, QObject) and not isValid(owner):
             return  # whoever asked is gone
         error = task.exception()
+        if isinstance(error, StoppedError):
+            return
         if error is not None:
             faults().report(error)
         else:

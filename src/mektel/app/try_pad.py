@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.contrast_popover import ContrastPopover
 from mektel.app.gesture_bar import GestureBar
 from mektel.app.pad_area import PadArea
 from mektel.app.pad_sounds import PadSounds
@@ -56,6 +57,8 @@ class TryPad(QWidget):
         self.bench = bench
         self._signals: deque[tuple[str, float]] = deque(maxlen=6)
         self._shown_control = ""
+        self._measured: dict[str, LabelContrast] = {}
+        self._mending: ContrastPopover | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_4, GAP_3, GAP_4, GAP_4)
         column.setSpacing(GAP_2)
@@ -111,6 +114,13 @@ class TryPad(QWidget):
         contrast.addWidget(self.ratio)
         contrast.addWidget(self.verdict)
         contrast.addStretch(1)
+        self.mend = QPushButton("Mend…", self)
+        self.mend.setObjectName("quiet")
+        self.mend.setToolTip("Shows the states in which the label is hard to read, and the nearest "
+                             "colours that pass")
+        self.mend.clicked.connect(self._open_mending)
+        self.mend.hide()
+        contrast.addWidget(self.mend)
         column.addLayout(contrast)
         self.exempt = QLabel(self)
         self.exempt.setProperty("role", "small")
@@ -218,18 +228,32 @@ class TryPad(QWidget):
             "contrast", lambda: state_contrasts(kit, control, ground), self._show_measured)
 
     def _show_measured(self, measured: dict[str, LabelContrast]) -> None:
+        self._measured = measured
+        if self._mending is not None:
+            self._mending.show_measured(measured)
+        failing = [state for state, contrast in measured.items() if not contrast.passes]
+        self.mend.setVisible(bool(failing))
         if not measured:
             self.ratio.setText("–")
             self.verdict.setText("no label to read")
             self.verdict.setProperty("role", "dim")
             self.exempt.setText("")
         else:
-            worst_state, worst = min(measured.items(), key=lambda item: item[1].ratio)
-            passing = sum(outcome.passes for outcome in measured.values())
-            every = passing == len(measured)
-            self.ratio.setText(f"{int(worst.ratio * 10) / 10:.1f}")
-            self.verdict.setText(f"AA in {passing} of {len(measured)} states")
-            self.verdict.setProperty("role", "good" if every else "warn")
-            where = f"lowest in {worst_state}, {worst.needed:g} needed; " if not every else ""
+            state, worst = min(measured.items(), key=lambda item: item[1].ratio)
+            self.ratio.setText(worst.shown)
+            self.verdict.setText(
+                f"fails AA in {', '.join(failing)}" if len(failing) == 1
+                else f"fails AA in {len(failing)} states" if failing
+                else f"AA in all {len(measured)} states")
+            self.verdict.setProperty("role", "warn" if failing else "good")
+            where = f"lowest in {state}, {worst.needed:g} needed; " if failing else ""
             self.exempt.setText(f"{where}disabled is exempt")
         self.verdict.style().polish(self.verdict)
+
+    def _open_mending(self) -> None:
+        self._mending = ContrastPopover(self.bench, self._measured, self)
+        self._mending.destroyed.connect(self._forget_mending)
+        self._mending.open_below(self.mend)
+
+    def _forget_mending(self) -> None:
+        self._mending = None

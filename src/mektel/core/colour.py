@@ -81,6 +81,14 @@ def washed_out(colour: str) -> str:
     return from_oklch((light + (0.72 - light) * 0.75, chroma * 0.3, hue), alpha)
 
 
+def hex_of(channels: tuple[float, ...]) -> str:
+    """#RRGGBB, or #RRGGBBAA where it lets something through, of straight channels from 0 to 1."""
+    parts = [round(255 * min(1.0, max(0.0, channel))) for channel in channels]
+    if len(parts) == 4 and parts[3] == 255:
+        parts.pop()
+    return "#" + "".join(f"{part:02X}" for part in parts)
+
+
 def over(front: tuple[float, ...], back: tuple[float, ...]) -> tuple[float, float, float, float]:
     """Source-over of straight-alpha colours (W3C Compositing and Blending 1)."""
     alpha = front[3] + back[3] * (1 - front[3])

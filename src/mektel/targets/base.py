@@ -138,17 +138,21 @@ def write_files(files: list[OutFile], folder: Path, progress: Progress | None = 
     left alone. Nothing lands outside the folder.
     """
     root = folder.resolve()
-    written = []
+    written: list[Path] = []
+    folders: set[Path] = set()  # known to lie within
     for at, file in enumerate(files):
         if progress and not progress(at, len(files), f"writing {file.path}"):
             raise CancelledError(f"Stopped; {at} of {len(files)} files were written.")
         path = root.joinpath(*file.path.parts)
-        if not path.resolve().is_relative_to(root):
-            raise TargetError(f"{file.path} would lie outside {folder}; nothing is written there.")
-        try:
-            path.parent.mkdir(parents=True, exist_ok=True)
-        except OSError as error:
-            raise TargetError(f"{path.parent}: cannot be made: {error.strerror}.") from None
+        if ".." in file.path.parts or path.is_symlink() or path.parent not in folders:
+            if not path.resolve().is_relative_to(root):
+                raise TargetError(
+                    f"{file.path} would lie outside {folder}; nothing is written there.")
+            try:
+                path.parent.mkdir(parents=True, exist_ok=True)
+            except OSError as error:
+                raise TargetError(f"{path.parent}: cannot be made: {error.strerror}.") from None
+            folders.add(path.parent)
         if not _is_there(path, file.content):
             write_atomically(path, file.content)
         written.append(path)

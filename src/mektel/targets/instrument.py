@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from mektel.core.kit import CONTROL, OUTLINE, STATES
+from mektel.core.stopping import check_wanted
 from mektel.targets.answering import answers_plan
 from mektel.targets.baking import BakedPicture
 from mektel.targets.base import LayerPlan
@@ -183,6 +184,7 @@ def draw(sheet: Sheet, instrument: Instrument, pictures: bool = True) -> Drawing
     beneath = sheet.layers[:merged]
     by_first: dict[Flags, Groups] = {}
     for flags in sheet.distinct:
+        check_wanted()
         groups = instrument.outline(sheet.outline.states[flags])
         if merged:
             picture = sheet.picture(beneath, flags) if pictures else None

@@ -158,6 +158,14 @@ class Match:
     def passes(self) -> bool:
         return not self.faults
 
+    @property
+    def severity(self) -> float:
+        """Up to 1 as designed, the closer the smaller; above 1 it differs, the more the larger."""
+        share = self.full.judged_mean / BAR_WITH_TEXT
+        if not self.has_own_text:
+            share = max(share, (self.bare or self.full).judged_mean / BAR)
+        return min(1.0, share) if self.passes else 1 + share
+
     def as_data(self) -> dict[str, object]:
         def plain(compared: Compared | None) -> dict[str, float] | None:
             if compared is None:

@@ -9,6 +9,7 @@ from collections.abc import Iterable
 from mektel.core.kit import Control, Kit, parse_flags, shown_states
 from mektel.core.look import resolve
 from mektel.core.paint.cost import check_cost
+from mektel.core.stopping import check_wanted
 from mektel.targets import naming
 from mektel.targets.base import OutFile, Target, TargetError
 
@@ -36,6 +37,7 @@ def ship(target: Target, kit: Kit, controls: Iterable[Control]) -> list[OutFile]
 
 def _check_drawn(kit: Kit, control: Control) -> None:
     for state in shown_states(control.behaviour):
+        check_wanted()
         look = resolve(kit, control, parse_flags(state))
         for refused in look.refused:
             raise TargetError(f"{control.name}, {state}: “{refused.layer}” cannot be drawn: "

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, Qt, Signal
-from PySide6.QtWidgets import QFrame, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QMenu, QWidget
 
+from mektel.app.build.formula_popover import FormulaPopover
 from mektel.app.build.names import PARTS, part_name
 from mektel.app.notices import Notice
-from mektel.app.theme import GAP_2, GAP_3
 from mektel.app.widgets.menu import add_action
 from mektel.app.workbench import Workbench
-from mektel.core.errors import MektelError, NotFoundError
-from mektel.core.formula import FUNCTIONS
+from mektel.core.errors import NotFoundError
 from mektel.core.kit import (
     CONTROL,
-    OUTLINE,
     Control,
     Kit,
     condition_of,
@@ -24,7 +22,6 @@ from mektel.core.kit import (
 )
 from mektel.core.kit import edit as edits
 from mektel.core.kit.paths import value_at
-from mektel.core.look import problems_of
 
 Place = tuple[str, str]  # part and path
 SPANS = ("x", "y", "width", "height")  # of a box of a layer's own: a share and px
@@ -120,85 +117,13 @@ def set_formula(bench: Workbench, place: Place, text: str) -> bool:
         lambda kit: parameter_edits.set_formula(kit, bench.control_id, state, part, path, text))
 
 
-def formula_problem(bench: Workbench, place: Place, text: str) -> str:
-    """Why a formula cannot drive a place; empty if it can. Nothing is changed."""
-    control, state = bench.control, "rest" if place[0] == CONTROL else bench.state
-    if control is None or not text.strip():
-        return ""
-    try:
-        kit = parameter_edits.set_formula(bench.kit, control.id, state, *place, text)
-        problems = problems_of(kit, kit.control(control.id))
-    except MektelError as error:
-        return str(error)
-    mine = [problem for problem in problems if (problem.part, problem.path) == place]
-    return mine[0].text if mine else ""
-
-
 def ask_formula(bench: Workbench, place: Place, title: str, parent: QWidget) -> None:
-    popover = FormulaPopover(bench, place, title, parent)
-    popover.adjustSize()
-    corner = parent.mapToGlobal(QPoint(0, 0))
-    popover.move(corner.x(), max(8, corner.y() - popover.height() - 6))
-    popover.show()
-    popover.entry.setFocus()
-
-
-class FormulaPopover(QFrame):
-    """A line for a formula, checked as it is typed, with what it may speak of."""
-
-    closed = Signal()
-
-    def __init__(self, bench: Workbench, place: Place, title: str, parent: QWidget) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
-        self.setObjectName("popover")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.bench, self.place = bench, place
-        control = bench.control
-        assert control is not None
-        column = QVBoxLayout(self)
-        column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
-        column.setSpacing(GAP_2)
-        where = "the control" if place[0] in (CONTROL, OUTLINE) else part_name(control, place[0])
-        heading = QLabel(f"{title} of {where} =", self)
-        heading.setProperty("role", "heading")
-        column.addWidget(heading)
-        self.entry = QLineEdit(formula_of(control, bench.state, place), self)
-        self.entry.setAccessibleName("Formula")
-        self.entry.setMinimumWidth(340)
-        self.entry.setPlaceholderText("such as height / 4 or darken(tide, 0.1)")
-        column.addWidget(self.entry)
-        self.outcome = QLabel(self)
-        self.outcome.setWordWrap(True)
-        self.outcome.setMinimumHeight(34)
-        column.addWidget(self.outcome)
-        names = [parameter.name for parameter in control.parameters]
-        names += ["width", "height"] + (["rest"] if bench.state != "rest" else [])
-        names += [swatch.name.replace("-", "_") for swatch in bench.kit.palette[:8]]
-        help_ = QLabel(f"It can use {', '.join(names)}; values of other layers, as face.blur; and "
-                       f"the functions {', '.join(FUNCTIONS)}.", self)
-        help_.setWordWrap(True)
-        help_.setProperty("role", "small")
-        column.addWidget(help_)
-        self.done = QPushButton("Set formula", self)
-        self.done.setObjectName("main")
-        self.done.clicked.connect(self._take)
-        column.addWidget(self.done, 0, Qt.AlignmentFlag.AlignLeft)
-        self.entry.textChanged.connect(self._check)
-        self.entry.returnPressed.connect(self._take)
-        self._check()
-
-    def _check(self) -> None:
-        text = self.entry.text()
-        problem = formula_problem(self.bench, self.place, text)
-        self.outcome.setText(problem or ("it can be computed" if text.strip() else
-                                      "empty: the value stands by itself"))
-        self.outcome.setProperty("role", "bad" if problem else "dim")
-        self.outcome.style().polish(self.outcome)
-        self.done.setEnabled(not problem)
-
-    def _take(self) -> None:
-        if self.done.isEnabled() and set_formula(self.bench, self.place, self.entry.text()):
-            self.close()
+    control = bench.control
+    assert control is not None
+    popover = FormulaPopover(
+        bench, place, title, formula_of(control, bench.state, place),
+        lambda text: set_formula(bench, place, text), parent)
+    popover.open_above(parent)
 
 
 def driven_text(control: Control, state: str, part_id: str, name: str, stop: int) -> str:

@@ -32,6 +32,8 @@ class CodeView(QPlainTextEdit):
         self.setReadOnly(True)
         self.setFont(code_font(12))
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        # All of the text, however much of it is shown.
+        self.whole = ""
         self._shown: tuple[str, str, str] = ("", "", "")
         self._tokens: Iterator[tuple[Any, str]] = iter(())
         self._at = 0
@@ -40,6 +42,7 @@ class CodeView(QPlainTextEdit):
 
     def show_code(self, text: str, language: str) -> None:
         """Sets the text; colours follow the theme it is shown in."""
+        self.whole = text
         key = (text, language, theme().name)
         if key == self._shown:
             return

@@ -3,16 +3,35 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QLinearGradient,
+    QMouseEvent,
+    QPainter,
+    QPen,
+)
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from mektel.app.ship.matrix import Matrix
 from mektel.app.theme import GAP_2, paint_focus, theme, ui_font
 from mektel.core.proof import difference_picture
 from mektel.targets.match import BAR, BAR_WITH_TEXT, Match
+from mektel.targets.overview import ControlVerdicts
 
 ROW = 28
 COLUMNS = ((0.46, "without text"), (0.63, "with text"), (0.74, "worst"), (1.0, "verdict"))
-GAIN = 8
+GAIN, SCALE = 8, 22
 MOST_FAULTS = 4
 
 
@@ -76,20 +95,20 @@ class MatchRows(QWidget):
         if self.hasFocus():
             paint_focus(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
-    def _select(self, at: int) -> None:
+    def select(self, at: int) -> None:
         if 0 <= at < len(self.matches):
             self.at = at
             self.update()
             self.selected.emit(at)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._select(int(event.position().y() // ROW) - 1)
+        self.select(int(event.position().y() // ROW) - 1)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Up:
-            self._select(self.at - 1)
+            self.select(self.at - 1)
         elif event.key() == Qt.Key.Key_Down:
-            self._select(self.at + 1)
+            self.select(self.at + 1)
         else:
             super().keyPressEvent(event)
 
@@ -115,7 +134,7 @@ class Evidence(QWidget):
                     pixels.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888
                 ).copy()
                 self._images.append((title, image))
-        self.setFixedHeight(96 if match is not None else 0)
+        self.setFixedHeight(96 + SCALE if match is not None else 0)
         self.update()
 
     def paintEvent(self, _event: object) -> None:
@@ -136,39 +155,114 @@ class Evidence(QWidget):
             painter.setPen(QColor(theme().dim))
             painter.setFont(ui_font(12))
             painter.drawText(QRectF(cell.x(), 74, width, 20), Qt.AlignmentFlag.AlignCenter, title)
+        self._paint_scale(painter, QRectF(self.width() - width, 98, width, 6))
+
+    def _paint_scale(self, painter: QPainter, ramp: QRectF) -> None:
+        """What the brightness of the difference stands for."""
+        run = QLinearGradient(ramp.topLeft(), ramp.topRight())
+        run.setColorAt(0, QColor("black"))
+        run.setColorAt(1, QColor("white"))
+        painter.fillRect(ramp, run)
+        painter.setFont(ui_font(12))
+        painter.setPen(QColor(theme().dim))
+        below = QRectF(ramp.x() - 60, ramp.bottom(), ramp.width() + 60, 16)
+        painter.drawText(below.adjusted(60, 0, 0, 0), Qt.AlignmentFlag.AlignLeft, "same")
+        painter.drawText(below, Qt.AlignmentFlag.AlignRight, f"{255 // GAIN} or more")
 
 
 class MatchPanel(QWidget):
-    def __init__(self, parent: QWidget) -> None:
+    """The figures of the selected control, or of all controls in all targets."""
+
+    def __init__(self, targets: dict[str, str], parent: QWidget) -> None:
         super().__init__(parent)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(GAP_2)
-        self.heading = QLabel(self)
-        self.heading.setProperty("role", "heading")
-        self.text = QLabel(self)
-        self.text.setProperty("role", "dim")
-        self.text.setWordWrap(True)
+        self.one, self.all = QPushButton("This control", self), QPushButton("All controls", self)
+        self.pages = QStackedWidget(self)
+        group, row = QButtonGroup(self), QHBoxLayout()
+        row.setSpacing(0)
+        for at, button in enumerate((self.one, self.all)):
+            button.setCheckable(True)
+            button.setProperty("segment", "wide")
+            group.addButton(button, at)
+            row.addWidget(button)
+        row.addStretch(1)
+        group.idToggled.connect(lambda at, on: self.pages.setCurrentIndex(at) if on else None)
+        self.one.setChecked(True)
+        column.addLayout(row)
+        column.addWidget(self.pages, 1)
+        self.pages.addWidget(self._page_of_one())
+        self.matrix = Matrix(targets, self)
+        self.pages.addWidget(self._page_of_all())
+        self.show_overview([], {})
+
+    def _page_of_one(self) -> QWidget:
+        page = QWidget(self)
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, GAP_2, 0)
+        column.setSpacing(GAP_2)
+        self.heading = self._label("heading")
+        self.text = self._label("dim")
         self.rows = MatchRows(self)
         self.evidence = Evidence(self)
         self.verdict = QLabel(self)
         self.verdict.setWordWrap(True)
         self.verdict.setTextFormat(Qt.TextFormat.PlainText)
         self.rows.selected.connect(lambda at: self._show(self.rows.matches[at]))
-        column.addWidget(self.heading)
-        column.addWidget(self.text)
-        column.addWidget(self.rows)
+        for widget in (self.heading, self.text, self.rows):
+            column.addWidget(widget)
         column.addSpacing(GAP_2)
         column.addWidget(self.verdict)
         column.addWidget(self.evidence)
         column.addStretch(1)
+        return self._scrolled(page)
 
-    def show_matches(self, heading: str, text: str, matches: list[Match]) -> None:
-        self.heading.setText(heading)
+    def _page_of_all(self) -> QWidget:
+        page = QWidget(self)
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, GAP_2, 0)
+        column.setSpacing(GAP_2)
+        self.overview = self._label("dim")
+        column.addWidget(self.overview)
+        column.addWidget(self.matrix)
+        column.addStretch(1)
+        return self._scrolled(page)
+
+    def _label(self, role: str) -> QLabel:
+        label = QLabel(self)
+        label.setProperty("role", role)
+        label.setWordWrap(True)
+        return label
+
+    def _scrolled(self, page: QWidget) -> QScrollArea:
+        scroll = QScrollArea(self)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(page)
+        return scroll
+
+    def show_overview(self, rows: list[ControlVerdicts], names: dict[str, str]) -> None:
+        """All controls that ran, ``names`` being the kit's."""
+        self.matrix.show_rows(rows, names)
+        self.overview.setText(
+            "Mean difference of 255, of the worst state of each; a stripe for each state. Worst "
+            "first; press a cell to see its pictures." if rows
+            else "Nothing was run yet. “Write and run all” measures every control in every state.")
+
+    def show_matches(self, name: str, run: str, text: str, matches: list[Match]) -> None:
+        self.heading.setText(f"{name} · {run} · difference of 255" if matches else name)
         self.text.setText(text)
         self.text.setVisible(bool(text))
         self.rows.show_matches(matches)
         self._show(matches[self.rows.at] if matches else None)
+
+    def go_to(self, state: str) -> None:
+        """Shows the pictures of a state of the selected control."""
+        self.one.setChecked(True)
+        for at, match in enumerate(self.rows.matches):
+            if match.state == state:
+                self.rows.select(at)
 
     def _show(self, match: Match | None) -> None:
         """What of a state is not as designed, in words, over the pictures that show it."""

@@ -5,17 +5,15 @@ from __future__ import annotations
 from collections import Counter
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QPixmap
+from PySide6.QtCore import Qt, QTimer, QUrl
+from PySide6.QtGui import QDesktopServices, QGuiApplication, QPixmap
 from PySide6.QtWidgets import (
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
     QListWidget,
     QProgressBar,
     QPushButton,
-    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -24,20 +22,21 @@ from PySide6.QtWidgets import (
 from mektel.app.notices import Notice
 from mektel.app.ship.code_view import CodeView, load_languages
 from mektel.app.ship.match_table import MatchPanel
+from mektel.app.ship.plan_view import HOW_ROLE, PlanView
 from mektel.app.ship.targets import TargetCard
 from mektel.app.ship.worker import PreviewWork, ShipWork
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
-from mektel.app.widgets.layouts import empty
+from mektel.app.widgets.flow import Flow
 from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
 from mektel.core.finding import Finding
 from mektel.core.kit import Kit
-from mektel.targets import TARGETS, LayerPlan, NamingError, OutFile
+from mektel.targets import TARGETS, NamingError, OutFile
+from mektel.targets.overview import ControlVerdicts, worst_first
 
 RUNS_IN = {
     "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Put together from the sheets",
 }
-HOW_ROLE = {"native": "good", "baked": "warn", "partly": "warn", "lost": "bad"}
 
 
 def _counted(kit: Kit) -> dict[str, Counter[str]]:
@@ -62,7 +61,7 @@ class ShipRoom(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_5 - 6, GAP_3, GAP_5, GAP_5)
         column.setSpacing(GAP_3)
-        column.addLayout(self._head())
+        column.addWidget(self._head())
         self.cards: dict[str, TargetCard] = {}
         cards = QHBoxLayout()
         cards.setSpacing(0)
@@ -79,7 +78,9 @@ class ShipRoom(QWidget):
         body.setContentsMargins(6, 0, 0, 0)
         body.addWidget(self._left(), 0)
         body.addWidget(self._middle(), 1)
-        self.match = MatchPanel(self)
+        self.match = MatchPanel(
+            {target.id: target.title.split()[0] for target in TARGETS.values()}, self)
+        self.match.matrix.selected.connect(self._go_to)
         body.addWidget(self.match, 0)
         column.addLayout(body, 1)
         # Loading the words of a language takes a quarter of a second when first wanted.
@@ -91,10 +92,10 @@ class ShipRoom(QWidget):
 
     # Building
 
-    def _head(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def _head(self) -> QWidget:
+        whole = QWidget(self)
+        row = Flow(whole, GAP_3, GAP_1)
         row.setContentsMargins(6, 0, 0, 0)
-        row.setSpacing(GAP_3)
         title = QLabel("Ship", self)
         title.setProperty("role", "title")
         self.what = QLabel(self)
@@ -105,6 +106,11 @@ class ShipRoom(QWidget):
         self.browse = QPushButton("Choose…", self)
         self.browse.setObjectName("quiet")
         self.browse.clicked.connect(self._browse)
+        self.open_folder = QPushButton("Open folder", self)
+        self.open_folder.setObjectName("quiet")
+        self.open_folder.setToolTip("Shows what was written in the file manager")
+        self.open_folder.clicked.connect(self._open_folder)
+        self.folder.textChanged.connect(self._mark_folder)
         self.progress = QProgressBar(self)
         self.progress.setTextVisible(False)
         self.progress.setFixedWidth(140)
@@ -117,15 +123,15 @@ class ShipRoom(QWidget):
         self.write.clicked.connect(lambda: self.start(False))
         self.run.clicked.connect(lambda: self.start(True))
         self.cancel.clicked.connect(self._cancel)
-        for widget in (title, self.what, self.folder, self.browse):
-            row.addWidget(widget)
-        row.addStretch(1)
+        for widget in (title, self.what, self.folder, self.browse, self.open_folder):
+            row.add(widget)
+        row.add_space()
         work: list[QWidget] = [self.doing, self.progress, self.cancel]
         for button in [*work, self.write, self.run]:
-            row.addWidget(button)
+            row.add(button)
         for part in work:
             part.hide()
-        return row
+        return whole
 
     def _heading(self, text: str) -> QLabel:
         label = QLabel(text, self)
@@ -146,15 +152,8 @@ class ShipRoom(QWidget):
         column.addWidget(self._heading("Files"))
         column.addWidget(self.files, 3)
         column.addWidget(self._heading("How it is drawn"))
-        scroll = QScrollArea(left)
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        inside = QWidget(scroll)
-        self._plan = QGridLayout(inside)
-        self._plan.setContentsMargins(0, 0, 0, 0)
-        self._plan.setVerticalSpacing(GAP_1)
-        scroll.setWidget(inside)
-        column.addWidget(scroll, 2)
+        self.plan = PlanView(left)
+        column.addWidget(self.plan, 2)
         return left
 
     def _middle(self) -> QWidget:
@@ -171,11 +170,40 @@ class ShipRoom(QWidget):
         self.view.addWidget(self.picture)
         self.usage = CodeView(middle)
         self.usage.setFixedHeight(124)
-        column.addWidget(self.file_name)
+        self.copy_code = self._copies(self.code, "the file")
+        self.copy_usage = self._copies(self.usage, "these lines")
+        column.addLayout(self._headed(self.file_name, self.copy_code))
         column.addWidget(self.view, 1)
-        column.addWidget(self._heading("Use it"))
+        column.addLayout(self._headed(self._heading("Use it"), self.copy_usage))
         column.addWidget(self.usage)
         return middle
+
+    @staticmethod
+    def _headed(heading: QLabel, button: QPushButton) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.addWidget(heading, 1)
+        row.addWidget(button)
+        return row
+
+    def _copies(self, code: CodeView, what: str) -> QPushButton:
+        button = QPushButton("Copy", self)
+        button.setObjectName("quiet")
+        button.setToolTip(f"Copies {what} to the clipboard")
+        button.clicked.connect(lambda: self._copy(code, what))
+        return button
+
+    def _copy(self, code: CodeView, what: str) -> None:
+        QGuiApplication.clipboard().setText(code.whole)
+        self.bench.noticed.emit(Notice(f"Copied {what} to the clipboard."))
+
+    def _mark_folder(self) -> None:
+        self.open_folder.setEnabled(Path(self.folder.text()).expanduser().is_dir())
+
+    def _open_folder(self) -> None:
+        folder = Path(self.folder.text()).expanduser()
+        if not QDesktopServices.openUrl(QUrl.fromLocalFile(str(folder))):
+            self.bench.noticed.emit(Notice(
+                f"No file manager answered. The files are in {folder}.", bad=True))
 
     # Showing
 
@@ -282,8 +310,10 @@ class ShipRoom(QWidget):
         self.file_name.setText(str(file.path))
         if file.language:
             self.view.setCurrentWidget(self.code)
+            self.copy_code.show()
             self.code.show_code(file.text, file.language)
             return
+        self.copy_code.hide()
         self.view.setCurrentWidget(self.picture)
         pixmap = QPixmap()
         if file.path.suffix == ".png" and pixmap.loadFromData(file.content):
@@ -302,30 +332,15 @@ class ShipRoom(QWidget):
         if not self.isVisible():
             return
         if control is None:
-            empty(self._plan)
-            self.match.show_matches("", "", [])
+            self.plan.clear()
+            self.match.show_matches("", "", "", [])
             self.usage.show_code("", "")
             return
         target, kit = TARGETS[self.selected], self.bench.kit
-        self.bench.background.ask("plan", lambda: target.plan(kit, control), self._show_plan)
+        self.bench.background.ask("plan", lambda: target.plan(kit, control), self.plan.show_plans)
         self.usage.show_code(*target.usage(kit, control))
         self._show_files()
         self._show_match()
-
-    def _show_plan(self, plans: list[LayerPlan]) -> None:
-        empty(self._plan)
-        for row, plan in enumerate(plans):
-            name, how = QLabel(plan.layer, self), QLabel(plan.how, self)
-            how.setProperty("role", HOW_ROLE[plan.how])
-            self._plan.addWidget(name, row * 2, 0)
-            self._plan.addWidget(how, row * 2, 1)
-            if plan.why:
-                why = QLabel(plan.why, self)
-                why.setProperty("role", "small")
-                why.setWordWrap(True)
-                self._plan.addWidget(why, row * 2 + 1, 0, 1, 2)
-        self._plan.setRowStretch(100, 1)
-        self._plan.setColumnStretch(0, 1)
 
     def _show_match(self) -> None:
         control, state = self.bench.control, self.cards[self.selected].state
@@ -340,7 +355,25 @@ class ShipRoom(QWidget):
         elif state.measured_for != self.bench.kit:
             text = "The kit has changed since. Run again for new figures."
         scale = f" at {mine[0].scale}×" if mine else ""
-        self.match.show_matches(f"{run_in}{scale} · difference of 255", text, mine)
+        name = control.name if control is not None else ""
+        self.match.show_matches(name, f"{run_in}{scale}", text, mine)
+        self.match.matrix.show_selected(self.bench.control_id, self.selected)
+
+    def _go_to(self, control: str, target: str, state: str) -> None:
+        """Shows the figures of one control, target and state out of all."""
+        self.bench.select(control)
+        self.select(target)
+        self.match.go_to(state)
+
+    def _measure_all(self) -> None:
+        """Judging every block of every picture takes a while."""
+        matches = {name: list(card.state.matches) for name, card in self.cards.items()
+                   if card.state.matches}
+        self.bench.background.ask("overview", lambda: worst_first(matches), self._show_overview)
+
+    def _show_overview(self, rows: list[ControlVerdicts]) -> None:
+        self.match.show_overview(
+            rows, {control.id: control.name for control in self.bench.kit.controls})
 
     # Working
 
@@ -392,6 +425,7 @@ class ShipRoom(QWidget):
         state.matches, state.measured_for = matches, kit
         self.cards[name].update()
         self._show_match()
+        self._measure_all()
 
     def _take_fault(self, name: str, fault: MektelError) -> None:
         text = str(fault)
@@ -419,6 +453,7 @@ class ShipRoom(QWidget):
         for widget in (self.write, self.run):
             widget.show()
         self.refresh()
+        self._mark_folder()
         if work is not None and self._written and not any(
             self.cards[name].state.fault for name in work.targets
         ):

@@ -23,7 +23,12 @@ LONGEST_TEXT, LONGEST_CHAIN = 2000, 24
 
 
 class FormulaError(MektelError):
-    """A formula that cannot be read or computed; says what, where and what to do."""
+    """A formula that cannot be read or computed; says what, where and what to do.
+
+    ``at`` is the index of the first character that is at fault, where one is.
+    """
+
+    at: int | None = None
 
 
 @dataclass(frozen=True)
@@ -35,24 +40,27 @@ class Function:
     call: Callable[..., Any]
     # What its arguments are: n number, c colour, in order; the last goes for all further ones.
     takes: str
+    # The names of its arguments, as they are shown.
+    arguments: str
     help: str
 
 
 FUNCTIONS: dict[str, Function] = {
-    "min": Function(2, 8, min, "n", "the smallest number"),
-    "max": Function(2, 8, max, "n", "the largest number"),
-    "abs": Function(1, 1, abs, "n", "without its sign"),
-    "round": Function(1, 1, colours.round_, "n", "to the nearest whole number"),
-    "floor": Function(1, 1, colours.floor, "n", "down to a whole number"),
-    "ceil": Function(1, 1, colours.ceil, "n", "up to a whole number"),
-    "clamp": Function(3, 3, colours.clamp, "n", "clamp(value, low, high)"),
-    "text": Function(1, 1, colours.text_of, "n", "a number as text"),
-    "lighten": Function(2, 2, colours.lighten, "cn", "lighten(colour, 0.1)"),
-    "darken": Function(2, 2, colours.darken, "cn", "darken(colour, 0.1)"),
-    "wash": Function(2, 2, colours.wash, "cn", "wash(colour, 0.75): toward grey"),
-    "fade": Function(2, 2, colours.fade, "cn", "fade(colour, 0.5): less alpha"),
-    "mix": Function(3, 3, colours.mix, "ccn", "mix(one, other, 0.5)"),
-    "readable_on": Function(1, 3, colours.readable_on, "c", "light or dark, as reads better"),
+    "min": Function(2, 8, min, "n", "a, b, …", "the smallest of the numbers"),
+    "max": Function(2, 8, max, "n", "a, b, …", "the largest of the numbers"),
+    "abs": Function(1, 1, abs, "n", "number", "the number without its sign"),
+    "round": Function(1, 1, colours.round_, "n", "number", "to the nearest whole number"),
+    "floor": Function(1, 1, colours.floor, "n", "number", "down to a whole number"),
+    "ceil": Function(1, 1, colours.ceil, "n", "number", "up to a whole number"),
+    "clamp": Function(3, 3, colours.clamp, "n", "value, low, high", "kept between two numbers"),
+    "text": Function(1, 1, colours.text_of, "n", "number", "a number as text"),
+    "lighten": Function(2, 2, colours.lighten, "cn", "colour, 0.1", "lighter by that much"),
+    "darken": Function(2, 2, colours.darken, "cn", "colour, 0.1", "darker by that much"),
+    "wash": Function(2, 2, colours.wash, "cn", "colour, 0.75", "toward grey"),
+    "fade": Function(2, 2, colours.fade, "cn", "colour, 0.5", "more translucent"),
+    "mix": Function(3, 3, colours.mix, "ccn", "colour, other, 0.5", "between two colours"),
+    "readable_on": Function(1, 3, colours.readable_on, "c", "colour, light, dark",
+                            "light or dark, as reads better on it"),
 }
 OPERATORS = {
     ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/", ast.FloorDiv: "//", ast.Mod: "%",
@@ -102,7 +110,9 @@ def parse(text: str) -> Formula:
     except (SyntaxError, ValueError, RecursionError, MemoryError) as error:
         at = getattr(error, "offset", None)
         where = f" at character {at}" if at else ""
-        raise FormulaError(f"“{text}” cannot be read{where}. Write it like 0.5 * height.") from None
+        fault = FormulaError(f"“{text}” cannot be read{where}. Write it like 0.5 * height.")
+        fault.at = min(at, len(text.strip())) - 1 if at else None
+        raise fault from None
     names: set[str] = set()
     fields: set[tuple[str, str]] = set()
     _check(tree.body, text, 0, [0], names, fields)
@@ -159,5 +169,7 @@ def _check_name(name: str, node: ast.AST, text: str) -> None:
 
 
 def _fault(node: ast.AST, text: str, why: str) -> FormulaError:
-    at = getattr(node, "col_offset", 0) + 1
-    return FormulaError(f"“{text}”, character {at}: {why}.")
+    at = getattr(node, "col_offset", 0)
+    fault = FormulaError(f"“{text}”, character {at + 1}: {why}.")
+    fault.at = at
+    return fault

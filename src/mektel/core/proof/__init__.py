@@ -9,18 +9,27 @@ from mektel.core.proof.compare import (
     mean_difference,
 )
 from mektel.core.proof.contrast import LabelContrast, label_contrast, state_contrasts
+from mektel.core.proof.contrast_mends import (
+    ReadableColour,
+    readable_colours,
+    with_label_colour,
+)
 from mektel.core.proof.findings import codes, findings, findings_of
 
 __all__ = [
     "Difference",
     "LabelContrast",
     "LocalDifference",
+    "ReadableColour",
     "codes",
     "difference",
     "difference_picture",
     "findings",
     "findings_of",
     "label_contrast",
-    "local_difference", "mean_difference",
+    "local_difference",
+    "mean_difference",
+    "readable_colours",
     "state_contrasts",
+    "with_label_colour",
 ]

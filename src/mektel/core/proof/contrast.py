@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from mektel.core.colour import contrast, over
+from mektel.core.colour import contrast, hex_of, over
 from mektel.core.kit import Control, Kit, parse_flags, shown_states
 from mektel.core.look import Gradient, GroupLook, LabelLook, Look, Margins, resolve
 from mektel.core.paint.cost import CostError
@@ -21,10 +21,27 @@ LARGE, LARGE_BOLD, BOLD = 24.0, 18.66, 700
 
 @dataclass(frozen=True)
 class LabelContrast:
-    """``ratio`` is the lowest over the label's area, ``needed`` the WCAG 2.2 AA threshold."""
+    """``ratio`` is the lowest over the label's area, ``needed`` the WCAG 2.2 AA threshold.
+
+    ``layer`` is the control's own layer that the text is in or embedded by, ``ink`` the colour of
+    the text that is read worst, ``grounds`` the opaque colours behind it that were tried, the
+    worst first.
+    """
 
     ratio: float
     needed: float
+    layer: str
+    ink: str
+    grounds: tuple[str, ...]
+
+    @property
+    def ground(self) -> str:
+        return self.grounds[0]
+
+    @property
+    def shown(self) -> str:
+        """The ratio cut to one decimal, so that 4.49 does not read as 4.5."""
+        return f"{int(self.ratio * 10) / 10:.1f}"
 
     @property
     def passes(self) -> bool:
@@ -37,8 +54,8 @@ def label_contrast(look: Look, backdrop: tuple[float, float, float, float]) -> L
     The darkest, lightest and middle of what lies behind the label's box are tried and the worst
     counts, so that a gradient face is judged where it is weakest.
     """
-    contrasts = [measured for label, below in _labels(look.layers)
-             if (measured := _contrast(look, label, below, backdrop)) is not None]
+    contrasts = [measured for owner, label, below in _labels(look.layers)
+                 if (measured := _contrast(look, owner, label, below, backdrop)) is not None]
     return min(contrasts, key=lambda measured: measured.ratio / measured.needed, default=None)
 
 
@@ -60,15 +77,17 @@ def state_contrasts(
     return contrasts
 
 
-def _labels(layers: tuple[Any, ...]) -> Iterator[tuple[LabelLook, tuple[Any, ...]]]:
-    """Every line of text with what is drawn before it."""
+def _labels(
+    layers: tuple[Any, ...], owner: str = ""
+) -> Iterator[tuple[str, LabelLook, tuple[Any, ...]]]:
+    """Every line of text with the layer it belongs to and what is drawn before it."""
     for at, layer in enumerate(layers):
         members = layer.members if isinstance(layer, GroupLook) else (layer,)
         if not isinstance(layer, GroupLook) or all(
             isinstance(member, LabelLook) for member in members
         ):
             yield from (
-                (member, layers[:at])
+                (owner or layer.id, member, layers[:at])
                 for member in members
                 if isinstance(member, LabelLook)
                 and member.text
@@ -76,21 +95,22 @@ def _labels(layers: tuple[Any, ...]) -> Iterator[tuple[LabelLook, tuple[Any, ...
                 and not member.swell
             )
             continue
-        for label, before in _labels(members):
+        for owned_by, label, before in _labels(members, owner or layer.id):
             group = (replace(layer, members=before),) if before else ()
-            yield label, (*layers[:at], *group)
+            yield owned_by, label, (*layers[:at], *group)
 
 
 def _contrast(
     look: Look,
+    owner: str,
     label: LabelLook,
     below: tuple[Any, ...],
     backdrop: tuple[float, float, float, float],
 ) -> LabelContrast | None:
     if isinstance(label.paint, Gradient):
-        colours = [colour for _, colour in label.paint.stops]
+        inks = [colour for _, colour in label.paint.stops]
     else:
-        colours = [label.paint]
+        inks = [label.paint]
     picture = render(replace(look, layers=below), 1.0, Margins())
     x0, y0, x1, y1 = label.extent()
     height, width = picture.rgba.shape[:2]
@@ -100,12 +120,14 @@ def _contrast(
     if not len(behind):
         return None
     order = behind[:, :3].sum(axis=1).argsort()
-    ratios = []
+    tried = []
     for spot in (order[0], order[len(order) // 2], order[-1]):
         red, green, blue, alpha = (float(value) for value in behind[spot])
         straight = tuple(c / alpha if alpha else 0.0 for c in (red, green, blue))
         ground = over((*straight, alpha), backdrop)
-        ratios += [contrast(over(colour, ground), ground) for colour in colours]
+        tried += [(contrast(over(ink, ground), ground), ground, ink) for ink in inks]
+    tried.sort(key=lambda trial: trial[0])
     bold = label.weight >= BOLD and label.size >= LARGE_BOLD
     needed = 3.0 if label.size >= LARGE or bold else 4.5
-    return LabelContrast(min(ratios), needed)
+    grounds = dict.fromkeys(hex_of(ground[:3]) for _, ground, _ in tried)
+    return LabelContrast(tried[0][0], needed, owner, hex_of(tried[0][2]), tuple(grounds))

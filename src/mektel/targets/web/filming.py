@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-import base64
-import io
 from pathlib import Path
 from typing import Any
-
-import numpy as np
-from PIL import Image
 
 from mektel.core.kit import Kit
 from mektel.targets.base import CancelledError, Pixels, Progress, Shot, TargetError
 from mektel.targets.motion import SETTLES, MotionShot
-from mektel.targets.web.runner import AROUND, chromium, show
+from mektel.targets.web.runner import AROUND, capture, chromium, show
 
 # Endless motion runs on; it is remembered when (ms) it was first there.
 FINISH = """tag => document.querySelector(tag).shadowRoot.getAnimations()
@@ -91,12 +86,9 @@ def _film(page: Any, shot: MotionShot, tag: str) -> list[Pixels]:
             _bring(page, shot, tag, after, before)
             page.evaluate(MARK, [tag, begun])
         page.evaluate(AT, [tag, change + moment * 1000, begun])
-        # Several times as fast as a screenshot by the driver, which waits for fonts.
-        content = client.send("Page.captureScreenshot", {"optimizeForSpeed": True, "clip": {
-            "x": AROUND, "y": AROUND, "width": width + margins.left + margins.right,
-            "height": height + margins.top + margins.bottom, "scale": shot.scale}})["data"]
-        picture = Image.open(io.BytesIO(base64.b64decode(content)))
-        frames.append(np.asarray(picture.convert("RGBA")))
+        frames.append(capture(
+            client, (AROUND, AROUND, width + margins.left + margins.right,
+                     height + margins.top + margins.bottom), shot.scale))
     return frames
 
 

@@ -35,6 +35,8 @@ def one_line(text: str) -> str:
 
 
 def _printable(text: str) -> str:
+    if text.replace("\n", "").isprintable():
+        return text
     return "".join(
         letter if letter.isprintable() or letter == "\n" else "".join(
             f"\\u{ord(half):04x}" for half in _halves(letter)) for letter in text)

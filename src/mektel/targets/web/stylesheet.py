@@ -7,6 +7,7 @@ from collections import Counter
 
 from mektel.core.kit import OUTLINE, STATES
 from mektel.core.kit.control import CONTROL
+from mektel.core.remember import Remembered
 from mektel.targets.instrument import Drawing, States, draw
 from mektel.targets.sheet import Sheet
 from mektel.targets.web import answering
@@ -35,6 +36,7 @@ DEFAULTS = {
     "visibility": "visible", "opacity": "1", "translate": "0px 0px", "mix-blend-mode": "normal",
     "rotate": "0deg", "scale": "1 1",
 }
+_style_sheets = Remembered(64)
 # All that moves.
 STILL = f"{LAYERS}, .layer, .layer::before, .layer::after"
 # Shorthands and what they set.
@@ -47,6 +49,11 @@ FRAME = {"inset": "0", "position": "absolute", "padding": "0", "visibility": "vi
 
 def style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
     """The style sheet of the element's shadow root, and the instrument that it was drawn with."""
+    # Every form of an element's file has it.
+    return _style_sheets.get((sheet,), (), lambda: _style_sheet(sheet))
+
+
+def _style_sheet(sheet: Sheet) -> tuple[str, WebInstrument]:
     web = WebInstrument(sheet)
     drawing = draw(sheet, web)
     rules = _frame(sheet, web)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
+from functools import lru_cache
 from pathlib import Path, PurePosixPath
 
 from markupsafe import escape
@@ -120,6 +121,7 @@ class Web:
         return film_in_chromium(kit, shots, folder, backdrop, progress, self)
 
 
+@lru_cache(maxsize=2)
 def runtime(module: bool = False) -> str:
     """What all elements share, as it is shipped beside them: a plain script, or an ES module."""
     sources = ((RUNTIME_FOLDER / name).read_text(encoding="utf-8") for name in RUNTIME_PARTS)
