@@ -45,12 +45,20 @@ class Commands(click.Group):
 
 @click.group(cls=Commands, invoke_without_command=True)
 @click.version_option(__version__, prog_name="mektel")
+@click.option("--install", is_flag=True, help="Put Mektel into the menus of your desktop.")
+@click.option("--uninstall", is_flag=True, help="Take it out again.")
 @click.pass_context
-def cli(ctx: click.Context) -> None:
+def cli(ctx: click.Context, install: bool, uninstall: bool) -> None:
     """Turn a button design into a native, reusable, pressable control.
 
     mektel [KIT] opens the window.
     """
+    if install or uninstall:
+        from mektel import desktop
+
+        paths = desktop.install() if install else desktop.uninstall()
+        click.echo("\n".join(map(str, paths)) or "It was not installed.")
+        ctx.exit()
     if ctx.invoked_subcommand is None:
         _open_window(None, demo=False)
 
