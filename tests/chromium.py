@@ -6,10 +6,13 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from mektel.targets.web.runner import capture, chromium
+from mektel.targets.web.runner import Camera, chromium
+
+_cameras: WeakKeyDictionary[Any, Camera] = WeakKeyDictionary()
 
 
 @contextmanager
@@ -28,4 +31,7 @@ def page_on(markup: str, folder: Path, scale: int = 1, size: tuple[int, int] = (
 
 def photograph(page: Any) -> np.ndarray:
     """What the page shows, opaque RGB (h, w, 3)."""
-    return capture(page.context.new_cdp_session(page))[:, :, :3]
+    camera = _cameras.get(page)
+    if camera is None:
+        camera = _cameras[page] = Camera(page, page.evaluate("devicePixelRatio"))
+    return camera.take()[:, :, :3]

@@ -1,4 +1,4 @@
-"""What makes Mektel a program of the user's desktop: menus, file type, and a wheel that is whole."""
+"""What makes Mektel a program of the desktop: menus, file type, and a wheel that is whole."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ def test_menu_entry_and_file_type_come_and_go(tmp_path: Path, monkeypatch) -> No
 def test_a_folder_that_cannot_be_written_is_named(tmp_path: Path, monkeypatch) -> None:
     (tmp_path / "data").write_text("a file, not a folder")
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
-    with pytest.raises(Exception, match="applications.*not written"):
+    with pytest.raises(Exception, match="not written"):
         CliRunner().invoke(cli, ["--install"], catch_exceptions=False)
 
 

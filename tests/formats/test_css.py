@@ -12,10 +12,14 @@ from hypothesis import strategies as st
 from mektel.core.kit import OUTLINE, Control, Kit
 from mektel.core.kit.edit import add_control
 from mektel.core.look import Margins, parse_flags, resolve
+from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.css import CssError, control_from_css, read_css
+from mektel.formats.css_writing import control_as_css
 from tests.chromium import page_on, photograph
+
+SAIL = "#E9E2D3"
 
 AROUND = 40
 # Chromium brings a state about by a class here; input is tried where controls run.
@@ -199,3 +203,28 @@ def test_checked_and_combined_selectors_become_conditions() -> None:
     assert control.part_in(face, {"hover"}).colour != "#2F8C93"
     busy, _, _ = control_from_css("b { background: teal } b[aria-busy=true] { opacity: .5 }", "b")
     assert busy.behaviour == "busy" and "busy" in busy.states
+
+
+@pytest.mark.parametrize("name", ["board", "hold", "half", "fog-bell", "passage", "tally"])
+def test_a_control_written_as_css_is_the_same_in_chromium(demo_kit, name, tmp_path) -> None:
+    css, skipped = control_as_css(demo_kit, demo_kit.control(name))
+    assert not skipped
+    with page_on(f"<!doctype html><style>body {{ margin: 0; background: {SAIL} }} button {{"
+                 f" position: absolute; left: 40px; top: 40px }} {css}</style>"
+                 f"<button class={name}></button><button class={name} disabled "
+                 "style='top: 180px'></button>", tmp_path, 2, (300, 320)) as page:
+        for state, top, act in (
+                ("rest", 40, lambda: None), ("disabled", 180, lambda: None),
+                ("hover", 40, lambda: page.mouse.move(52, 52)), ("pressed", 40, page.mouse.down)):
+            act()
+            look = resolve(demo_kit, demo_kit.control(name), parse_flags(state), text="")
+            ours = on_backdrop(render(look, 2.0, Margins(20, 20, 20, 20)).rgba, rgba(Kit(), SAIL))
+            high, wide = ours.shape[:2]
+            theirs = photograph(page)[2 * (top - 20):, 2 * 20:][:high, :wide]
+            assert abs(ours[:, :, :3].astype(float) - theirs).mean() <= 0.5, state
+
+
+def test_what_one_element_cannot_show_is_listed(demo_kit) -> None:
+    css, skipped = control_as_css(demo_kit, demo_kit.control("fog"))
+    assert {entry.place.part for entry in skipped} == {"outline", "glass"}
+    assert ":active" in css and "rgba" not in css

@@ -49,6 +49,8 @@ def run(kit: Path | None, demo: bool) -> int:
     garbage = GarbageCollection(window)
     window.bench.kit_changed.connect(garbage.edited)
     window.bench.offer_recovery()
+    if demo and not window.bench.settings.walked:
+        window.start_walk()
     # Ctrl+C in the terminal ends it; Python only sees the signal when it gets to run.
     signal.signal(signal.SIGINT, lambda *_: application.quit())
     pulse = QTimer(interval=300)

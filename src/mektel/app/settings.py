@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import hashlib
 import json
 from pathlib import Path
 from typing import Any
@@ -46,6 +47,33 @@ class Settings:
         kept = [str(full), *(str(old) for old in self.recent if old != full)]
         self._data["recent"] = kept[:MOST_RECENT]
         self._write()
+
+    @property
+    def place(self) -> dict[str, str]:
+        """Where the window was, and how wide its panes."""
+        place = self._data.get("place")
+        return {key: value for key, value in place.items() if isinstance(value, str)} if isinstance(
+            place, dict) else {}
+
+    @place.setter
+    def place(self, place: dict[str, str]) -> None:
+        self._data["place"] = place
+        self._write()
+
+    @property
+    def walked(self) -> bool:
+        """Whether the walk along the route was done or skipped."""
+        return self._data.get("walked") is True
+
+    @walked.setter
+    def walked(self, walked: bool) -> None:
+        self._data["walked"] = walked
+        self._write()
+
+    def thumbnail(self, path: Path) -> Path:
+        """Where the picture of a kit's first control is kept."""
+        name = hashlib.sha256(str(path.resolve()).encode()).hexdigest()[:24]
+        return self._state / "thumbnails" / f"{name}.png"
 
     @property
     def recovery_folder(self) -> Path:

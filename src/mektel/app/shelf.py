@@ -3,11 +3,28 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QGuiApplication,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPen,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from mektel.app.notices import Notice
 from mektel.app.pictures import Wanted, behind_for
+from mektel.app.taking_out import TakenOut, copy_css, copy_picture, drag_out, take_out
 from mektel.app.theme import (
     GAP_1,
     GAP_2,
@@ -56,6 +73,7 @@ class ShelfItem(PaintedInTurns, QWidget):
         self._source: tuple[object, object, object] | None = None
         # What it shows, worked out beside the interface thread: look, margins, what is wrong.
         self._shown: tuple[Look, Margins, list[Finding]] | None = None
+        self._pressed_at: QPointF | None = None
         # A thumbnail follows once a drag pauses.
         self._late = QTimer(self, singleShot=True, interval=60)
         self._late.timeout.connect(self._prepare)
@@ -156,6 +174,25 @@ class ShelfItem(PaintedInTurns, QWidget):
                 self.bench.select_also(self.control_id)
             else:
                 self.bench.select(self.control_id)
+                self._pressed_at = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """A drag takes the control out: a PNG file, a picture, or CSS, as who takes it prefers."""
+        start, control = self._pressed_at, self.control
+        if start is None or control is None or not event.buttons() & Qt.MouseButton.LeftButton:
+            return
+        if (event.position() - start).manhattanLength() >= QApplication.startDragDistance():
+            self._pressed_at = None
+            take_out(self.bench, control, self._drag_out)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._pressed_at = None
+        super().mouseReleaseEvent(event)
+
+    def _drag_out(self, made: TakenOut) -> None:
+        # It took a moment to make: the hand may have let go meanwhile.
+        if QGuiApplication.mouseButtons() & Qt.MouseButton.LeftButton:
+            drag_out(made, self).exec(Qt.DropAction.CopyAction)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -177,10 +214,14 @@ class ShelfItem(PaintedInTurns, QWidget):
                            f"mend {control.name}", finding.mend.edit)
         if not menu.isEmpty():
             menu.addSeparator()
-        add_action(menu, "Copy", self._copy, control.name)
+        add_action(menu, "Duplicate", self._duplicate, control.name)
         add_action(menu, "Derive another from it", self._derive, control.name)
         if control.base is not None:
             add_action(menu, "Detach from its base", self._part_from_base, control.name)
+        menu.addSeparator()
+        add_action(menu, "Copy as CSS", copy_css, self.bench, control)
+        add_action(menu, "Copy picture", copy_picture, self.bench, control)
+        menu.addSeparator()
         also = self.control_id in self.bench.selection.also_selected
         if self.control_id != self.bench.control_id:
             add_action(menu, "Deselect" if also else "Select as well\tCtrl+click",
@@ -188,8 +229,8 @@ class ShelfItem(PaintedInTurns, QWidget):
         add_action(menu, "Remove", self._remove)
         menu.popup(event.globalPos())
 
-    def _copy(self, name: str) -> None:
-        self.bench.edit(f"copy {name}", lambda kit: edits.copy_control(kit, self.control_id))
+    def _duplicate(self, name: str) -> None:
+        self.bench.edit(f"duplicate {name}", lambda kit: edits.copy_control(kit, self.control_id))
 
     def _derive(self, name: str) -> None:
         def make(kit: Kit) -> Kit:

@@ -35,7 +35,9 @@ from mektel.app.faults import faults, guard
 from mektel.app.help.find import FindBox
 from mektel.app.help.goals import goals_of
 from mektel.app.help.guide import GuidePane
+from mektel.app.help.walk import WalkBar
 from mektel.app.notices import Notice
+from mektel.app.recents import Recents
 from mektel.app.route_bar import RouteBar
 from mektel.app.settings import Settings
 from mektel.app.shelf import Shelf
@@ -43,6 +45,7 @@ from mektel.app.theme import apply_theme
 from mektel.app.try_pad import TryPad
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.notice import NoticeBar
+from mektel.app.window_place import open_window, remember_place, restore_place
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
 from mektel.formats.kitfile import SUFFIX
@@ -73,6 +76,7 @@ class Window(QMainWindow):
         self._reuse: ReuseRoom | None = None
         self._feel: FeelRoom | None = None
         self._guide: GuidePane | None = None
+        self.walk: WalkBar | None = None
         self.rooms = QStackedWidget(self)
         self.rooms.addWidget(self.build)
         self.try_pad = TryPad(self.bench, self)
@@ -97,12 +101,15 @@ class Window(QMainWindow):
         column.addWidget(self.route)
         column.addWidget(self.notice)
         column.addLayout(row, 1)
+        self._column = column
         # Takes the focus at first and when empty ground is pressed, so that nothing else has it.
         whole.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setCentralWidget(whole)
         whole.setFocus()
         self._connect()
         self._keys()
+        restore_place(self, self.split, settings)
+        self.recents = Recents(self.bench)
         self.go_to("Build")
         self._show_title()
 
@@ -127,7 +134,8 @@ class Window(QMainWindow):
 
     def _keys(self) -> None:
         keys: list[tuple[str | QKeySequence.StandardKey, Callable[[], object]]] = [
-            ("Ctrl+N", self.ask_new), ("Ctrl+O", self.ask_open), ("Ctrl+S", self.save),
+            ("Ctrl+N", self.ask_new), ("Ctrl+Shift+N", open_window),
+            ("Ctrl+O", self.ask_open), ("Ctrl+S", self.save),
             ("Ctrl+Shift+S", self.ask_save), ("Ctrl+I", self.ask_import),
             ("Ctrl+Z", self.bench.undo), ("Ctrl+Shift+Z", self.bench.redo),
             ("Ctrl+Y", self.bench.redo), ("Ctrl+V", self.paste), ("Ctrl+Q", self.close),
@@ -198,6 +206,20 @@ class Window(QMainWindow):
         """Opens the line in which anything can be found by its name."""
         FindBox(goals_of(self), self).open_over(self)
 
+    def start_walk(self) -> None:
+        """Leads along the route, step by step; never again by itself."""
+        self.end_walk()
+        self.bench.settings.walked = True
+        self.walk = WalkBar(self)
+        self.walk.ended.connect(self.end_walk)
+        self._column.insertWidget(1, self.walk)
+
+    def end_walk(self) -> None:
+        if self.walk is not None:
+            walk, self.walk = self.walk, None
+            walk.hide()
+            walk.deleteLater()
+
     def show_guide(self, part: str = "") -> None:
         """Opens the guide at a part, or at what is in front of the user."""
         if self._guide is None:
@@ -253,11 +275,11 @@ class Window(QMainWindow):
         self._add(menu, "New kit", self.ask_new, "Ctrl+N")
         self._add(menu, "Open…", self.ask_open, "Ctrl+O")
         recent = menu.addMenu("Recent kits")
-        for path in self.bench.settings.recent:
-            action = add_action(recent, path.stem, self.open, path)
-            action.setToolTip(str(path))
-        recent.setToolTipsVisible(True)
-        recent.setEnabled(not recent.isEmpty())
+        self.recents.fill(recent, self.open)
+        self._add(menu, "New window", open_window, "Ctrl+Shift+N")
+        if self.bench.settings.recent:
+            more = menu.addMenu("Open in a new window")
+            self.recents.fill(more, open_window)
         self._add(menu, "Open the demo kit", lambda: self._when_safe(self.bench.open_demo))
         menu.addSeparator()
         self._add(menu, "Save", self.save, "Ctrl+S")
@@ -401,6 +423,7 @@ class Window(QMainWindow):
             ask_unsaved(self, self.bench.kit.name, lambda: self.save(then=leave), leave)
             return
         self.bench.files.recovery.end()
+        remember_place(self, self.split, self.bench.settings)
         if self._ship is not None:
             self._ship.stop()
         self.try_pad.area.control.stop()

@@ -13,6 +13,7 @@ from mektel.app.build.names import part_name, value_title
 from mektel.app.build.pages import pages_of
 from mektel.app.help.find import Goal
 from mektel.app.help.guide import headings
+from mektel.app.window_place import open_window
 from mektel.core.kit import OUTLINE
 from mektel.samples import starter_files
 
@@ -106,7 +107,8 @@ def _commands(window: Window) -> list[Goal]:
         "Paste": (window.paste, "Ctrl+V"),
         "New empty control": (bench.add_empty, ""),
         "Close-up": (lambda: bench.view(loupe=bench.state), "L"),
-        "Guide": (window.show_guide, "F1"),
+        "Guide": (window.show_guide, "F1"), "Walk along the route": (window.start_walk, ""),
+        "New window": (open_window, "Ctrl+Shift+N"),
         "Theme: as the desktop": (partial(window.set_theme, "desktop"), ""),
         "Theme: light": (partial(window.set_theme, "light"), ""),
         "Theme: dark": (partial(window.set_theme, "dark"), ""),

@@ -419,6 +419,7 @@ class ShipRoom(QWidget):
 
     def _take_written(self, name: str, paths: list[Path]) -> None:
         self._written += len(paths)
+        self.cards[name].state.written = True
 
     def _take_measured(self, name: str, kit: Kit, matches: list) -> None:
         state = self.cards[name].state

@@ -32,6 +32,7 @@ class TargetState:
     matches: list[Match] = field(default_factory=list)
     measured_for: Kit | None = None
     fault: str = ""
+    written: bool = False
 
     def mean(self) -> float | None:
         means = [(m.without_text or m.with_text).mean for m in self.matches]

@@ -24,7 +24,7 @@ class NoticeBar(QFrame):
         self.text = QLabel(self)
         self.text.setWordWrap(True)
         self.text.setTextFormat(Qt.TextFormat.PlainText)
-        self.more = QPushButton("What was left", self)
+        self.more = QPushButton("Details", self)
         self.act = QPushButton(self)
         self.other = QPushButton(self)
         self.close_button = QPushButton("Close", self)

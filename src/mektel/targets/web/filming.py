@@ -8,7 +8,7 @@ from typing import Any
 from mektel.core.kit import Kit
 from mektel.targets.base import CancelledError, Pixels, Progress, Shot, TargetError
 from mektel.targets.motion import SETTLES, MotionShot
-from mektel.targets.web.runner import AROUND, capture, chromium, show
+from mektel.targets.web.runner import AROUND, Camera, chromium, show
 
 # Endless motion runs on; it is remembered when (ms) it was first there.
 FINISH = """tag => document.querySelector(tag).shadowRoot.getAnimations()
@@ -69,7 +69,8 @@ def _film(page: Any, shot: MotionShot, tag: str) -> list[Pixels]:
     page.evaluate(MARK, [tag, SETTLES * 1000])
     page.evaluate(FINISH, tag)
     # Nothing moves by itself: a short transition would be over before it was looked at.
-    client = page.context.new_cdp_session(page)
+    camera = Camera(page, shot.scale)
+    client = camera.client
     client.send("Animation.enable")
     client.send("Animation.setPlaybackRate", {"playbackRate": 0})
     _bring(page, shot, tag, before, after)
@@ -86,9 +87,8 @@ def _film(page: Any, shot: MotionShot, tag: str) -> list[Pixels]:
             _bring(page, shot, tag, after, before)
             page.evaluate(MARK, [tag, begun])
         page.evaluate(AT, [tag, change + moment * 1000, begun])
-        frames.append(capture(
-            client, (AROUND, AROUND, width + margins.left + margins.right,
-                     height + margins.top + margins.bottom), shot.scale))
+        frames.append(camera.take((AROUND, AROUND, width + margins.left + margins.right,
+                                   height + margins.top + margins.bottom)))
     return frames
 
 

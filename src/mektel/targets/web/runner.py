@@ -105,15 +105,16 @@ def shoot_in_chromium(
                 with browser.new_context(
                         device_scale_factor=scale, reduced_motion="reduce") as context:
                     page, shown = context.new_page(), ""
-                    client = context.new_cdp_session(page)
+                    camera = Camera(page, scale)
                     for shot in (shot for shot in shots if shot.scale == scale):
                         name = shot.control.name
                         if not progress(len(taken), len(shots), f"{name} in Chromium"):
                             raise CancelledError("Stopped; the run in Chromium was not finished.")
                         if shown != shot.control.id:
                             show(page, kit, shot, folder, backdrop, target)
+                            camera.fit()
                             shown = shot.control.id
-                        taken.append(_shoot(page, client, shot, target))
+                        taken.append(_shoot(camera, shot, target))
     except Error as error:
         first = str(error).strip().splitlines()[0]
         raise TargetError(f"The element did not run in Chromium: {first}") from None
@@ -169,24 +170,37 @@ def show(
         stage.unlink(missing_ok=True)
 
 
-def capture(
-    client: Any, area: tuple[float, float, float, float] | None = None, scale: float = 1
-) -> Pixels:
-    """What a page shows in an area (x, y, width, height in px), or all of it, as RGBA.
-
-    By the page's own session: several times as fast as a screenshot by the driver, which waits
-    for fonts and frames.
+class Camera:
+    """Takes pictures of a page, several times as fast as the driver, which waits for fonts and
+    frames: by a session of its own, which has to know the page's size and pixels as well.
     """
-    asked: dict[str, Any] = {"optimizeForSpeed": True}
-    if area is not None:
-        x, y, width, height = area
-        asked["clip"] = {"x": x, "y": y, "width": width, "height": height, "scale": scale}
-    content = base64.b64decode(client.send("Page.captureScreenshot", asked)["data"])
-    return np.asarray(Image.open(io.BytesIO(content)).convert("RGBA"))
+
+    def __init__(self, page: Any, scale: float) -> None:
+        self.page, self.scale = page, scale
+        self.client = page.context.new_cdp_session(page)
+        self._size: dict[str, int] | None = None
+
+    def fit(self) -> None:
+        """After the page's size has changed: a picture would leave it with one pixel per px."""
+        size = self.page.viewport_size
+        if size != self._size:
+            self.client.send("Emulation.setDeviceMetricsOverride", {
+                **size, "deviceScaleFactor": self.scale, "mobile": False})
+            self._size = dict(size)
+
+    def take(self, area: tuple[float, float, float, float] | None = None) -> Pixels:
+        """What the page shows in an area (x, y, width, height in px), or all of it, as RGBA."""
+        self.fit()
+        size = self.page.viewport_size
+        x, y, width, height = area or (0, 0, size["width"], size["height"])
+        data = self.client.send("Page.captureScreenshot", {
+            "optimizeForSpeed": True,
+            "clip": {"x": x, "y": y, "width": width, "height": height, "scale": 1}})["data"]
+        return np.asarray(Image.open(io.BytesIO(base64.b64decode(data))).convert("RGBA"))
 
 
-def _shoot(page: Any, client: Any, shot: Shot, target: Any) -> Taken:
-    margins, (width, height) = shot.margins, shot.size
+def _shoot(camera: Camera, shot: Shot, target: Any) -> Taken:
+    page, margins, (width, height) = camera.page, shot.margins, shot.size
     tag = target.tag(shot.control)
     flags = parse_flags(shot.state)
     pressing = bool(flags & {"pressed", "disabled"})
@@ -221,8 +235,8 @@ def _shoot(page: Any, client: Any, shot: Shot, target: Any) -> Taken:
         page.mouse.move(x + w / 2, y + h / 2)
     if pressing:
         page.mouse.down()
-    pixels = capture(client, (AROUND, AROUND, width + margins.left + margins.right,
-                              height + margins.top + margins.bottom), shot.scale)
+    pixels = camera.take((AROUND, AROUND, width + margins.left + margins.right,
+                          height + margins.top + margins.bottom))
     if pressing:
         page.mouse.up()
     signals = tuple(page.evaluate("window.signals"))
