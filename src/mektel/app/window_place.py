@@ -7,26 +7,29 @@ import subprocess
 import sys
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray
+from PySide6.QtCore import QByteArray, QTimer
 from PySide6.QtWidgets import QMainWindow, QSplitter
 
 from mektel.app.settings import Settings
 
+# Px that a try pad may have.
+WIDEST = 2000
+
 
 def remember_place(window: QMainWindow, split: QSplitter, settings: Settings) -> None:
     settings.place = {"window": bytes(window.saveGeometry().toBase64().data()).decode("ascii"),
-                      "panes": bytes(split.saveState().toBase64().data()).decode("ascii")}
+                      "try pad": str(split.sizes()[1])}
 
 
 def restore_place(window: QMainWindow, split: QSplitter, settings: Settings) -> None:
     """As it was, as far as the screens still have it; anything else is left as it is."""
     place = settings.place
-    if window.restoreGeometry(_bytes(place.get("window", ""))):
-        split.restoreState(_bytes(place.get("panes", "")))
-
-
-def _bytes(text: str) -> QByteArray:
-    return QByteArray.fromBase64(text.encode("ascii", "replace"))
+    known = place.get("window", "").encode("ascii", "replace")
+    window.restoreGeometry(QByteArray.fromBase64(known))
+    pad = place.get("try pad", "")
+    if pad.isdecimal() and 0 < int(pad) < WIDEST:
+        # Once the window has its size: until then the panes share what they get.
+        QTimer.singleShot(0, split, lambda: split.setSizes([split.width() - int(pad), int(pad)]))
 
 
 def open_window(path: Path | None = None) -> None:
