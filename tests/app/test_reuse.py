@@ -168,6 +168,8 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     hand.click(table.rows["tone"].required)
     assert bench.control.parameters[0].name == "tone" and bench.control.parameters[0].required
     assert "Face" in table.rows["tone"].drives.text() or face in table.rows["tone"].drives.text()
+    hand.write(table.rows["tone"].help, "The colour of its face.")
+    hand.write(table.rows["tone"].example, "#B8472A")
     hand.click(window.reuse.variations.more)
     hand.write(window.reuse.arguments.text, "Cast off")
     hand.write(window.reuse.arguments.dials["tone"].entry, "#B8472A")
@@ -180,6 +182,11 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     turn = bench.control.parameters[1].name
     # Two instances, and one that lacks an argument.
     made = shipped(window, "pill", tmp_path)
+    said = "The colour of its face. Example: #B8472A"
+    assert made.tone.__doc__ == said
+    (types,) = [file.text for file in TARGETS["web"].files(bench.kit, [bench.control])
+                if file.path.name == "pill-button.d.mts"]
+    assert f"/** {said} */\n  tone: string;" in types
     one, two = made("Board", tone="#2F8C93"), made("Cast off", tone="#B8472A", **{turn: 90})
     qtbot.addWidget(one)
     qtbot.addWidget(two)

@@ -250,7 +250,7 @@ class LiveControl(ShowsPictures, QAbstractButton):
         control = self.bench.control
         if control is None:
             return
-        self.setAccessibleName(control.name)
+        self.setAccessibleName(f"{control.name}, live")
         self.setCheckable("checked" in states_of(control.behaviour))
         if control.behaviour != "busy" and self.situation.busy:
             self._take("idle")

@@ -39,6 +39,7 @@ from mektel.app.widgets.backdrop import DECK, SAIL, caption_colour, paint_backdr
 from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.painted_in_turns import PaintedInTurns
+from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.finding import Finding
 from mektel.core.kit import Control, Kit, deriving
@@ -328,7 +329,7 @@ class Shelf(QWidget):
         self.new_button.setMenu(menu)
         self._list.addStretch(1)
         scroll.setWidget(inside)
-        self._scroll = scroll
+        self._scroll, self._inside = scroll, inside
         column.addWidget(scroll, 1)
         column.addWidget(self.new_button)
         bench.kit_changed.connect(lambda: bench.turns.refresh(self, self.refresh))
@@ -347,6 +348,7 @@ class Shelf(QWidget):
             for at, item in enumerate(self.items.values()):
                 if self._list.indexOf(item) != at:
                     self._list.insertWidget(at, item)
+            follow(self._inside, self.items.values())
         for item in self.items.values():
             item.refresh()
 

@@ -13,6 +13,7 @@ from PySide6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
     QDropEvent,
+    QKeyEvent,
     QKeySequence,
     QResizeEvent,
     QShortcut,
@@ -43,6 +44,7 @@ from mektel.app.settings import Settings
 from mektel.app.shelf import Shelf
 from mektel.app.theme import apply_theme
 from mektel.app.try_pad import TryPad
+from mektel.app.widgets.enter import pressed_by_enter
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.notice import NoticeBar
 from mektel.app.window_place import open_window, remember_place, restore_place
@@ -410,6 +412,10 @@ class Window(QMainWindow):
         event.acceptProposedAction()
 
     # The window itself
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not pressed_by_enter(event):
+            super().keyPressEvent(event)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.bench.unsaved and not self._closing:

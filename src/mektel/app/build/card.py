@@ -21,6 +21,7 @@ from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import Dial
 from mektel.app.widgets.ground import Ground
+from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Area, Control, OwnOutline, Stop
 from mektel.core.kit import edit as edits
@@ -134,8 +135,11 @@ class OpenCard(QFrame):
         if self._body is not None:
             self._body.hide()
         self._shown_key = shape.key
-        self._body = body = self._bodies.pop(shape.key, None) or self._new_body(shape, part)
+        known = self._bodies.pop(shape.key, None)
+        self._body = body = known or self._new_body(shape, part)
         body.build()
+        if known is None:
+            follow(self, (body,))
         self._keep(shape.key, body)
         body.show()
         self.fit()

@@ -50,6 +50,7 @@ from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.outline import outline_path
 from mektel.app.widgets.painted_in_turns import PaintedInTurns
+from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Control
 from mektel.core.kit import edit as edits
@@ -318,6 +319,7 @@ class CardRow(Ground):
             for card in cards:
                 card.hide()
                 card.deleteLater()
+            follow(self, self.cards.values())
             if focused in self.cards:
                 self.cards[focused].setFocus()
         for card in self.cards.values():

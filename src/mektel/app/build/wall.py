@@ -24,6 +24,7 @@ from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_selected, t
 from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.painted_in_turns import PaintedInTurns
+from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, Control, Kit
 from mektel.core.kit import edit as edits
@@ -405,6 +406,7 @@ class Wall(QScrollArea):
         for state in states:
             made[state] = self.tiles.get(state) or self._new_tile(state)
         self.tiles = made
+        follow(self._canvas, made.values())
 
     def _new_tile(self, state: str) -> StateTile:
         tile = StateTile(state, self.bench, self._canvas)

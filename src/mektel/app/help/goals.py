@@ -21,6 +21,8 @@ if TYPE_CHECKING:
     from mektel.app.window import Window
 
 
+# Dials of more than one value, or of the control's own.
+COMPOUND = {"=text": "text", "=size": "size", "=stop": "colour of a stop"}
 # Controls whose layers can be found from any other.
 MOST_SEARCHED = 200
 
@@ -61,10 +63,14 @@ def _parts(window: Window) -> list[Goal]:
         for page, columns in pages_of(part, kind):
             for _, names in columns:
                 goals += [
-                    Goal(f"{title}, {value_title(name.rsplit('.', 1)[-1]).lower()}", "value",
+                    Goal(f"{title}, {_said(name)}", "value",
                          partial(_open, window, part_id, kind, page, name))
-                    for name in names if not name.startswith("=")]
+                    for name in names if not name.startswith("=") or name in COMPOUND]
     return goals
+
+
+def _said(name: str) -> str:
+    return COMPOUND.get(name) or value_title(name.rsplit(".", 1)[-1]).lower()
 
 
 def _open(window: Window, part_id: str, kind: str = "", page: str = "", name: str = "") -> None:

@@ -48,7 +48,7 @@ class ParameterRow:
         parent, grid = table.inside, table.grid
         self.entry = QLineEdit(parameter.name, parent)
         self.entry.setAccessibleName(f"Name of {parameter.name}")
-        self.entry.setToolTip(parameter.help or "What it is called in code")
+        self.entry.setToolTip("What it is called in code")
         self.entry.setProperty("flat", True)
         self.entry.setStyleSheet("font-weight: 600;")
         self.entry.editingFinished.connect(self._rename)
@@ -87,11 +87,36 @@ class ParameterRow:
             grid.addWidget(widget, row, column, Qt.AlignmentFlag.AlignVCenter)
         grid.setRowMinimumHeight(row, 32)
         self.shown = shown
+        # What shipped code says of it, below: in docstrings, types and descriptions.
+        self.help = self._written("help", "What it does, for whoever uses the control")
+        self.example = self._written("example", "an example")
+        grid.addWidget(self.help, row + 1, 0, 1, 5)
+        grid.addWidget(self.example, row + 1, 5, 1, 2)
+
+    def _written(self, field: str, hint: str) -> QLineEdit:
+        entry = QLineEdit(self.table.inside)
+        entry.setProperty("flat", True)
+        entry.setPlaceholderText(hint)
+        entry.setAccessibleName(f"{field.capitalize()} of {self.name}")
+        entry.setToolTip("Shipped code says so where it has the property")
+        entry.setStyleSheet("font-size: 12px;")
+        entry.setMinimumHeight(24)
+
+        def take() -> None:
+            if entry.isModified():
+                entry.setModified(False)
+                self._change(False, **{field: entry.text().strip()})
+
+        entry.editingFinished.connect(take)
+        return entry
 
     def show_parameter(self, parameter: Parameter, control: Control, problems: dict[Any, str]
                        ) -> None:
         if self.value is not None:
             show_value(self.value, parameter, parameter.default, self.bench.drawn)
+        for entry, said in ((self.help, parameter.help), (self.example, parameter.example)):
+            if not entry.isModified() and entry.text() != said:
+                entry.setText(said)
         text, bad = drives_text(control, parameter.name, problems)
         self.drives.setText(text)
         self.drives.setProperty("role", "bad" if bad else "dim" if "nothing" in text else "")
@@ -224,9 +249,9 @@ class ParameterTable(QFrame):
         for at, (title, wide) in enumerate(COLUMNS):
             self.grid.addWidget(small(title, self.inside), 0, at)
             self.grid.setColumnStretch(at, wide)
-        self.rows = {parameter.name: ParameterRow(self, parameter, at)
-                     for at, parameter in enumerate(control.parameters, 1)}
-        self.grid.setRowStretch(len(self.rows) + 1, 1)
+        self.rows = {parameter.name: ParameterRow(self, parameter, 2 * at + 1)
+                     for at, parameter in enumerate(control.parameters)}
+        self.grid.setRowStretch(2 * len(self.rows) + 1, 1)
         self._scroll.setWidget(self.inside)
         del old
         for child in self.inside.findChildren(QWidget):

@@ -9,6 +9,7 @@ from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPa
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from mektel.app.theme import GAP_1, paint_focus, theme
+from mektel.app.widgets.tab_order import follow
 
 CHECKER, SAIL, WHITE, NIGHT, DUSK = "checker", "#E9E2D3", "#FFFFFF", "#14201F", "dusk"
 DECK = "deck"
@@ -139,5 +140,6 @@ class BackdropChips(QWidget):
             for chip in self._chips:
                 chip.clicked.connect(lambda _=False, b=chip.backdrop: self.chosen.emit(b))
                 self._row.addWidget(chip)
+            follow(self, self._chips)
         for chip in self._chips:
             chip.setChecked(chip.backdrop == current)

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QWidget
 
 from mektel.app.theme import GAP_1
+from mektel.app.widgets.enter import pressed_by_enter
 
 
 class Popover(QFrame):
@@ -13,6 +15,10 @@ class Popover(QFrame):
         super().__init__(parent, Qt.WindowType.Popup)
         self.setObjectName("popover")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not pressed_by_enter(event):
+            super().keyPressEvent(event)
 
     def open_below(self, widget: QWidget) -> None:
         """Opens below a widget, or above it where the screen ends."""

@@ -65,7 +65,8 @@ Argument = Annotated[float | bool | str | tuple[str, ...], BeforeValidator(_plai
 class Parameter(Brief):
     """One thing that an instance may set. ``default`` also serves as the sample of a required one.
 
-    ``min`` and ``max`` limit a number; ``choices`` are what a choice chooses from.
+    ``min`` and ``max`` limit a number; ``choices`` are what a choice chooses from. ``help`` says
+    what it does and ``example`` what may be given, to whoever uses the shipped control.
     """
 
     name: ParameterName
@@ -76,6 +77,13 @@ class Parameter(Brief):
     max: float | None = None
     choices: tuple[str, ...] = Field(default=(), max_length=32)
     help: Text = ""
+    example: Text = ""
+
+    @property
+    def description(self) -> str:
+        """Help and example, as shipped code has them; empty without either."""
+        example = f"Example: {self.example}" if self.example else ""
+        return ". ".join(filter(None, (self.help.rstrip("."), example))) if example else self.help
 
     @model_validator(mode="after")
     def _default_fits(self) -> Self:

@@ -28,7 +28,7 @@ def _properties(sheet: Sheet) -> dict[str, tuple[str, str]]:
         every["scheme"] = (" | ".join(map(literal, sheet.schemes)), "The palette's scheme.")
     for parameter in sheet.parameters:
         if parameter.name != "text":
-            every[parameter.name] = _type(parameter), parameter.help
+            every[parameter.name] = _type(parameter), parameter.description
     return every
 
 
