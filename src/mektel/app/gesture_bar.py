@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from mektel.app.dialogs import GESTURES, ask_save
 from mektel.app.live_control import LiveControl
 from mektel.app.notices import Notice
+from mektel.app.widgets.flow import Flow
 from mektel.app.workbench import Workbench
 from mektel.core.behaviour import Event
 from mektel.core.errors import MektelError
@@ -37,9 +38,9 @@ class GestureBar(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        row = QHBoxLayout()
-        row.setSpacing(0)
-        column.addLayout(row)
+        buttons = QWidget(self)
+        row = Flow(buttons, 0, 0)
+        column.addWidget(buttons)
         self.record = self._button("Record", "Keeps what you do to the control from now on")
         self.play = self._button("Play", "Does it again; until you have recorded, a press")
         self.loop = self._button("Loop", "Again and again, while you change values")
@@ -47,9 +48,9 @@ class GestureBar(QWidget):
         self.told = QLabel("Plays a press", self)
         self.told.setProperty("role", "small")
         for button in (self.record, self.play, self.loop, self.save):
-            row.addWidget(button)
-        row.addStretch(1)
+            row.add(button)
         self.told.setContentsMargins(7, 0, 0, 0)
+        self.told.setWordWrap(True)
         self.touch = self._button("Touch", "The pointer is a finger: nothing hovers, and it is "
                                            "inside only while it presses")
         self.touch.toggled.connect(live.set_touch)

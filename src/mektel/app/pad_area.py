@@ -83,7 +83,7 @@ class PadArea(QWidget):
         self.iris = IrisOver(self.control, self)
         self.control.look_placed.connect(self.place)
         self._from: tuple[QPoint, tuple[float, float], tuple[int, int]] | None = None
-        self.setMinimumHeight(150)
+        self.setMinimumHeight(96)
         self.setMouseTracking(True)
 
     def reset_size(self) -> None:

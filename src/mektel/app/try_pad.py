@@ -64,7 +64,9 @@ class TryPad(QWidget):
         column.setSpacing(GAP_2)
         whole = QWidget(self)
         head = Flow(whole, 0, 0)
-        head.add(self._heading("Try pad"))
+        title = self._heading("Try pad")
+        title.setWordWrap(False)
+        head.add(title)
         head.add_space()
         self.reset = QPushButton("Reset size", self)
         self.reset.setObjectName("quiet")
@@ -100,6 +102,7 @@ class TryPad(QWidget):
         self._lines: list[tuple[QLabel, QLabel]] = []
         for row in range(6):
             name, when = QLabel(self), QLabel(self)
+            name.setWordWrap(True)
             when.setProperty("role", "dim")
             self._rows.addWidget(name, row, 0)
             self._rows.addWidget(when, row, 1, Qt.AlignmentFlag.AlignRight)
@@ -112,8 +115,8 @@ class TryPad(QWidget):
         self.ratio, self.verdict = QLabel(self), QLabel(self)
         self.ratio.setProperty("role", "figure")
         contrast.addWidget(self.ratio)
-        contrast.addWidget(self.verdict)
-        contrast.addStretch(1)
+        self.verdict.setWordWrap(True)
+        contrast.addWidget(self.verdict, 1)
         self.mend = QPushButton("Mend…", self)
         self.mend.setObjectName("quiet")
         self.mend.setToolTip("Shows the states in which the label is hard to read, and the nearest "
@@ -142,6 +145,7 @@ class TryPad(QWidget):
     def _heading(self, text: str) -> QLabel:
         label = QLabel(text, self)
         label.setProperty("role", "heading")
+        label.setWordWrap(True)
         return label
 
     def sizeHint(self) -> QSize:

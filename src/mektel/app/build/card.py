@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
@@ -59,6 +59,8 @@ class OpenCard(QFrame):
         self._outer.setContentsMargins(0, 0, 0, 0)
         self._scroll.setWidget(inside)
         column.addWidget(self._scroll)
+        self._fitting = QTimer(self, singleShot=True, interval=0)
+        self._fitting.timeout.connect(self.fit)
         self.setFixedHeight(HEIGHT)
 
     @property
@@ -111,7 +113,8 @@ class OpenCard(QFrame):
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)  # type: ignore[arg-type]
-        self.fit()
+        # Not within: a height that is set while it is resized leaves the layout as it was.
+        self._fitting.start()
 
     def fit(self) -> None:
         """As high as its columns need, as far as the window has room for that."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QFrame,
@@ -162,6 +162,11 @@ class StateTile(Tile):
             round(box.right() - self.changes.width() + 6),
             round(box.center().y() - self.changes.height() / 2),
         )
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.LayoutRequest:
+            self._place_button()  # its text has another width
+        return super().event(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._place_button()

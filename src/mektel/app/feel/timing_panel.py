@@ -38,6 +38,7 @@ class TimingPanel(QWidget):
         column.setSpacing(GAP_1)
         self.title = QLabel(self)
         self.title.setProperty("role", "heading")
+        self.title.setWordWrap(True)
         head = QHBoxLayout()
         head.addWidget(self.title, 1)
         self.named = QPushButton(self)

@@ -306,6 +306,7 @@ class PaletteSide(QScrollArea):
     def _heading(self, text: str) -> QLabel:
         label = QLabel(text, self.inside)
         label.setProperty("role", "heading")
+        label.setWordWrap(True)
         return label
 
     # Colours that go together

@@ -39,6 +39,9 @@ from mektel.core.look import problems_of
 COLUMNS = (("name", 3), ("type", 3), ("default", 4), ("", 2), ("limits or choices", 3),
            ("drives", 6), ("", 1))
 
+# Px that a name has to itself where the window is narrow.
+MOST_OF_NAME = 96
+
 
 class ParameterRow:
     """The editors of one parameter, in one row of the table."""
@@ -51,6 +54,8 @@ class ParameterRow:
         self.entry.setToolTip("What it is called in code")
         self.entry.setProperty("flat", True)
         self.entry.setStyleSheet("font-weight: 600;")
+        self.entry.setMinimumWidth(
+            min(MOST_OF_NAME, self.entry.fontMetrics().horizontalAdvance(parameter.name) + 14))
         self.entry.editingFinished.connect(self._rename)
         self.type = ChoiceButton(list(TYPES), f"Type of {parameter.name}", parent)
         self.type.show_value(parameter.type)
@@ -247,7 +252,9 @@ class ParameterTable(QFrame):
         self.grid.setHorizontalSpacing(GAP_3)
         self.grid.setVerticalSpacing(4)
         for at, (title, wide) in enumerate(COLUMNS):
-            self.grid.addWidget(small(title, self.inside), 0, at)
+            label = small(title, self.inside)
+            label.setWordWrap(True)
+            self.grid.addWidget(label, 0, at)
             self.grid.setColumnStretch(at, wide)
         self.rows = {parameter.name: ParameterRow(self, parameter, 2 * at + 1)
                      for at, parameter in enumerate(control.parameters)}

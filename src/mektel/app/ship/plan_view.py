@@ -39,7 +39,9 @@ class PlanView(QScrollArea):
         for row, plan in enumerate(plans):
             how = self._label(plan.how, HOW_ROLE[plan.how])
             how.setToolTip(f"{plan.how}: {MEANING[plan.how]}")
-            self._rows.addWidget(QLabel(plan.layer, self), row * 2, 0)
+            name = QLabel(plan.layer, self)
+            name.setWordWrap(True)
+            self._rows.addWidget(name, row * 2, 0)
             self._rows.addWidget(how, row * 2, 1)
             if plan.why:
                 self._add_note(row * 2 + 1, plan.why)

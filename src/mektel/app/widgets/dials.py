@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -34,6 +34,19 @@ NAME_WIDTH = 72
 ROW = 28
 
 
+class NameLabel(QLabel):
+    """The name of a dial: names stand below each other, and a longer one takes what it needs."""
+
+    def __init__(self, text: str, parent: QWidget) -> None:
+        super().__init__(text, parent)
+        self.setProperty("role", "dim")
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
+
+    def sizeHint(self) -> QSize:
+        hint = super().sizeHint()
+        return QSize(max(NAME_WIDTH, hint.width()), hint.height())
+
+
 class Dial(QWidget):
     """A row: notch, name, editor. ``changed`` says (value, whether a drag is going on)."""
 
@@ -50,9 +63,7 @@ class Dial(QWidget):
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(GAP_2, 0, 0, 0)
         self._row.setSpacing(GAP_2)
-        self.label = QLabel(name, self)
-        self.label.setProperty("role", "dim")
-        self.label.setFixedWidth(NAME_WIDTH)
+        self.label = NameLabel(name, self)
         self._row.addWidget(self.label)
         self.setFixedHeight(ROW)
 
