@@ -14,6 +14,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QApplication,
+    QGridLayout,
     QLabel,
     QMenu,
     QPushButton,
@@ -313,7 +314,8 @@ class Shelf(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         inside = Ground("ground", scroll)
-        self._list = QVBoxLayout(inside)
+        self._list = QGridLayout(inside)
+        self._columns = 1
         self._list.setContentsMargins(0, 0, 0, 0)
         self._list.setSpacing(0)
         # Below the list, so that it is in sight however long that is.
@@ -327,7 +329,6 @@ class Shelf(QWidget):
         add_action(menu, "Empty control", bench.add_empty)
         add_action(menu, "From a drawing or CSS…", self.import_wanted.emit)
         self.new_button.setMenu(menu)
-        self._list.addStretch(1)
         scroll.setWidget(inside)
         self._scroll, self._inside = scroll, inside
         column.addWidget(scroll, 1)
@@ -345,12 +346,25 @@ class Shelf(QWidget):
                 item.deleteLater()
             self.items = {control_id: self.items.get(control_id)
                           or ShelfItem(control_id, self.bench, self) for control_id in wanted}
-            for at, item in enumerate(self.items.values()):
-                if self._list.indexOf(item) != at:
-                    self._list.insertWidget(at, item)
+            self._arrange()
             follow(self._inside, self.items.values())
         for item in self.items.values():
             item.refresh()
+
+    def show_columns(self, count: int) -> None:
+        """One column, or two where the window has room."""
+        if count != self._columns:
+            self._columns = count
+            self.setFixedWidth(WIDTH + (count - 1) * (WIDTH - 2 * GAP_3))
+            self._arrange()
+
+    def _arrange(self) -> None:
+        for at, item in enumerate(self.items.values()):
+            self._list.addWidget(item, at // self._columns, at % self._columns)
+        last = -(-len(self.items) // self._columns)
+        for row in range(self._list.rowCount()):
+            self._list.setRowStretch(row, int(row == last))
+        self._list.setRowStretch(last, 1)
 
     def _repaint(self) -> None:
         for item in self.items.values():

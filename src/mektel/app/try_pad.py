@@ -99,6 +99,7 @@ class TryPad(QWidget):
         column.addWidget(self._heading("Signals the application receives"))
         self._rows = QGridLayout()
         self._rows.setVerticalSpacing(2)
+        self._rows.setColumnStretch(0, 1)
         self._lines: list[tuple[QLabel, QLabel]] = []
         for row in range(6):
             name, when = QLabel(self), QLabel(self)

@@ -60,6 +60,8 @@ if TYPE_CHECKING:
 TRY_PAD = 260
 # The width of the guide, and that of a window which has room for it beside the work.
 GUIDE, ROOM_FOR_GUIDE = 372, 1240
+# The width of a window that has room for a shelf of two columns.
+ROOM_FOR_TWO = 1760
 ROOMS = ("Build", "Feel", "Reuse", "Ship")
 
 
@@ -261,6 +263,7 @@ class Window(QMainWindow):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self.shelf.show_columns(2 if self.width() >= ROOM_FOR_TWO else 1)
         if self._guide is not None and self._guide.isVisible():
             self._place_guide()
 

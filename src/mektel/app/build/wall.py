@@ -32,6 +32,8 @@ from mektel.core.look import Look, Margins, natural_size, parse_flags, resolve, 
 
 BRACKET = 6
 CAPTION = 26
+# Px of a tile where the window has room for more.
+TALLEST = 340.0
 
 
 class Tile(PaintedInTurns, QWidget):
@@ -440,7 +442,7 @@ class Wall(QScrollArea):
         count = len(self.tiles) + 1
         rows = math.ceil(count / columns)
         tile_w = space.width() // columns
-        tile_h = round(max(high, min(236.0, space.height() / rows), 96))
+        tile_h = round(max(high, min(TALLEST, space.height() / rows), 96))
         for at, tile in enumerate([*self.tiles.values(), self.sizes]):
             tile.setGeometry(QRect(
                 at % columns * tile_w, at // columns * tile_h, tile_w, tile_h
