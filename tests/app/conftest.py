@@ -33,9 +33,13 @@ class Hand:
         self.window, self._wait_until = window, wait_until
 
     def _at(self, widget: QWidget, at: QPoint | None) -> tuple[object, QPoint]:
-        QApplication.processEvents()  # what was just shown has found its place
-        top = widget.window()
-        spot = widget.mapTo(top, widget.rect().center() if at is None else at)
+        top, spot = widget.window(), None
+        for _ in range(6):  # until what was just shown has found its place
+            before = spot
+            QApplication.processEvents()
+            spot = widget.mapTo(top, widget.rect().center() if at is None else at)
+            if spot == before:
+                break
         return top.windowHandle(), spot
 
     def move(self, widget: QWidget, at: QPoint | None = None) -> None:

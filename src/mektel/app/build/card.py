@@ -59,8 +59,8 @@ class OpenCard(QFrame):
         self._outer.setContentsMargins(0, 0, 0, 0)
         self._scroll.setWidget(inside)
         column.addWidget(self._scroll)
-        self._fitting = QTimer(self, singleShot=True, interval=0)
-        self._fitting.timeout.connect(self.fit)
+        self._fitted = QTimer(self, singleShot=True, interval=0)
+        self._fitted.timeout.connect(self._lay_anew)
         self.setFixedHeight(HEIGHT)
 
     @property
@@ -113,8 +113,15 @@ class OpenCard(QFrame):
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)  # type: ignore[arg-type]
-        # Not within: a height that is set while it is resized leaves the layout as it was.
-        self._fitting.start()
+        self.fit()
+        self._fitted.start()
+
+    def _lay_anew(self) -> None:
+        """A height that is set while the card is resized can leave its layout as it was."""
+        layout = self.layout()
+        if layout is not None and layout.geometry().height() > self.height():
+            layout.invalidate()
+            layout.activate()
 
     def fit(self) -> None:
         """As high as its columns need, as far as the window has room for that."""
