@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
+from mektel.app.build.legend import Legend
+from mektel.app.build.value_help import value_help
 from mektel.app.help.find import FindBox
 from mektel.app.help.guide import guide_text, headings, slug
+from mektel.core.kit import KINDS, OUTLINE, ControlOutline, value_names
 
 
 def heading_in_view(window) -> str:
@@ -99,3 +102,26 @@ def links(guide):
                 found.append(link)
         block = block.next()
     return found
+
+
+def test_every_value_says_what_it_does_and_marks_are_explained(demo) -> None:
+    window, hand = demo
+    for kind, model in {**KINDS, OUTLINE: ControlOutline}.items():
+        unsaid = [name for name in value_names(model)
+                  if not value_help(kind, name) and name not in ("stops", "arguments")]
+        assert not unsaid, (kind, unsaid)
+    strip = window.build.strip
+    window.bench.select("board", state="hover", part_id="face")
+    dial = strip.card.dials["angle"]
+    assert dial.label.toolTip().startswith("Where the gradient runs to")
+    hand.click(strip.marks)
+    legend = window.findChild(Legend)
+    samples = [child for child in legend.findChildren(QWidget) if type(child).__name__ in (
+        "Sample", "Dial")]
+    assert len(samples) == 5
+    for sample in samples:  # each mark is painted: not one flat colour
+        picture = sample.grab().toImage()
+        seen = {picture.pixel(x, y) for x in range(0, picture.width(), 2)
+                for y in range(0, picture.height(), 2)}
+        assert len(seen) > 2
+    legend.close()

@@ -41,6 +41,7 @@ from mektel.app.build.layer_menu import (
     solo_layer,
     toggle_layer,
 )
+from mektel.app.build.legend import Legend
 from mektel.app.build.names import KIND_HELP, KIND_TITLES
 from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_1, GAP_2, GAP_5, paint_focus, theme, ui_font
@@ -379,10 +380,16 @@ class Strip(QWidget):
         head = QHBoxLayout()
         self.heading = QLabel(self)
         self.heading.setProperty("role", "heading")
+        self.marks = QPushButton("Marks", self)
+        self.marks.setObjectName("quiet")
+        self.marks.setToolTip("What the marks on tiles, layers and values mean")
+        self.marks.clicked.connect(lambda: Legend(self).open_below(self.marks))
         order = QLabel("back  →  front", self)
         order.setProperty("role", "small")
         head.addWidget(self.heading)
         head.addStretch(1)
+        head.addWidget(self.marks)
+        head.addSpacing(GAP_2)
         head.addWidget(order)
         column.addLayout(head)
         column.addSpacing(GAP_1)

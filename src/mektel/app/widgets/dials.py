@@ -57,7 +57,8 @@ class Dial(QWidget):
 
     def __init__(self, name: str, parent: QWidget) -> None:
         super().__init__(parent)
-        self.name = name
+        # What the value does, in a line.
+        self.name, self.help = name, ""
         self._differs, self._mixed = False, False
         self._rest_text, self._formula, self._origin = "", "", ""
         self._row = QHBoxLayout(self)
@@ -66,6 +67,10 @@ class Dial(QWidget):
         self.label = NameLabel(name, self)
         self._row.addWidget(self.label)
         self.setFixedHeight(ROW)
+
+    def set_help(self, text: str) -> None:
+        self.help = text
+        self._tell()
 
     def stand_alone(self) -> None:
         """Without the room for a notch, as a cell of a table has it."""
@@ -122,7 +127,8 @@ class Dial(QWidget):
             lines.append(f"From {self._origin}.")
         if self._differs:
             lines.append(f"At rest: {self._rest_text}.")
-        self.label.setToolTip("\n".join([*lines, "Right-click for more."]))
+        self.label.setToolTip("\n".join([
+            *([f"{self.help}."] if self.help else []), *lines, "Right-click for more."]))
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         self.menu_wanted.emit(event.globalPos())
