@@ -1,5 +1,5 @@
-"""What shipped elements cost, beside a styled button: 1000 of each, until they are laid out and until
-the first frame that has them is drawn.
+"""What shipped elements cost, beside a styled button: 1000 of each, until they are laid out and
+until the first frame that has them is drawn.
 
 Run: .venv/bin/python benchmarks/shipped_web.py FOLDER, with the folder that elements were exported
 to; prints a table of milliseconds.

@@ -123,6 +123,9 @@ def main() -> None:
     window.ship.folder.setText("/home/ferry/controls")
     window.notice.hide()
     shoot(window, folder, "ship")
+    window.ship.match.all.setChecked(True)
+    settle(window, 0.5)
+    shoot(window, folder, "ship-all")
     window.bench.document.saved = window.bench.kit
     window.go_to("Build")
     window.ask_new()

@@ -81,6 +81,10 @@ def test_from_a_starter_to_shipped_code_without_a_pointer(make, tmp_path: Path) 
     hand.keys("Ctrl+Z")
     assert "angle" not in bench.control.states["hover"].get(face, {})
     hand.keys("Ctrl+Shift+Z")
+    # An icon by its name, as a new layer.
+    keys.find("anchor")
+    assert bench.control.part(bench.part_id).icon == "anchor"
+    hand.keys("Ctrl+Z")
     # Pressed for real.
     keys.tab_to("Pill, live")
     QTest.keyClick(keys.focused, Qt.Key.Key_Space)

@@ -31,6 +31,8 @@ class Goal:
     act: Callable[[], object]
     # What else it may be looked for by.
     also: str = ""
+    # Behind all others that match as well: there are many of its kind.
+    last: bool = False
 
 
 def matching(goals: Sequence[Goal], typed: str) -> list[Goal]:
@@ -50,7 +52,8 @@ def matching(goals: Sequence[Goal], typed: str) -> list[Goal]:
             return 2, 0
         starts = name.startswith(words[0])
         begins = any(part.startswith(words[0]) for part in name.split())
-        return (0 if starts else 1 if begins else 2 if words[0] in name else 3), len(name)
+        rank = 0 if starts else 1 if begins else 2 if words[0] in name else 3
+        return rank + 4 * goal.last, len(name)
 
     ranked = [(rank, at, goal) for at, goal in enumerate(goals)
               if (rank := distance(goal)) is not None]
@@ -70,7 +73,8 @@ class FindBox(Popover):
         column.setSpacing(GAP_2)
         self.entry = QLineEdit(self)
         self.entry.setAccessibleName("Find")
-        self.entry.setPlaceholderText("A control, layer, value, colour, command or guide page")
+        self.entry.setPlaceholderText(
+            "A control, layer, value, colour, icon, command or guide page")
         self.entry.textChanged.connect(self._match)
         self.entry.returnPressed.connect(self._take)
         self.list = QListWidget(self)

@@ -14,7 +14,9 @@ from mektel.app.build.pages import pages_of
 from mektel.app.help.find import Goal
 from mektel.app.help.guide import headings
 from mektel.app.window_place import open_window
+from mektel.core.drawings.icons import icon_names
 from mektel.core.kit import OUTLINE
+from mektel.core.kit import edit as edits
 from mektel.samples import starter_files
 
 if TYPE_CHECKING:
@@ -30,7 +32,7 @@ MOST_SEARCHED = 200
 def goals_of(window: Window) -> list[Goal]:
     """Everything that has a name here: what is near first."""
     return [*_commands(window), *_parts(window), *_controls(window), *_palette(window),
-            *_starters(window), *_guide(window)]
+            *_starters(window), *_guide(window), *_icons(window)]
 
 
 def _controls(window: Window) -> list[Goal]:
@@ -122,6 +124,31 @@ def _commands(window: Window) -> list[Goal]:
            for at, room in enumerate(("Build", "Feel", "Reuse", "Ship"), 1)},
     }
     return [Goal(name, keys or "command", act, "command") for name, (act, keys) in commands.items()]
+
+
+def _icons(window: Window) -> list[Goal]:
+    """The shipped icons: for the selected icon layer, or as a new one."""
+    bench = window.bench
+
+    def take(name: str) -> None:
+        control = bench.control
+        if control is None:
+            return
+        if bench.part_id != OUTLINE and control.layer(bench.part_id).kind == "icon":
+            bench.set_value(bench.part_id, "icon", name, f"icon {name}")
+        else:
+            before = {layer.id for layer in control.layers}
+            if not bench.edit(f"new icon {name}", lambda kit: edits.add_layer(
+                    kit, control.id, "icon", "Icon", icon=name)):
+                return
+            added = bench.kit.control(control.id).layers
+            bench.select(part_id=next(layer.id for layer in added if layer.id not in before))
+        window.go_to("Build")
+
+    if bench.control is None:
+        return []
+    return [Goal(name.replace("-", " "), "icon", partial(take, name), name, last=True)
+            for name in icon_names()]
 
 
 def _guide(window: Window) -> list[Goal]:
