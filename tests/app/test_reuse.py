@@ -262,7 +262,7 @@ def test_the_palette_is_edited_beside_who_uses_it(demo) -> None:
     hand.settle()
     shown = settled(bench.drawn, bench.control).part("face").stops[0].colour
     assert shown == "#274C77"
-    hand.click(window.build.header.schemes)
+    pick(hand, _menu_by_click(hand, window.build.header.schemes), "day")
     assert bench.selection.scheme == "day"
 
 

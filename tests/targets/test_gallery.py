@@ -114,6 +114,9 @@ def test_the_web_gallery_looks_as_designed(
         page.emulate_media(reduced_motion="reduce")
         page.set_viewport_size({"width": 1280, "height": 900})
         page.wait_for_selector("body[data-ready]")
+        # Sizes are observed, and answered in the frame after.
+        page.evaluate("() => new Promise((done) => "
+                      "requestAnimationFrame(() => requestAnimationFrame(done)))")
         page.add_script_tag(path=str(TOOLS / "axe-core" / "axe.min.js"))
         barriers = page.evaluate("axe.run().then((result) => result.violations.map("
                                  "(one) => [one.id, ...one.nodes.map((node) => node.html)]))")

@@ -232,10 +232,14 @@ class CardBody(Ground):
             more.setAccessibleName("More for this layer")
             more.setToolTip("Move, copy or remove this layer")
             more.clicked.connect(lambda: self._more(more))
+            title = QLabel("Layer name", self)
+            title.setProperty("role", "small")
+            title.setContentsMargins(GAP_2, 0, 0, 0)
             foot = QHBoxLayout()
             foot.setContentsMargins(GAP_2, 0, 0, 0)
             foot.addWidget(self.name, 1)
             foot.addWidget(more)
+            column.addWidget(title)
             column.addLayout(foot)
         return whole
 

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QMenu,
     QPushButton,
     QScrollArea,
     QSizePolicy,
@@ -40,6 +41,7 @@ from mektel.app.widgets.backdrop import (
     paint_plate,
 )
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
@@ -99,8 +101,10 @@ class Header(QWidget):
         self.schemes = QPushButton(self)
         self.schemes.setProperty("small", True)
         self.schemes.setAccessibleName("Palette scheme")
-        self.schemes.setToolTip("The palette's scheme that is shown; another one with a press")
-        self.schemes.clicked.connect(self._next_scheme)
+        self.schemes.setToolTip("Which of the palette's schemes is shown")
+        menu = QMenu(self.schemes)
+        menu.aboutToShow.connect(lambda: self._fill_schemes(menu))
+        self.schemes.setMenu(menu)
         on = QLabel("Backdrop", self)
         on.setProperty("role", "dim")
         self.chips = BackdropChips(self)
@@ -130,23 +134,27 @@ class Header(QWidget):
         width = self.name.fontMetrics().horizontalAdvance(control.name)
         self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
         count = len(self.bench.selected_controls())
-        self.kind.setText(behaviour_title(control.behaviour))
+        self.kind.setText(f"{behaviour_title(control.behaviour)}  ▾")
         shown = self.bench.shown_size
         size = " × ".join(f"{round(side, 1):g}" for side in shown) + " px"
         self.measures.setText(size if count < 2 else f"{size} · and {count - 1} more selected")
         schemes = self.bench.kit.schemes
         self.schemes.setVisible(len(schemes) > 1)
         scheme = self.bench.selection.scheme or (schemes[0] if schemes else "")
-        self.schemes.setText(f"Scheme: {scheme}")
+        self.schemes.setText(f"Scheme: {scheme}  ▾")
         self.loupe.setChecked(bool(self.bench.selection.loupe))
         palette = [swatch.colour[:7] for swatch in self.bench.kit.palette[:1]]
         choices = list(dict.fromkeys([CHECKER, SAIL, WHITE, NIGHT, *palette, DUSK, DECK]))
         self.chips.show_choices(choices, self.bench.backdrop)
 
-    def _next_scheme(self) -> None:
+    def _fill_schemes(self, menu: QMenu) -> None:
+        menu.clear()
         schemes = self.bench.kit.schemes
-        now = self.bench.selection.scheme if self.bench.selection.scheme in schemes else schemes[0]
-        self.bench.view(scheme=schemes[(schemes.index(now) + 1) % len(schemes)])
+        shown = self.bench.selection.scheme or schemes[0]
+        for scheme in schemes:
+            action = add_action(menu, scheme, partial(self.bench.view, scheme=scheme))
+            action.setCheckable(True)
+            action.setChecked(scheme == shown)
 
     def _rename(self) -> None:
         control = self.bench.control
