@@ -61,10 +61,11 @@ def test_what_nobody_has_begun_is_dropped_and_asked_for_again(
     store, qtbot, demo_kit: Kit, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     drawn: list[Wanted] = []
+    go_on = threading.Event()
 
     def slowly(one: Wanted) -> QImage:
         drawn.append(one)
-        time.sleep(0.1)
+        go_on.wait(20)
         return draw(one)
 
     monkeypatch.setattr(pictures, "draw", slowly)
@@ -79,6 +80,7 @@ def test_what_nobody_has_begun_is_dropped_and_asked_for_again(
     qtbot.waitUntil(lambda: not store.turns.busy)
     dropped = [one for one, widget in waiting.items() if widget.painted]
     assert set(dropped) == set(asked) - set(drawn) and len(dropped) == 6
+    go_on.set()
     qtbot.waitUntil(lambda: not store.busy)
     assert len(drawn) == 2
     assert store.get(dropped[0]) is None and store.busy
