@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt
@@ -41,10 +42,10 @@ class Recents:
         settings = self.settings
         self.bench.background.ask("thumbnail", lambda: _write(settings, path, kit), _done)
 
-    def fill(self, menu: QMenu, open_: object) -> None:
+    def fill(self, menu: QMenu, open_: Callable[[Path], object]) -> None:
         menu.setStyleSheet(f"QMenu {{ icon-size: {SIDE}px; }}")
         for path in self.settings.recent:
-            action = add_action(menu, path.stem, open_, path)  # type: ignore[arg-type]
+            action = add_action(menu, path.stem, open_, path)
             action.setToolTip(str(path))
             action.setEnabled(path.exists())
             action.setIcon(_icon(self.settings.thumbnail(path)))

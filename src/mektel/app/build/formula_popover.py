@@ -149,13 +149,7 @@ class FormulaPopover(Popover):
         self._offer()
 
     def open_above(self, widget: QWidget) -> None:
-        """Opens above a widget, so that the picture of what it changes stays in sight."""
-        self.adjustSize()
-        corner = widget.mapToGlobal(QPoint(0, 0))
-        screen = widget.screen().availableGeometry()
-        x = max(screen.left(), min(corner.x(), screen.right() - self.width()))
-        self.move(x, max(screen.top() + 8, corner.y() - self.height() - 6))
-        self.show()
+        super().open_above(widget)
         self.entry.setFocus()
 
     def _check(self) -> None:

@@ -198,10 +198,7 @@ class MatchPanel(QWidget):
         self.show_overview([], {})
 
     def _page_of_one(self) -> QWidget:
-        page = QWidget(self)
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, GAP_2, 0)
-        column.setSpacing(GAP_2)
+        scroll, column = self._page()
         self.heading = self._label("heading")
         self.text = self._label("dim")
         self.rows = MatchRows(self)
@@ -216,18 +213,15 @@ class MatchPanel(QWidget):
         column.addWidget(self.verdict)
         column.addWidget(self.evidence)
         column.addStretch(1)
-        return self._scrolled(page)
+        return scroll
 
     def _page_of_all(self) -> QWidget:
-        page = QWidget(self)
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, GAP_2, 0)
-        column.setSpacing(GAP_2)
+        scroll, column = self._page()
         self.overview = self._label("dim")
         column.addWidget(self.overview)
         column.addWidget(self.matrix)
         column.addStretch(1)
-        return self._scrolled(page)
+        return scroll
 
     def _label(self, role: str) -> QLabel:
         label = QLabel(self)
@@ -235,12 +229,17 @@ class MatchPanel(QWidget):
         label.setWordWrap(True)
         return label
 
-    def _scrolled(self, page: QWidget) -> QScrollArea:
+    def _page(self) -> tuple[QScrollArea, QVBoxLayout]:
+        """A page that scrolls, and the column to fill."""
         scroll = QScrollArea(self)
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setWidget(page)
-        return scroll
+        inside = QWidget(scroll)
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(0, 0, GAP_2, 0)
+        column.setSpacing(GAP_2)
+        scroll.setWidget(inside)
+        return scroll, column
 
     def show_overview(self, rows: list[ControlVerdicts], names: dict[str, str]) -> None:
         """All controls that ran, ``names`` being the kit's."""

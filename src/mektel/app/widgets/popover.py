@@ -24,9 +24,19 @@ class Popover(QFrame):
         """Opens below a widget, or above it where the screen ends."""
         self.adjustSize()
         at = widget.mapToGlobal(QPoint(0, widget.height() + GAP_1))
+        if at.y() + self.height() > widget.screen().availableGeometry().bottom():
+            self.open_above(widget)
+        else:
+            self._open_at(at, widget)
+
+    def open_above(self, widget: QWidget) -> None:
+        """Opens above a widget, so that what it changes below stays in sight."""
+        self.adjustSize()
+        self._open_at(widget.mapToGlobal(QPoint(0, -self.height() - GAP_1)), widget)
+
+    def _open_at(self, at: QPoint, widget: QWidget) -> None:
+        """Shows it at a place, as far as that lies on the screen."""
         screen = widget.screen().availableGeometry()
-        if at.y() + self.height() > screen.bottom():
-            at.setY(widget.mapToGlobal(QPoint(0, 0)).y() - self.height() - GAP_1)
         at.setY(max(screen.top(), at.y()))
         at.setX(max(screen.left(), min(at.x(), screen.right() - self.width())))
         self.move(at)
