@@ -128,8 +128,8 @@ def _pale(window: QWidget, shown: list[QWidget], picture: np.ndarray) -> Iterato
             continue
         rows = slice(spot.top() * SHARP, (spot.bottom() + 1) * SHARP)
         columns = slice(spot.left() * SHARP, (spot.right() + 1) * SHARP)
-        pixels = picture[rows, columns].reshape(-1, 3)
-        colours, counts = np.unique(pixels, axis=0, return_counts=True)
+        pixels = picture[rows, columns].reshape(-1, 3) @ np.array([1 << 16, 1 << 8, 1])
+        colours, counts = np.unique(pixels, return_counts=True)
         ground = _hex(colours[counts.argmax()])
         best = max(contrast_of(_hex(colour), ground)
                    for colour in colours[np.argsort(counts)[-60:]])
@@ -137,5 +137,5 @@ def _pale(window: QWidget, shown: list[QWidget], picture: np.ndarray) -> Iterato
             yield f"{_name(widget)} has a contrast of {best:.1f}"
 
 
-def _hex(colour: np.ndarray) -> str:
-    return "#{:02X}{:02X}{:02X}".format(*colour)
+def _hex(colour: int) -> str:
+    return f"#{colour:06X}"

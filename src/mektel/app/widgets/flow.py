@@ -18,6 +18,9 @@ class Flow(QLayout):
         self._items: list[tuple[QLayoutItem, int]] = []
         self._space: int | None = None
         self._gap, self._row_gap = gap, row_gap
+        # What layouts ask for again and again, until an item changes: by width, and by item.
+        self._heights: dict[int, int] = {}
+        self._widths: dict[QLayoutItem, int] = {}
         self.setContentsMargins(0, 0, 0, 0)
 
     def add(self, widget: QWidget, stretch: int = 0) -> None:
@@ -30,6 +33,11 @@ class Flow(QLayout):
         self._space = len(self._items)
 
     # What Qt asks of a layout
+
+    def invalidate(self) -> None:
+        self._heights.clear()
+        self._widths.clear()
+        super().invalidate()
 
     def addItem(self, item: QLayoutItem) -> None:
         self._items.append((item, 0))
@@ -50,7 +58,9 @@ class Flow(QLayout):
         return True
 
     def heightForWidth(self, width: int) -> int:
-        return self._lay(QRect(0, 0, width, 0), False)
+        if width not in self._heights:
+            self._heights[width] = self._lay(QRect(0, 0, width, 0), False)
+        return self._heights[width]
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
@@ -71,9 +81,14 @@ class Flow(QLayout):
     def _shown(self) -> list[tuple[QLayoutItem, int]]:
         return [(item, stretch) for item, stretch in self._items if not item.isEmpty()]
 
+    def _width(self, item: QLayoutItem) -> int:
+        if item not in self._widths:
+            self._widths[item] = self._least(item)
+        return self._widths[item]
+
     @staticmethod
-    def _width(item: QLayoutItem) -> int:
-        """The least that an item is content with."""
+    def _least(item: QLayoutItem) -> int:
+        """The least width that an item is content with."""
         widget = item.widget()
         policy = widget.sizePolicy().horizontalPolicy() if widget else QSizePolicy.Policy.Preferred
         if policy in (QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Minimum):
