@@ -177,13 +177,13 @@ def manners() -> None:
         if name.isidentifier() and name.islower() and not name.startswith("_")})
     faults: list[str] = []
     sys.excepthook = lambda kind, *_: faults.append(kind.__name__)
-    rest = importlib.import_module("controls.board_button").REST
-    stops, rest["face"]["stops"] = rest["face"]["stops"], "none"
     board.setText("Broken")
+    face = board.variant().parts(frozenset(board.states()))["face"]
+    stops, face["stops"] = face["stops"], "none"
     while runtime.clock().runs:  # what moves is not drawn anew from that
         application.processEvents()
     board.repaint()
-    rest["face"]["stops"] = stops
+    face["stops"] = stops
     results["faults"] = sorted(set(faults))
     ramp = controls.RampButton(window)
     ramp.resize(ramp.sizeHint())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from mektel.core.easing import easing_from_text
@@ -50,6 +50,13 @@ class Course:
         spring = spring_of(self.timing.bounce, self.timing.seconds)
         return tuple(b + spring.at(elapsed, a - b, v)[0]
                      for a, b, v in zip(self.start, self.goal, self.speed, strict=True))
+
+    def turned(self) -> Course:
+        """What is left of it, a share of 1."""
+        start, goal, turned_from = (
+            tuple(1 - at for at in vector) for vector in (self.start, self.goal, self.turned_from))
+        return replace(self, start=start, goal=goal, turned_from=turned_from,
+                       speed=tuple(-v for v in self.speed))
 
     def speed_at(self, moment: float) -> Vector:
         """How fast it goes there, per second."""

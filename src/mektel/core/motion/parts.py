@@ -133,7 +133,13 @@ def to_layer(part: Part, layer: PosedLayer, moment: float, timing_of: TimingOf, 
             timings.append(timing)
         if timings:
             older = replace(part.aim, values=now, members=part.aim.members)
-            share = course_to((1.0,), moment, timings[0], (0.0,))
+            back = None
+            if fading and not swapped and all(
+                    getattr(fading[-1][0].values, name) == getattr(harmonic, name)
+                    for name in unlike):
+                # It turns back to what still fades.
+                back, fading = fading[-1][1].turned(), fading[:-1]
+            share = course_to((1.0,), moment, timings[0], (0.0,), back)
             fading = (*fading, (older, share))[-MOST_FADING:]
         courses = {name: moving for name, moving in courses.items() if name not in unlike}
     known = {member.aim.values.id: member for member in part.members}

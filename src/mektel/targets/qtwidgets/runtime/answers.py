@@ -7,7 +7,16 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from .design import Answer, Part, Parts, Swing, Timing
 from .easing import ease
-from .motion import LEAST, Course, is_colour, numbers_of, spring, swing, value_of
+from .motion import (
+    LEAST,
+    Course,
+    is_colour,
+    numbers_of,
+    spring,
+    swing,
+    value_of,
+    versions,
+)
 from .qt import QtCore, QtGui
 
 if TYPE_CHECKING:
@@ -264,7 +273,7 @@ class Answers(QtCore.QObject):
     def _follow(self, answer: Answer, frame: Frame, moment: float) -> None:
         x, y, inside = self._pointer(answer, moment)
         share, name = answer["share"] * inside, answer["value"]
-        for part_name in (answer["part"], f"{answer['part']}~"):
+        for part_name in versions(answer["part"]):
             part = frame.parts.get(part_name, {})
             if share and name in part:
                 frame.parts[part_name] = {**part, name: _followed(
@@ -348,7 +357,7 @@ def _swing(frame: Frame, entry: Swing, level: float, at: float) -> None:
         else:
             setattr(frame, str(entry.path[0]), getattr(frame, str(entry.path[0])) + by)
         return
-    for name in (entry.part, f"{entry.part}~"):
+    for name in versions(entry.part):
         if name in frame.parts:
             some = level * colour_share(entry.wave, at)
             frame.parts[name] = _moved(frame.parts[name], entry, entry.path, by, some)
@@ -360,7 +369,7 @@ def _moved(value: Any, entry: Swing, path: tuple[str | int, ...], by: float, som
         if is_colour(value):
             mixed = [a + (b - a) * some for a, b in zip(
                 numbers_of(value), numbers_of(entry.colour), strict=True)]
-            return value_of(mixed, value)
+            return value_of(iter(mixed), value)
         low, high = entry.limits
         moved = value + by
         if entry.turns:

@@ -2,28 +2,44 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Sequence
+from math import ceil
+from typing import NamedTuple
 
 from .answers import Mark
 from .design import Design, Part, Parts
+from .frames import Cache, Same
 from .labels import Text, has_effects, paint_label, text_width
 from .lamps import paint_lamp
 from .mirroring import mirrored
 from .outlines import Outline, body_path, moved, outline_of, own_outline, turn
 from .painting import (
     MODES,
-    is_opaque,
-    lies_with,
+    drawn_in,
+    hides,
     paint_fill,
     paint_gloss,
     paint_line,
     paint_strokes,
 )
 from .pictures import paint_picture
-from .qt import QtCore, QtGui, painter_on
+from .qt import QtCore, QtGui, bytes_of, painter_on
 from .shadows import paint_inner_shadow, paint_shadow
 
 Run = list[tuple[str, Part]]
+# Bytes of all pictures that are kept.
+KEPT = 64 << 20
+pictures: Cache[QtGui.QImage] = Cache(KEPT, QtGui.QImage.sizeInBytes)
+
+
+class Still(NamedTuple):
+    """What of a moving control stands still: the parts that it comes to rest in, and all else that
+    pictures of these depend on; ``start`` is where px begin in their first pixel.
+    """
+
+    parts: Parts
+    key: Hashable
+    start: tuple[float, float]
 
 
 class Drawing:
@@ -34,10 +50,12 @@ class Drawing:
 
     def __init__(
         self, design: Design, parts: Parts, text: Text, box: QtCore.QRectF, room: QtCore.QSize,
-        ratio: float, from_right: bool, marks: Sequence[Mark] = (),
+        ratio: float, from_right: bool, marks: Sequence[Mark] = (), still: Still | None = None,
     ) -> None:
         self.design, self.text, self.box, self.room = design, text, box, room
-        self.ratio, self.from_right, self.marks = ratio, from_right, marks
+        self.ratio, self.from_right, self.marks, self.still = ratio, from_right, marks, still
+        self._standing = {name: Same(part) for name, part in parts.items()
+                          if still is not None and still.parts.get(name) is part}
         self.parts = {name: mirrored(part, design.size[0]) for name, part in parts.items()
                       } if from_right else parts
         self._base = QtGui.QTransform()
@@ -85,13 +103,64 @@ class Drawing:
             marks: Run = [(f"={n}", {"kind": "mark", "mark": mark, "opacity": mark.opacity})
                           for n, mark in enumerate(self.marks)]
             run[at:at] = marks
-        self._paint_run(painter, run, outline, body)
+        if self.still is None or "outline" not in self._standing:
+            self._paint_run(painter, run, outline, body)
+            return
+        units = _units(run)
+        at = 0
+        while at < len(units):
+            end = at
+            while end < len(units) and self._stands(units[end], at == 0):
+                end += 1
+            stands, end = end > at, max(end, at + 1)
+            paint = self._paint_still if stands else self._paint_run
+            paint(painter, _joined(units[at:end]), outline, body, _joined(units[end:]))
+            at = end
+
+    def _stands(self, unit: Run, lowest: bool) -> bool:
+        """Whether a layer looks the same in every frame, whatever lies beneath it."""
+        alone = lowest and self.design.isolated
+        return all(name in self._standing and (alone or part.get("blend", "normal") == "normal")
+                   for name, part in unit)
+
+    def _paint_still(
+        self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part, beyond: Run,
+    ) -> None:
+        """Layers that stand still, as one picture that is kept."""
+        assert self.still is not None
+        x, y = self.still.start
+        key = (self.still.key, x, y, self._text_growth(), *(
+            (self._standing[name], self._beneath(part, [layer for _, layer in run[at:] + beyond]))
+            for at, (name, part) in enumerate(run, 1)))
+
+        def make() -> QtGui.QImage:
+            return cropped(picture(self.room, self.ratio, (x, y), draw_run))
+
+        def draw_run(inside: QtGui.QPainter) -> None:
+            inside.setRenderHints(painter.renderHints())
+            base, self._base = self._base, inside.worldTransform()
+            self._paint_run(inside, run, outline, body, beyond)
+            self._base = base
+
+        image = pictures.get(key, make)
+        if not image.isNull():
+            painter.drawImage(QtCore.QPointF(image.offset().x() - x, image.offset().y() - y)
+                              / self.ratio, image)
+
+    @staticmethod
+    def _beneath(part: Part, above: list[Part]) -> float:
+        """What those above make of a layer."""
+        if part["kind"] == "fill":
+            return drawn_in(part, above)
+        return float(part["kind"] == "shadow" and hides(part, above))
 
     def _paint_run(
-        self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part
+        self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part,
+        beyond: Sequence[tuple[str, Part]] = (),
     ) -> None:
-        grown = self._text_growth() if self.design.following else 0.0
-        groups = tuple(f"{name}--" for name, part in run if part["kind"] == "group")
+        grown = self._text_growth()
+        groups = tuple(
+            f"{name}--" for name, part in [*run, *beyond] if part["kind"] == "group")
         for at, (name, part) in enumerate(run):
             if name.startswith(groups):
                 continue  # painted with what embeds it
@@ -105,7 +174,8 @@ class Drawing:
                 inner = [layer for layer in run[at + 1 :] if layer[0].startswith(f"{name}--")]
                 self._paint_group(painter, part, inner, outline, body)
             else:
-                above = [layer for other, layer in run[at + 1 :] if not other.startswith(groups)]
+                above = [layer for other, layer in [*run[at + 1 :], *beyond]
+                         if not other.startswith(groups)]
                 self._paint_layer(painter, part, outline, body, above)
             painter.restore()
 
@@ -119,9 +189,7 @@ class Drawing:
             self._paint_as_one(painter, part, has_effects(part), lambda on: paint_label(
                 on, part, outline.box, body["padding"][0], self.text, design, self.ratio))
         elif kind == "shadow":
-            hidden = not part.get("cut") and any(
-                is_opaque(layer) and lies_with(part, layer) for layer in above)
-            paint_shadow(painter, part, place, hidden, self.ratio, design.size)
+            paint_shadow(painter, part, place, hides(part, above), self.ratio, design.size)
         elif kind == "inner-shadow":
             paint_inner_shadow(painter, part, place, self.ratio, design.size)
         elif kind == "baked":
@@ -138,7 +206,7 @@ class Drawing:
         elif kind == "gloss":
             paint_gloss(painter, part, place)
         elif kind == "fill":
-            paint_fill(painter, part, place, above, design.size)
+            paint_fill(painter, part, place, drawn_in(part, above), design.size)
         else:
             paint_line(painter, part, place, design.size)
 
@@ -179,8 +247,56 @@ class Drawing:
 
     def _text_growth(self) -> float:
         """How much wider than designed the text is that the content beside it makes room for."""
+        if not self.design.following:
+            return 0.0
         label = label_of(self.parts)
         return text_width(label, self.text.shown, self.design) - self.design.text_width
+
+
+def picture(
+    room: QtCore.QSize, ratio: float, start: tuple[float, float],
+    paint: Callable[[QtGui.QPainter], object],
+) -> QtGui.QImage:
+    """A picture of the whole room; ``start`` is where px begin in its first pixel."""
+    image = QtGui.QImage(
+        ceil(room.width() * ratio + start[0]), ceil(room.height() * ratio + start[1]),
+        QtGui.QImage.Format.Format_ARGB32_Premultiplied)
+    image.setDevicePixelRatio(ratio)
+    image.fill(QtCore.Qt.GlobalColor.transparent)
+    with painter_on(image) as painter:
+        painter.translate(start[0] / ratio, start[1] / ratio)
+        paint(painter)
+    return image
+
+
+def cropped(image: QtGui.QImage) -> QtGui.QImage:
+    """What of a picture is painted; its offset is where that lies, in pixels."""
+    length, samples = image.bytesPerLine(), bytes_of(image)
+    rows = [samples[at : at + length] for at in range(0, len(samples), length)]
+    painted = [at for at, row in enumerate(rows) if row.strip(b"\0")]
+    if not painted:
+        return QtGui.QImage()
+    top, bottom = painted[0], painted[-1]
+    left = min(length - len(row.lstrip(b"\0")) for row in rows[top : bottom + 1]) // 4
+    right = max(len(row.rstrip(b"\0")) + 3 for row in rows[top : bottom + 1]) // 4
+    part = image.copy(left, top, right - left, bottom - top + 1)
+    part.setOffset(QtCore.QPoint(left, top))
+    return part
+
+
+def _units(run: Run) -> list[Run]:
+    """Layers, each with those that it embeds."""
+    units: list[Run] = []
+    for name, part in run:
+        if units and name.startswith(f"{units[-1][0][0]}--"):
+            units[-1].append((name, part))
+        else:
+            units.append([(name, part)])
+    return units
+
+
+def _joined(units: list[Run]) -> Run:
+    return [layer for unit in units for layer in unit]
 
 
 def label_of(parts: Parts) -> Part:

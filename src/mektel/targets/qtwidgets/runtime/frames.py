@@ -9,6 +9,21 @@ from typing import Generic, TypeVar
 Kept = TypeVar("Kept")
 
 
+class Same:
+    """An object as a key: equal to itself only, and alive as long as the key."""
+
+    __slots__ = ("of",)
+
+    def __init__(self, of: object) -> None:
+        self.of = of
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Same) and other.of is self.of
+
+    def __hash__(self) -> int:
+        return id(self.of)
+
+
 class Cache(Generic[Kept]):
     """What was used last, up to so many bytes; what was asked for just now is always kept."""
 

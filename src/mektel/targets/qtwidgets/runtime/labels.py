@@ -9,13 +9,18 @@ from typing import NamedTuple
 
 from .brushes import brush_of
 from .design import Design, Part, asset
-from .outlines import area
+from .frames import Cache, Same
+from .outlines import area, lengths
 from .qt import QtCore, QtGui
 from .shadows import paint_soft
 
 EM = 256  # laid out this large, then scaled: no hinting, the same at every density
 SMALLEST_FIT = 0.4
 _families: dict[str, str] = {}
+# Letters and the box that their colours are fitted to; the values that these follow from.
+Layout = tuple[QtGui.QPainterPath, QtCore.QRectF]
+SET_BY = ("text", "font", "weight", "size", "spacing", "case", "flow", "line_height", "align")
+_layouts: Cache[Layout] = Cache(128, lambda _layout: 1)
 
 
 class Text(NamedTuple):
@@ -79,6 +84,17 @@ def paint_label(
     painter: QtGui.QPainter, part: Part, box: QtCore.QRectF, padding: float, text: Text,
     design: Design, ratio: float,
 ) -> None:
+    own_area = tuple(part["box"].values()) if "box" in part else None
+    key = (Same(design), text, lengths(box), padding, own_area, *(
+        part.get(name) for name in SET_BY))
+    path, bounds = _layouts.get(key, lambda: _laid_out(part, box, padding, text, design))
+    _paint_beneath(painter, part, path, ratio)
+    painter.fillPath(path, brush_of(part, bounds))
+
+
+def _laid_out(
+    part: Part, box: QtCore.QRectF, padding: float, text: Text, design: Design,
+) -> Layout:
     own = part.get("text")
     shown, room = shown_text(part, text.shown if own is None else own), padding
     if "box" in part:
@@ -115,9 +131,7 @@ def paint_label(
         path.addPath(QtGui.QTransform(share, 0, 0, share, x, y).map(glyphs))
         widest = max(widest, advance)
     left = box.x() + room + _start(part, space - widest)
-    _paint_beneath(painter, part, path, ratio)
-    painter.fillPath(
-        path, brush_of(part, QtCore.QRectF(left, top, widest, pitch * len(lines))))
+    return path, QtCore.QRectF(left, top, widest, pitch * len(lines))
 
 
 def _underline(metrics: QtGui.QFontMetricsF, line: str, at: int) -> QtCore.QRectF:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from .blur import blurred, tinted
 from .design import Part
+from .outlines import lengths
 from .qt import QtCore, QtGui
+from .shadows import blurs
 
 # How bright a lamp is that is not lit; the light of its heart, lit and not; its rim and its ring.
 UNLIT, HEART, UNLIT_HEART, RIM = 0.6, 0.7, 0.25, 0.45
@@ -20,7 +22,9 @@ def paint_lamp(
     spot = QtCore.QPointF(box.x() + x * box.width(), box.y() + y * box.height())
     colour = QtGui.QColor(part["colour"])
     if part["lit"] and part["glow"] > 0:
-        mask, place = blurred(_disc(spot, half + 1), part["glow"] / 2, ratio)
+        disc = _disc(spot, half + 1)
+        key = lengths(disc.boundingRect()), part["glow"], ratio
+        mask, place = blurs.get(key, lambda: blurred(disc, part["glow"] / 2, ratio))
         painter.drawImage(place, tinted(mask, colour))
     shade = QtGui.QRadialGradient(
         spot - QtCore.QPointF(0.24, 0.32) * half, 1.24 * half)
@@ -29,7 +33,10 @@ def paint_lamp(
         (0.0, _towards(colour, own, 1.0, HEART if part["lit"] else UNLIT_HEART)),
         (0.45, _towards(colour, own, 1.0, 0.0)), (1.0, _towards(colour, own, 0.0, RIM))])
     painter.fillPath(_disc(spot, half), QtGui.QBrush(shade))
-    painter.fillPath(_disc(spot, half + 0.5).subtracted(_disc(spot, half - 0.5)), RING)
+    ring = _disc(spot, half + 0.5)
+    ring.addPath(_disc(spot, half - 0.5))
+    ring.setFillRule(QtCore.Qt.FillRule.OddEvenFill)
+    painter.fillPath(ring, RING)
 
 
 def _disc(spot: QtCore.QPointF, radius: float) -> QtGui.QPainterPath:

@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from .design import Part
+from .frames import Cache, Same
 
+_flips: Cache[dict[str, Any]] = Cache(128, lambda _paths: 1)
 SIDES = {"start": "end", "end": "start"}
 
 
@@ -31,7 +33,9 @@ def mirrored(part: Part, width: float) -> Part:
             first, second, third, fourth = made[name]
             made[name] = (second, first, fourth, third)
     if "paths" in made and "at" not in made:
-        made["paths"] = {name: _flipped(value, width) for name, value in made["paths"].items()}
+        paths = made["paths"]
+        made["paths"] = _flips.get((Same(paths), width), lambda: {
+            name: _flipped(value, width) for name, value in paths.items()})
     return made
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextlib import suppress
+from copy import copy
 from math import cos, exp, hypot, log, pi, sin, sqrt
 from typing import TYPE_CHECKING, Any
 
@@ -19,6 +20,8 @@ if TYPE_CHECKING:
 # Milliseconds from frame to frame; what is this share of its way from its goal has arrived.
 FRAME, LEAST, SETTLED = 16, 1e-4, 0.01
 CRITICAL = 6.638352067993813
+# Earlier versions of a part that still fade.
+MOST_FADING = 3
 # Numbers that name something: there is nothing between two of them.
 NAMES = ("picture", "weight")
 Numbers = tuple[float, ...]
@@ -73,6 +76,14 @@ class Course:
             if self.timing.kind == "easing":
                 self.seconds *= self.shortened
             self.turned_from = before.goal
+
+    def turned(self) -> Course:
+        """What is left of it, a share of 1."""
+        made = copy(self)
+        for name in ("start", "goal", "turned_from"):
+            setattr(made, name, tuple(1 - at for at in getattr(self, name)))
+        made.speed = tuple(-v for v in self.speed)
+        return made
 
     def _lasts(self) -> float:
         if self.timing.kind == "easing":
@@ -133,21 +144,27 @@ def numbers_of(value: Any) -> list[float]:
     return []
 
 
-def value_of(numbers: list[float], like: Any) -> Any:
-    """A value like another one, made of the first of ``numbers``, which are taken away."""
-    if is_colour(like):
-        channels, alpha = [numbers.pop(0) for _ in range(3)], numbers.pop(0)
-        if alpha <= 0:
-            return "#00000000"
-        red, green, blue = (min(1.0, max(0.0, part / alpha)) for part in channels)
-        colour = QtGui.QColor.fromRgbF(red, green, blue, min(1.0, alpha))
-        return colour.name(QtGui.QColor.NameFormat.HexArgb)
-    if isinstance(like, dict):
+def value_of(numbers: Iterator[float], like: Any) -> Any:
+    """A value like another one, made of the next of ``numbers``."""
+    kind = type(like)
+    if kind is float or kind is int:
+        return next(numbers)
+    if kind is str:
+        return _colour_of(numbers) if is_colour(like) else like
+    if kind is dict:
         return {key: value_of(numbers, inner) for key, inner in like.items()}
-    if isinstance(like, tuple | list):
-        return type(like)(value_of(numbers, inner) for inner in like)
-    is_number = isinstance(like, int | float) and not isinstance(like, bool)
-    return numbers.pop(0) if is_number else like
+    if kind is tuple or kind is list:
+        return kind([value_of(numbers, inner) for inner in like])
+    return like
+
+
+def _colour_of(numbers: Iterator[float]) -> str:
+    red, green, blue, alpha = next(numbers), next(numbers), next(numbers), next(numbers)
+    if alpha <= 0:
+        return "#00000000"
+    parts = min(1.0, alpha), red / alpha, green / alpha, blue / alpha
+    return "#{:02x}{:02x}{:02x}{:02x}".format(
+        *(255 if part >= 1 else 0 if part <= 0 else int(part * 255 + 0.5) for part in parts))
 
 
 def _shape(value: Any) -> Any:
@@ -169,8 +186,8 @@ class Motion:
         self.states = frozenset(control.states())
         self.aim = self.variant.parts(self.states)
         self.courses: dict[tuple[str, str], Course] = {}
-        # By part: earlier values, and how much of those after them is there.
-        self.fading: dict[str, tuple[Part, Course]] = {}
+        # By part: earlier values, the oldest first, and how much of those after them is there.
+        self.fading: dict[str, list[tuple[Part, Course]]] = {}
 
     def follow(self, moment: float) -> bool:
         """Takes over what holds now; whether anything moves."""
@@ -182,15 +199,16 @@ class Motion:
         elif states != self.states:
             self._towards(states, moment)
         self.courses = {key: one for key, one in self.courses.items() if one.ends > moment}
-        self.fading = {key: one for key, one in self.fading.items() if one[1].ends > moment}
+        self.fading = {key: kept for key, older in self.fading.items() if (
+            kept := [one for one in older if one[1].ends > moment])}
         return bool(self.courses or self.fading)
 
     def _towards(self, states: frozenset[str], moment: float) -> None:
         timings = self.control.design.timings
-        now, goal = self.values(moment), self.variant.parts(states)
+        now, goal = self._moving(moment), self.variant.parts(states)
         for name, part in goal.items():
             before, shown = self.aim[name], self._presence(name, moment) > 0
-            unlike = None
+            unlike: dict[str, Timing] = {}
             for value in {**before, **part}:
                 if value == "kind" or before.get(value) == part.get(value):
                     continue
@@ -204,17 +222,27 @@ class Motion:
                     continue
                 if not shown:
                     continue  # what nobody saw has no place to start from
-                old, new = now[name].get(value), part.get(value)
+                old, new = now.get(name, {}).get(value, before.get(value)), part.get(value)
                 first, last = numbers_of(old), numbers_of(new)
                 if value not in NAMES and first and last and _shape(old) == _shape(new):
                     self.courses[name, value] = Course(
                         tuple(first), tuple(last), moment, timing, was)
-                elif unlike is None:
-                    unlike = timing
-            if unlike is not None and part["kind"] != "group" and name != "outline":
-                share = Course((0.0,), (1.0,), moment, unlike)
-                self.fading[name] = (now[name], share)
+                else:
+                    unlike[value] = timing
+            if unlike and part["kind"] != "group" and name != "outline":
+                self._fade(name, {**before, **now.get(name, {})}, part, unlike, moment)
         self.aim, self.states = goal, states
+
+    def _fade(
+        self, name: str, older: Part, part: Part, unlike: dict[str, Timing], moment: float
+    ) -> None:
+        """Has a part's values fade into others; what turns back goes on from where it is."""
+        kept = [one for one in self.fading.get(name, ()) if one[1].ends > moment]
+        share = Course((0.0,), (1.0,), moment, next(iter(unlike.values())))
+        if kept and all(kept[-1][0].get(value) == part.get(value) for value in unlike):
+            back = kept.pop()[1].turned()
+            share = Course(back.at(moment), (1.0,), moment, share.timing, back)
+        self.fading[name] = [*kept, (older, share)][-MOST_FADING:]
 
     def _presence(self, name: str, moment: float) -> float:
         course = self.courses.get((name, "visible"))
@@ -222,28 +250,57 @@ class Motion:
             return min(1.0, max(0.0, course.at(moment)[0]))
         return float(self.aim[name].get("visible", True))
 
-    def values(self, moment: float) -> Parts:
-        """Every part's values at a moment."""
+    def _moving(self, moment: float) -> Parts:
+        """The values of parts that are on their way."""
         made: Parts = {}
+        for (name, value), course in self.courses.items():
+            part = self.aim[name]
+            if value != "visible" and value in part:
+                made.setdefault(name, {})[value] = value_of(iter(course.at(moment)), part[value])
+        return made
+
+    def values(self, moment: float) -> Parts:
+        """Every part's values at a moment; earlier ones that fade stand before it, marked ``~``."""
+        made: Parts = {}
+        every = self._moving(moment)
         for name, part in self.aim.items():
-            moving = {value: value_of(list(course.at(moment)), part[value])
-                      for (owner, value), course in self.courses.items()
-                      if owner == name and value != "visible" and value in part}
+            moving, older = every.get(name, {}), self.fading.get(name, ())
+            comes = (name, "visible") in self.courses
+            if not moving and not older and not comes:
+                made[name] = part
+                continue
             values = {**part, **moving}
             there = 1.0
-            if (name, "visible") in self.courses:
+            if comes:
                 there = self._presence(name, moment)
                 values |= {"visible": there > 0, "opacity": values.get("opacity", 1) * there}
-            if name in self.fading:
-                older, course = self.fading[name]
+            drawn = [values]
+            # From the top: each is as opaque as its weight needs under what lies on it.
+            weight = seen_through = 1.0
+            for earlier, course in reversed(older):
                 share = min(1.0, max(0.0, course.at(moment)[0]))
-                kept = 1.0 if is_opaque(values) else 1 - share
-                older = {**older, **{k: v for k, v in moving.items() if k in older}}
-                made[f"{name}~"] = {
-                    **older, "opacity": older.get("opacity", 1) * kept * there}
-                values["opacity"] = values.get("opacity", 1) * share
-            made[name] = values
+                seen_through *= 1 - _faded(drawn[-1], weight * share / seen_through)
+                weight *= 1 - share
+                if weight <= 0 or seen_through <= 0:
+                    break
+                now = {**earlier, **{k: v for k, v in moving.items() if k in earlier}}
+                drawn.append(now | {"opacity": now.get("opacity", 1) * there})
+            if len(drawn) == len(older) + 1 > 1:
+                _faded(drawn[-1], weight / seen_through)
+            made |= {name + "~" * at: drawn[at] for at in reversed(range(len(drawn)))}
         return made
+
+
+def _faded(part: Part, share: float) -> float:
+    """Has a part show through; how much of what lies beneath it hides."""
+    hides = is_opaque(part)
+    part["opacity"] = part.get("opacity", 1) * min(1.0, share)
+    return min(1.0, share) * hides
+
+
+def versions(name: str) -> list[str]:
+    """The names of a part and of its earlier versions in a frame."""
+    return [name + "~" * at for at in range(MOST_FADING + 1)]
 
 
 def timing_of(timings: Timings, states: frozenset[str], part: str, value: str) -> Timing | None:

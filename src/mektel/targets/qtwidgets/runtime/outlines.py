@@ -7,10 +7,11 @@ from math import cos, radians, sin, sqrt
 from typing import NamedTuple
 
 from .design import Part
+from .frames import Cache, Same
 from .qt import QtCore, QtGui
 
 Radii = list[float]
-MOST_LINES = 120
+MOST_LINES, KEPT_PATHS = 120, 256
 
 
 class Outline(NamedTuple):
@@ -21,10 +22,13 @@ class Outline(NamedTuple):
     ry: Radii
 
     @property
-    def key(self) -> str:
+    def key(self) -> tuple[float, ...]:
         """Names it in a cache."""
-        box = self.box
-        return f"{box.x()} {box.y()} {box.width()} {box.height()} {self.rx} {self.ry}"
+        return *lengths(self.box), *self.rx, *self.ry
+
+
+def lengths(box: QtCore.QRectF) -> tuple[float, float, float, float]:
+    return box.x(), box.y(), box.width(), box.height()
 
 
 def outline_of(part: Part, box: QtCore.QRectF) -> Outline:
@@ -89,15 +93,18 @@ def _arc(corner: int, steps: int) -> list[tuple[float, float]]:
 
 def path_of(outline: Outline) -> QtGui.QPainterPath:
     box, rx, ry = outline
-    path = QtGui.QPainterPath()
     if box.width() <= 0 or box.height() <= 0:
-        return path
-    left, top, right, bottom = box.x(), box.y(), box.x() + box.width(), box.y() + box.height()
-    spots = []
-    for at, (x, y) in enumerate(((left, top), (right, top), (right, bottom), (left, bottom))):
-        wide, high = rx[at], ry[at]
-        middle_x = x + wide * (1 if x == left else -1)
-        middle_y = y + high * (1 if y == top else -1)
+        return QtGui.QPainterPath()
+    return _ring(box.width(), box.height(), *rx, *ry).translated(box.x(), box.y())
+
+
+@lru_cache(maxsize=KEPT_PATHS)
+def _ring(right: float, bottom: float, *radii: float) -> QtGui.QPainterPath:
+    path, spots = QtGui.QPainterPath(), []
+    for at, (x, y) in enumerate(((0.0, 0.0), (right, 0.0), (right, bottom), (0.0, bottom))):
+        wide, high = radii[at], radii[at + 4]
+        middle_x = x + wide * (1 if x == 0 else -1)
+        middle_y = y + high * (1 if y == 0 else -1)
         # Short lines: QPainter makes curves of so few that it shows on small ones.
         for across, down in _arc(at, min(MOST_LINES, int(8 * sqrt(max(wide, high)) + 0.99))):
             spots.append(QtCore.QPointF(middle_x + wide * across, middle_y + high * down))
@@ -114,7 +121,16 @@ def body_path(body: Part, box: QtCore.QRectF, size: tuple[float, float]) -> QtGu
 
 def shape(part: Part, name: str, outline: Outline, size: tuple[float, float]) -> QtGui.QPainterPath:
     """Polygons made for the designed size, stretched to this one, or set about a spot."""
-    box = outline.box
+    key = (Same(part["paths"]), name, part.get("at"), lengths(outline.box), size)
+    return _stretches.get(key, lambda: _stretched(part, name, outline.box, size))
+
+
+_stretches: Cache[QtGui.QPainterPath] = Cache(KEPT_PATHS, lambda _path: 1)
+
+
+def _stretched(
+    part: Part, name: str, box: QtCore.QRectF, size: tuple[float, float]
+) -> QtGui.QPainterPath:
     path = QtGui.QPainterPath()
     path.setFillRule(QtCore.Qt.FillRule.WindingFill)
     if "at" in part:

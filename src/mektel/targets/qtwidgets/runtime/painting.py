@@ -27,8 +27,7 @@ MODES = {
 
 
 def paint_fill(
-    painter: QtGui.QPainter, part: Part, outline: Outline, above: list[Part],
-    size: tuple[float, float],
+    painter: QtGui.QPainter, part: Part, outline: Outline, grow: float, size: tuple[float, float],
 ) -> None:
     if "paths" in part:
         area = shape(part, "area", outline, size)
@@ -37,23 +36,33 @@ def paint_fill(
             area = area.intersected(shape(part, "clip", outline, size))
         painter.fillPath(area, brush_of(part, box))
         return
-    grow = part["grow"]
+    painter.fillPath(
+        path_of(grown(outline, grow)), brush_of(part, grown(outline, part["grow"]).box))
+
+
+def drawn_in(part: Part, above: list[Part]) -> float:
+    """How far a fill reaches beyond its outline, its edge hidden by the layers above."""
+    grow: float = part["grow"]
     for line in above:
         if line["kind"] not in ("fill", "line") or not lies_with(part, line):
             continue
         if is_opaque(line) and line["grow"] >= grow:
-            grow -= 1  # wholly under another fill
-            break
+            return grow - 1  # wholly under another fill
         if line["kind"] != "line" or "paths" in line:
             continue
         outer, solid = _outer_edge(line), line["style"] == "solid"
         opaque = (solid and QtGui.QColor(line["colour"]).alpha() == 255
                   and line.get("opacity", 1) == 1)
         if opaque and outer - line["width"] <= grow <= outer:
-            grow = outer - line["width"] / 2  # its edge lies under the line: no fringe beside it
-            break
-    painter.fillPath(
-        path_of(grown(outline, grow)), brush_of(part, grown(outline, part["grow"]).box))
+            # Its edge lies under the line: no fringe beside it.
+            return float(outer - line["width"] / 2)
+    return grow
+
+
+def hides(part: Part, above: list[Part]) -> bool:
+    """Whether a face above covers what of a shadow lies within the outline."""
+    return not part.get("cut") and any(
+        is_opaque(layer) and lies_with(part, layer) for layer in above)
 
 
 def _paint_box(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
 from itertools import pairwise
 from math import ceil, floor
@@ -10,14 +10,16 @@ from typing import Any
 
 from .blur import REACH, Blurred, blurred, tinted
 from .design import Part
-from .frames import Cache
-from .outlines import Outline, grown, moved, path_of, shape
+from .frames import Cache, Same
+from .outlines import Outline, grown, lengths, moved, path_of, shape
 from .qt import QtCore, QtGui, painter_on
 
 # Shares of a shape's bounds that a box in the middle of it is tried with.
 INSIDE = (0.98, 0.9, 0.8, 0.7, 0.55)
+BLACK = QtGui.QColor(QtCore.Qt.GlobalColor.black)
 _Compose = QtGui.QPainter.CompositionMode
-_blurs: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
+_masks: Cache[QtGui.QImage] = Cache(16 << 20, QtGui.QImage.sizeInBytes)
+blurs: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
 
 
 def paint_shadow(
@@ -36,16 +38,15 @@ def paint_shadow(
         return
     reach = 1 + REACH * part["blur"] / 2
     room = _room(painter, shadow.box.adjusted(-reach, -reach, reach, reach), ratio)
-    image = _picture(room, ratio)
-    with _painter_on(image, room) as inside:
+
+    def cover(inside: QtGui.QPainter) -> None:
         _paint_blurred(inside, shadow, part["blur"] / 2, ratio)
-        # Tinted last: what rounding loses on the way is less of a faint colour.
-        inside.setCompositionMode(_Compose.CompositionMode_SourceIn)
-        inside.fillRect(room, colour)
         if not hidden:
             inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-            inside.fillPath(path_of(outline), QtCore.Qt.GlobalColor.black)
-    painter.drawImage(room, image)
+            inside.fillPath(path_of(outline), BLACK)
+
+    key = shadow.key, None if hidden else outline.key, part["blur"]
+    _paint_mask(painter, room, ratio, colour, key, cover)
 
 
 def paint_inner_shadow(
@@ -61,12 +62,32 @@ def paint_inner_shadow(
         path.setFillRule(QtCore.Qt.FillRule.OddEvenFill)
         painter.fillPath(path, QtGui.QColor(part["colour"]))
         return
-    room = _room(painter, outline.box, ratio)
-    image = _picture(room, ratio)
-    with _painter_on(image, room) as inside:
-        inside.fillPath(path_of(outline), QtGui.QColor(part["colour"]))
+    def cover(inside: QtGui.QPainter) -> None:
+        inside.fillPath(path_of(outline), BLACK)
         inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
         _paint_blurred(inside, hole, part["blur"] / 2, ratio)
+
+    key = outline.key, hole.key, part["blur"], "within"
+    room, colour = _room(painter, outline.box, ratio), QtGui.QColor(part["colour"])
+    _paint_mask(painter, room, ratio, colour, key, cover)
+
+
+def _paint_mask(
+    painter: QtGui.QPainter, room: QtCore.QRectF, ratio: float, colour: QtGui.QColor,
+    key: Hashable, cover: Callable[[QtGui.QPainter], object],
+) -> None:
+    """A shadow: where it is, which is kept, in its colour.
+
+    Tinted last: what rounding loses on the way is less of a faint colour.
+    """
+    def make() -> QtGui.QImage:
+        image = _picture(room, ratio)
+        with _painter_on(image, room) as inside:
+            cover(inside)
+        return image.convertToFormat(QtGui.QImage.Format.Format_Alpha8)
+
+    image = tinted(_masks.get((key, lengths(room), ratio), make), colour)
+    image.setDevicePixelRatio(ratio)
     painter.drawImage(room, image)
 
 
@@ -80,17 +101,21 @@ def _paint_odd_shadow(
     if part["blur"] == 0:
         painter.fillPath(path if cut is None else path.subtracted(cut), colour)
         return
-    if cut is None:
-        paint_soft(painter, path, part["blur"] / 2, colour, ratio)
-        return
     reach = 1 + REACH * part["blur"] / 2
     room = _room(painter, path.boundingRect().adjusted(-reach, -reach, reach, reach), ratio)
-    image = _picture(room, ratio)
-    with _painter_on(image, room) as inside:
-        paint_soft(inside, path, part["blur"] / 2, colour, ratio)
-        inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-        inside.fillPath(cut, QtCore.Qt.GlobalColor.black)
-    painter.drawImage(room, image)
+
+    def cover(inside: QtGui.QPainter) -> None:
+        paint_soft(inside, path, part["blur"] / 2, BLACK, ratio)
+        if cut is not None:
+            inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
+            inside.fillPath(cut, BLACK)
+
+    _paint_mask(painter, room, ratio, colour, _odd_key(part, outline), cover)
+
+
+def _odd_key(part: Part, outline: Outline) -> Hashable:
+    return (Same(part["paths"]), part.get("at"), part["offset"], part["blur"],
+            lengths(outline.box))
 
 
 def _paint_odd_inner_shadow(
@@ -104,13 +129,14 @@ def _paint_odd_inner_shadow(
     if part["blur"] == 0:
         painter.fillPath(path.subtracted(hole), colour)
         return
-    room = _room(painter, path.boundingRect(), ratio)
-    image = _picture(room, ratio)
-    with _painter_on(image, room) as inside:
-        inside.fillPath(path, colour)
+
+    def cover(inside: QtGui.QPainter) -> None:
+        inside.fillPath(path, BLACK)
         inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-        paint_soft(inside, hole, part["blur"] / 2, QtGui.QColor(QtCore.Qt.GlobalColor.black), ratio)
-    painter.drawImage(room, image)
+        paint_soft(inside, hole, part["blur"] / 2, BLACK, ratio)
+
+    room = _room(painter, path.boundingRect(), ratio)
+    _paint_mask(painter, room, ratio, colour, _odd_key(part, outline), cover)
 
 
 def _room(
@@ -159,14 +185,14 @@ def _paint_blurred(
     x, y = box.x() - floor(box.x()), box.y() - floor(box.y())
     small = outline._replace(box=QtCore.QRectF(x, y, wide, high))
     symmetric = len(set(rx)) == len(set(ry)) == 1
-    mask, place = _blurs.get(
+    mask, place = blurs.get(
         (small.key, sigma, ratio), lambda: blurred(path_of(small), sigma, ratio, symmetric))
     image = mask.convertToFormat(QtGui.QImage.Format.Format_ARGB32_Premultiplied)
     place = place.translated(floor(box.x()), floor(box.y()))
     fine = image.width() / place.width()
     if wide == box.width() and high == box.height():
         solid = _solid(painter, path_of(outline), sigma, ratio)
-        _draw_round(painter, place, image, solid, QtGui.QColor(QtCore.Qt.GlobalColor.black))
+        _draw_round(painter, place, image, solid, BLACK)
         return
     columns = _strips(place.x(), place.width(), box.width() - wide, box.x() + across[0],
                       box.right() - across[1], ratio)
@@ -176,7 +202,7 @@ def _paint_blurred(
         for row, (from_y, to_y, high_from, high_to) in enumerate(rows):
             target = QtCore.QRectF(to_x, to_y, wide_to, high_to)
             if len(columns) == len(rows) == 3 and column == row == 1:
-                painter.fillRect(target, QtCore.Qt.GlobalColor.black)  # nothing is blurred here
+                painter.fillRect(target, BLACK)  # nothing is blurred here
                 continue
             painter.drawImage(target, image, QtCore.QRectF(
                 from_x * fine, from_y * fine, wide_from * fine, high_from * fine))

@@ -3,22 +3,20 @@
 from __future__ import annotations
 
 import sys
-from math import ceil, floor
+from math import floor
 from types import TracebackType
 from typing import TYPE_CHECKING, Any
 
 from .answers import Frame
-from .drawing import Drawing
-from .frames import Cache
+from .drawing import Drawing, Still, picture, pictures
 from .outlines import body_path
-from .qt import QtCore, QtGui, QtWidgets, keep_references, painter_on
+from .qt import QtCore, QtGui, QtWidgets, keep_references
 
 if TYPE_CHECKING:
     from .control import Control
 
-# Bytes of all kept pictures; pixels of the largest that is made; the line of high contrast in px.
-KEPT, LARGEST, CONTRAST = 64 << 20, 40_000_000, 2
-_frames: Cache[QtGui.QImage] = Cache(KEPT, QtGui.QImage.sizeInBytes)
+# Pixels of the largest picture that is made; the line of high contrast in px.
+LARGEST, CONTRAST = 40_000_000, 2
 
 
 class Outside(QtWidgets.QGraphicsDropShadowEffect):
@@ -70,34 +68,44 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
     moving = control.moving()
     upright = (ratio > 0 and abs(ratio - placed.m22()) < 1e-6 and placed.isAffine()
                and not placed.isRotating())
-    # What is seen for a 60th of a second is not kept.
-    if moving is None and upright and room.width() * room.height() * ratio * ratio <= LARGEST:
-        # Where pixels are parts of a px, the picture begins on one.
-        x, y = (at - floor(at + 1e-4) for at in (
+    small = upright and room.width() * room.height() * ratio * ratio <= LARGEST
+    x = y = 0.0
+    placing = moving.placing(control.box()) if moving is not None else None
+    if placing is None and upright:
+        # Where pixels are parts of a px, a picture begins on one.
+        x, y = (max(0.0, at - floor(at + 1e-4)) for at in (
             placed.dx() - left * ratio, placed.dy() - top * ratio))
-        frame = _frame(control, room, ratio, (max(0.0, round(x, 3)), max(0.0, round(y, 3))))
+    start = round(x, 3), round(y, 3)
+    # What is seen for a 60th of a second is not kept, but what stands still in it.
+    if moving is None and small:
+        frame = _frame(control, room, ratio, start)
         painter.drawImage(QtCore.QPointF(-left - x / ratio, -top - y / ratio), frame)
     else:
         painter.save()
-        placing = moving.placing(control.box()) if moving is not None else None
         if placing is not None:
             painter.setWorldTransform(placing, True)
         painter.translate(-left, -top)
-        _drawing(control, room, max(1.0, abs(ratio)), moving).paint(painter)
+        drawing = _drawing(control, room, max(1.0, abs(ratio)), moving, start if small else None)
+        drawing.paint(painter)
         painter.restore()
     if _high_contrast():
         _paint_contrast(control, painter)
 
 
 def _drawing(
-    control: Control, room: QtCore.QSize, ratio: float, moving: Frame | None = None
+    control: Control, room: QtCore.QSize, ratio: float, moving: Frame | None = None,
+    start: tuple[float, float] | None = None,
 ) -> Drawing:
     left, top, _, _ = control.design.beyond
     box = control.box().translated(left, top)
-    parts = moving.parts if moving is not None else control.variant().parts(
-        frozenset(control.states()))
-    return Drawing(control.design, parts, control.shown_text(), box, room, ratio,
-                   from_right(control), moving.marks if moving is not None else ())
+    parts = control.variant().parts(frozenset(control.states()))
+    text, flipped = control.shown_text(), from_right(control)
+    if moving is None:
+        return Drawing(control.design, parts, text, box, room, ratio, flipped)
+    key = control.variant(), text, room.width(), room.height(), ratio, flipped
+    still = Still(parts, key, start) if start is not None else None
+    return Drawing(
+        control.design, moving.parts, text, box, room, ratio, flipped, moving.marks, still)
 
 
 def _frame(
@@ -108,18 +116,8 @@ def _frame(
     key = (control.variant(), holding, control.shown_text(), room.width(), room.height(), ratio,
            start, from_right(control))
 
-    def make() -> QtGui.QImage:
-        image = QtGui.QImage(
-            ceil(room.width() * ratio + start[0]), ceil(room.height() * ratio + start[1]),
-            QtGui.QImage.Format.Format_ARGB32_Premultiplied)
-        image.setDevicePixelRatio(ratio)
-        image.fill(QtCore.Qt.GlobalColor.transparent)
-        with painter_on(image) as painter:
-            painter.translate(start[0] / ratio, start[1] / ratio)
-            _drawing(control, room, ratio).paint(painter)
-        return image
-
-    return _frames.get(key, make)
+    return pictures.get(key, lambda: picture(
+        room, ratio, start, _drawing(control, room, ratio).paint))
 
 
 def from_right(control: Control) -> bool:

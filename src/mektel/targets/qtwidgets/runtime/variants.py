@@ -26,16 +26,21 @@ class Variant:
     ) -> None:
         self.rest, self.changes, self.size = rest, changes, size
         self._hints: dict[str, QtCore.QSize] = {}
+        self._at_rest = {name: _merged(part) for name, part in rest.items()}
+        self._parts: dict[frozenset[str], Parts] = {}
 
     def parts(self, holding: frozenset[str]) -> Parts:
-        """Every part's values while these states hold."""
+        """Every part's values while these states hold. What is alike is one object."""
+        if holding not in self._parts:
+            self._parts[holding] = self._changed(holding)
+        return self._parts[holding]
+
+    def _changed(self, holding: frozenset[str]) -> Parts:
         made = {}
         for name, rest in self.rest.items():
-            values = dict(rest)
-            for states, changed in self.changes.items():
-                if holding.issuperset(states):
-                    values |= changed.get(name, {})
-            made[name] = {key: value for key, value in values.items() if value is not None}
+            changes = [changed[name] for states, changed in self.changes.items()
+                       if name in changed and holding.issuperset(states)]
+            made[name] = self._at_rest[name] if not changes else _merged(rest, *changes)
         return made
 
     def size_for(self, design: Design, text: str) -> QtCore.QSize:
@@ -62,6 +67,11 @@ class Variant:
             high = (metrics.ascent() + metrics.descent()) * share * len(lines)
             height = max(height, high + 2 * room_y)
         return QtCore.QSize(ceil(width - 0.01), ceil(height - 0.01))
+
+
+def _merged(*parts: Part) -> Part:
+    values = {key: value for part in parts for key, value in part.items()}
+    return {key: value for key, value in values.items() if value is not None}
 
 
 def as_designed(design: Design) -> Variant:
