@@ -1,4 +1,5 @@
-"""What shipped Qt controls cost, beside Qt's own button.
+"""What shipped Qt controls cost, beside Qt's own button. States change at once: what frames of
+motion cost is measured by motion.py.
 
 Run: .venv/bin/python benchmarks/shipped_qt.py PACKAGE [SCALE], with the folder that controls were
 exported to; prints a table.
@@ -99,6 +100,7 @@ def main() -> None:
     print("| control | again | new state | 400 × 300 | 640 × 400 | 1000 made | 1000 shown | MB |")
     print("|---|---|---|---|---|---|---|---|")
     controls = importlib.import_module(PACKAGE.name)
+    importlib.import_module(f"{PACKAGE.name}.runtime").set_reduced_motion(True)
     kinds: list[tuple[str, Any]] = [("QPushButton", lambda parent: QPushButton("Board", parent))]
     for name in sys.argv[3:] or controls.__all__:
         kinds.append((name.removesuffix("Button"), maker(getattr(controls, name))))

@@ -58,6 +58,7 @@ class Control(QtWidgets.QPushButton):
         self._variant: Variant | None = None
         self._last_variant: Variant | None = None
         self._motion: Motion | None = None
+        self._answers: Answers | None = None
         self._hit: tuple[QtCore.QRectF, QtGui.QPainterPath] | None = None
         self._mnemonics = True
         self._pointer_inside = self._keyboard_focus = self._dotted = False
@@ -82,7 +83,6 @@ class Control(QtWidgets.QPushButton):
             self.setAccessibleName(design.name)
         if design.driven:
             self.variant()
-        self._answers = Answers(self) if design.answers or design.swings else None
 
     def __init_subclass__(cls) -> None:
         """Code that is made from forms sets properties by methods."""
@@ -221,6 +221,8 @@ class Control(QtWidgets.QPushButton):
             self._set_text(self._own_text)
 
     def showEvent(self, event: QtGui.QShowEvent) -> None:
+        if self._answers is None and (self.design.answers or self.design.swings):
+            self._answers = Answers(self)
         self._reach_out()
         self._report_missing()
         parent = self.parentWidget()
