@@ -8,6 +8,7 @@ from typing import Any, get_args
 
 from mektel.core.kit.control import is_colour
 from mektel.core.kit.value_types import Frozen
+from mektel.core.remember import Remembered
 
 
 def recoloured(
@@ -48,6 +49,25 @@ def _holds_models(kind: Any) -> bool:
     if isinstance(kind, type) and issubclass(kind, Frozen):
         return True
     return any(map(_holds_models, get_args(kind)))
+
+
+def texts_in(value: Frozen) -> frozenset[str]:
+    """Every text that stands anywhere in a part of the document."""
+    return _texts.get((value,), (), lambda: frozenset(_texts_in(value)))
+
+
+_texts = Remembered(2048)
+
+
+def _texts_in(value: Any) -> Iterator[str]:
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, Frozen):
+        for inner in value.__dict__.values():
+            yield from _texts_in(inner)
+    elif isinstance(value, tuple | dict):
+        for inner in value.values() if isinstance(value, dict) else value:
+            yield from _texts_in(inner)
 
 
 def colours_in(values: dict[str, Any]) -> Iterator[tuple[str, str]]:

@@ -293,7 +293,7 @@ def is_colour(name: str) -> bool:
     return name == "colour" or name.endswith("_colour")
 
 
-_names_used = Remembered(256)
+_names_used = Remembered(2048)
 
 
 def timings_in(control: Control) -> Iterable[tuple[str, Timing]]:
@@ -336,7 +336,8 @@ def names_used(control: Control) -> tuple[tuple[str, str, str], ...]:
 
 def _all_names(control: Control) -> Iterable[tuple[str, str, str]]:
     for at, layer in enumerate(control.layers):
-        yield from _names_in(dict(layer), f"layers[{at}]")
+        own = _names_used.get((layer,), (), partial(_names_of, layer))
+        yield from ((f"layers[{at}]{place}", name, value) for place, name, value in own)
     for place, timing in timings_in(control):
         if timing.named is not None:
             yield f"{place}.named", "timing", timing.named
@@ -350,6 +351,10 @@ def _all_names(control: Control) -> Iterable[tuple[str, str, str]]:
     for state, changes in control.states.items():
         for part_id, values in changes.items():
             yield from _names_in(values, f"states.{state}.{part_id}")
+
+
+def _names_of(layer: Layer) -> tuple[tuple[str, str, str], ...]:
+    return tuple(_names_in(dict(layer), ""))
 
 
 def _names_in(values: dict[str, Any], place: str) -> Iterable[tuple[str, str, str]]:

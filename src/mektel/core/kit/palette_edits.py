@@ -13,7 +13,7 @@ from pydantic import ValidationError
 
 from mektel.core.errors import DocumentError
 from mektel.core.formula import FUNCTIONS, FormulaError, Value, evaluate, parse
-from mektel.core.kit.colours_in import recoloured
+from mektel.core.kit.colours_in import recoloured, texts_in
 from mektel.core.kit.control import CONTROL, Control, fault_of, names_used, retimed
 from mektel.core.kit.document import Kit, with_palette_timings
 from mektel.core.kit.edit import identifier
@@ -21,6 +21,7 @@ from mektel.core.kit.layers import value_names
 from mektel.core.kit.palette import PaletteValue, Swatch
 from mektel.core.kit.parameter_edits import formulas_of, renamed
 from mektel.core.kit.timing import Timing
+from mektel.core.kit.value_types import Frozen
 
 SIZES = ("width", "height", "parent_width", "parent_height")
 # What may be a colour though it is called otherwise: a parameter's default, an instance's value.
@@ -276,6 +277,11 @@ def _control_with_name(
 
 def _with_name(value: Any, old: str, new: str, key: str = "") -> Any:
     """A value with a palette name in it changed; the same object where there is none."""
+    if isinstance(value, tuple):
+        made = tuple(_with_name(part, old, new, key) for part in value)
+        return made if any(a is not b for a, b in zip(made, value, strict=True)) else value
+    if isinstance(value, Frozen) and old not in texts_in(value):
+        return value
     return recoloured(value, lambda colour: new if colour == old else colour, key, ARGUMENTS)
 
 
