@@ -21,7 +21,9 @@ def followed_down(kit: Kit, before: Control, after: Control, depth: int = 0) -> 
         if control.base != after.id:
             continue
         own = {name: getattr(control, name) for name in OWN}
-        new = laid_on(after, differences(before, control), own)
+        differs = differences(before, control)
+        # What differs in nothing is its base, which was checked.
+        new = laid_on(after, differs, own) if differs else after.model_copy(update=own)
         if new == control:
             continue
         # What is the same stays the same object, for memory and for what is remembered by it.

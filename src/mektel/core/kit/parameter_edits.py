@@ -162,8 +162,13 @@ def set_formula(kit: Kit, control_id: str, state: str, part_id: str, path: str, 
 
     Raises :class:`DocumentError` for a formula that cannot be read or drives nothing.
     """
+    return replace_control(
+        kit, _with_formula(kit.control(control_id), state, part_id, path, text))
+
+
+def _with_formula(control: Control, state: str, part_id: str, path: str, text: str) -> Control:
     condition = condition_of(parse_flags(state))
-    control = own_copy(kit.control(control_id), condition)
+    control = own_copy(control, condition)
     formulas = dict(control.formulas.get(condition, {}).get(part_id, {}))
     if text.strip():
         try:
@@ -179,7 +184,7 @@ def set_formula(kit: Kit, control_id: str, state: str, part_id: str, path: str, 
         formulas[path] = text.strip()
     else:
         formulas.pop(path, None)
-    return replace_control(kit, with_formulas(control, condition, part_id, formulas))
+    return with_formulas(control, condition, part_id, formulas)
 
 
 def lift(kit: Kit, control_id: str, state: str, part_id: str, path: str) -> tuple[Kit, str]:
@@ -191,8 +196,10 @@ def lift(kit: Kit, control_id: str, state: str, part_id: str, path: str) -> tupl
         inner = parameter_of(kit.control(control.part(part_id).control), path.split(".")[1])
         parameter = inner.model_copy(update={
             "name": parameter.name, "default": parameter.default, "required": False})
-    kit = add_parameter(kit, control_id, parameter)
-    return set_formula(kit, control_id, state, part_id, path, parameter.name), parameter.name
+    # One change: all that derives from the control follows it once.
+    control = control_with(control, parameters=(*control.parameters, parameter))
+    control = _with_formula(control, state, part_id, path, parameter.name)
+    return replace_control(kit, control), parameter.name
 
 
 def proposed_parameter(control: Control, state: str, part_id: str, path: str) -> Parameter:
