@@ -17,7 +17,7 @@ from mektel.core.paint.masks import masks
 
 CONTROL = Control(
     id="reference", name="Reference", size=(240, 72),
-    outline=ControlOutline(radii=(18, 18, 18, 18)),
+    outline=ControlOutline(corners=(18, 18, 18, 18)),
     layers=(
         Shadow(id="shadow", name="Shadow", colour="#14323766", offset=(0, 8), blur=24),
         Fill(

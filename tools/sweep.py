@@ -49,8 +49,8 @@ OTHERS: dict[str, list[Any]] = {
                 OwnOutline(form="star", rounding=2), None],
     "box": [Area(x=(0.3, 0), width=(0.6, 0)), None],
     "text": ["Other words", None],
-    "radii": [(2.0, 2.0, 2.0, 2.0), (4.0, 30.0, 12.0, 0.0)],
-    "radii_y": [(6.0, 9.0, 20.0, 3.0), None],
+    "corners": [(2.0, 2.0, 2.0, 2.0), (4.0, 30.0, 12.0, 0.0)],
+    "vertical_radii": [(6.0, 9.0, 20.0, 3.0), None],
     "joins": [(Join(form="ellipse", x=(0.7, 0), width=(0.4, 0)),), ()],
     "icon": ["anchor", "bell"], "symbol": ["stop", "gear"], "picture": [""],
     "control": ["case-4", ""], "variation": [], "slices": [(2.0, 12.0, 2.0, 12.0)],
@@ -68,7 +68,7 @@ def bases() -> Iterator[tuple[str, Control]]:
             getattr(layer, "flow", "") == "wrap" for layer in layers) else "Cast off"
         yield f"base-{at}", Control(
             id=f"base-{at}", name=f"Base {at}", text=text, size=(160, 64),
-            layers=layers, outline=ControlOutline(**{"radii": (16,) * 4, **body}))  # type: ignore[arg-type]
+            layers=layers, outline=ControlOutline(**{"corners": (16,) * 4, **body}))  # type: ignore[arg-type]
 
 
 def others(part: Any, name: str) -> list[Any]:
@@ -124,7 +124,7 @@ def sweep() -> Iterator[Control]:
 def embedded() -> list[Control]:
     """What the cases that embed another's look name."""
     return [Control(id=f"case-{at}", name=f"Case {at}", text="Cast off", size=(160, 64),
-                    layers=layers, outline=ControlOutline(**{"radii": (16,) * 4, **body}))  # type: ignore[arg-type]
+                    layers=layers, outline=ControlOutline(**{"corners": (16,) * 4, **body}))  # type: ignore[arg-type]
             for at, (layers, body) in enumerate(CASES)
             if at in (4, 10, 17, 23, 33)
             or any(isinstance(layer, EmbeddedLook) for layer in layers)]

@@ -136,7 +136,7 @@ def test_text_size_and_outline_are_the_controls_own(demo) -> None:
     hand.write(size.fields[0].entry, "220")
     assert bench.control.size == (220, 48)
     hand.choose(strip.card.dials["form"].button.menu(), "rounded box")
-    assert bench.control.outline.form == "box" and "radii" in strip.card.dials
+    assert bench.control.outline.form == "box" and "corners" in strip.card.dials
     hand.write(window.build.header.name, "Come aboard")
     assert bench.control.name == "Come aboard" and bench.control_id == "board"
 
@@ -170,9 +170,9 @@ def test_gradient_stops_are_added_dragged_and_pulled_off(demo) -> None:
     bar.setFocus()
     hand.key(Qt.Key.Key_Delete)
     assert stops() == [0, 1]  # two always stay
-    wheel = card.dials["angle"].wheel
+    wheel = card.dials["direction"].wheel
     hand.drag(wheel, QPoint(12, 20), QPoint(22, 12))
-    assert bench.control.layer("face").angle == 90
+    assert bench.control.layer("face").direction == 90
 
 
 def test_a_colour_is_made_in_the_popover(demo) -> None:
@@ -229,7 +229,7 @@ def test_a_control_holds_the_look_of_another(demo) -> None:
         "Lit", "Return fare"]
     # The loupe's handle moves it; its state follows the wall's, or stays.
     assert "move" in [one.id for one in handles(bench.kit, bench.control, "rest", "queue")]
-    assert not dials["at"].isEnabled()  # the row says where it stands
+    assert not dials["position"].isEnabled()  # the row says where it stands
     hand.focus(dials["shows"].button)
     hand.key(Qt.Key.Key_Down)
     assert bench.control.layer("queue").shows == "rest"
@@ -441,9 +441,9 @@ def test_outlines_are_joined_and_zones_set_in_the_loupe(demo) -> None:
     hand.until(view.isVisible)
     corner = view.spot_of("radius-0")
     hand.drag(view, corner, corner + QPoint(4, 4) * view.scale)
-    assert bench.control.outline.radii == (16, 16, 16, 16)
+    assert bench.control.outline.corners == (16, 16, 16, 16)
     hand.key(Qt.Key.Key_Right)
-    assert bench.control.outline.radii == (16.5,) * 4
+    assert bench.control.outline.corners == (16.5,) * 4
     hand.click(loupe.zones)
     assert "computed" in loupe.safe.text()
     edge = view.spot_of("zone-0")

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from mektel.app.build.names import KIND_TITLES, as_text
-from mektel.app.build.pages import FIRST, pages_of
+from mektel.app.build.pages import EVERY_FORM_VALUE, FIRST, pages_of
 from mektel.app.widgets.dials import ChoiceDial, NumberDial, NumbersDial, SpanDial, YesNoDial
 from mektel.core.kit import (
     KINDS,
@@ -42,13 +42,14 @@ def test_dials_that_do_not_apply_are_not_there() -> None:
         part = Fill(id="f", name="F", **values)  # type: ignore[arg-type]
         return {n for _, columns in pages_of(part, "fill") for _, found in columns for n in found}
 
-    assert "colour" in names() and not {"=gradient", "centre", "ends", "angle"} & names()
-    assert {"angle", "=line"} <= names(style="linear") and "centre" not in names(style="linear")
+    assert "colour" in names() and not {"=gradient", "centre", "ends", "direction"} & names()
+    assert {"direction", "=line"} <= names(style="linear") and "centre" not in names(style="linear")
     free = names(style="linear", ends=(0, 0, 1, 1))
-    assert "ends" in free and "angle" not in free
-    assert {"centre", "reach"} <= names(style="radial") and "angle" in names(style="conic")
+    assert "ends" in free and "direction" not in free
+    assert {"centre", "reach"} <= names(style="radial") and "direction" in names(style="conic")
     own = names(outline=OwnOutline(form="star"))
-    assert {"outline.form", "outline.waist", "outline.x"} <= own and "outline.radii" not in own
+    assert {"outline.form", "outline.inner_radius", "outline.x"} <= own
+    assert "outline.corners" not in own
 
 
 def turn(hand, bench, name: str, dial) -> bool:
@@ -158,7 +159,7 @@ def test_an_outline_of_its_own_is_made_shaped_and_given_back(demo) -> None:
 
 @pytest.mark.parametrize(("values", "handle"), [
     ({"style": "radial"}, "centre"), ({"style": "radial"}, "reach-x"),
-    ({"style": "conic"}, "angle"), ({"rotate": 15.0}, "pivot"), ({"rotate": 15.0}, "rotate"),
+    ({"style": "conic"}, "direction"), ({"rotate": 15.0}, "pivot"), ({"rotate": 15.0}, "rotate"),
 ])
 def test_handles_are_dragged_in_the_loupe(demo, values: dict, handle: str) -> None:
     window, hand = demo
@@ -195,9 +196,9 @@ def test_the_outlines_dials_follow_its_form(demo) -> None:
     bench, card = window.bench, window.build.strip.card
     bench.select("hold", "rest", OUTLINE)
     hand.settle()
-    for form, names in (("box", {"radii", "radii_y"}), ("star", {"points", "waist", "rounding"}),
+    for form, names in (("box", {"corners", "vertical_radii"}),
+                        ("star", {"points", "inner_radius", "rounding"}),
                         ("superellipse", {"power"}), ("path", {"path"}), ("ellipse", set())):
         bench.set_value(OUTLINE, "form", form, "form")
-        shown = {"radii", "radii_y", "points", "waist", "rounding", "power", "path"} & set(
-            card.dials)
+        shown = set(EVERY_FORM_VALUE) & set(card.dials)
         assert shown == names, form

@@ -358,7 +358,7 @@ def test_what_the_hand_did_is_recorded_played_in_a_loop_and_saved(demo, tmp_path
     hand.click(bar.loop)
     hand.click(bar.play)
     hand.until(lambda: len(clicks) >= 2)
-    window.bench.edit("radii", lambda kit: edit.set_value(
+    window.bench.edit("corners", lambda kit: edit.set_value(
         kit, "board", "rest", "label", "colour", "#FFE0A0"))
     hand.until(lambda: len(clicks) >= 4)  # it goes on while values change
     hand.press(live)  # the hand ends it

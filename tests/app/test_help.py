@@ -112,7 +112,7 @@ def test_every_value_says_what_it_does_and_marks_are_explained(demo) -> None:
         assert not unsaid, (kind, unsaid)
     strip = window.build.strip
     window.bench.select("board", state="hover", part_id="face")
-    dial = strip.card.dials["angle"]
+    dial = strip.card.dials["direction"]
     assert dial.label.toolTip().startswith("Where the gradient runs to")
     hand.click(strip.marks)
     legend = window.findChild(Legend)

@@ -107,7 +107,7 @@ def test_stacked_glass_is_built_with_handles(builder: Builder) -> None:
     """J04: a glow that wakes on hover, and a highlight with two stops close together."""
     window, hand, bench = builder.window, builder.hand, builder.bench
     builder.open(OUTLINE)
-    builder.write(radii=(14, 14, 14, 14))
+    builder.write(corners=(14, 14, 14, 14))
     builder.layer("Fill", "Base")
     builder.write(colour="#12303D")
 
@@ -194,7 +194,7 @@ def test_one_shape_of_effects_only(builder: Builder) -> None:
 def test_a_thick_key_goes_down_on_its_base(builder: Builder) -> None:
     """J18: a base that stays, a top that comes down on to it when pressed."""
     builder.open(OUTLINE)
-    builder.write(radii=(10, 10, 10, 10), **{"=size": (96, 56)})
+    builder.write(corners=(10, 10, 10, 10), **{"=size": (96, 56)})
     top = ("0", "-8")
     base = builder.layer("Fill", "Base")
     builder.write(colour="#A97A1C")

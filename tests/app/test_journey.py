@@ -60,9 +60,9 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
     assert bench.history.undo_name == "face stops in pressed"
     hand.click(window.build.wall.tiles["rest"], QPoint(30, 30))
     hand.click(window.build.strip.row.cards[OUTLINE], QPoint(40, 60))
-    for field in card.dials["radii"].fields:
+    for field in card.dials["corners"].fields:
         hand.write(field.entry, "22")
-    assert bench.control.outline.radii == (22, 22, 22, 22)
+    assert bench.control.outline.corners == (22, 22, 22, 22)
     assert "unsaved" in window.route.saved.text()
 
     # Pressed: by pointer and by keys.

@@ -72,14 +72,14 @@ def test_from_a_starter_to_shipped_code_without_a_pointer(make, tmp_path: Path) 
     keys.tab_to("State hover")
     keys.press(Qt.Key.Key_Return)
     assert bench.state == "hover"
-    keys.find("face, angle")
+    keys.find("face, direction")
     keys.focused.selectAll()
     keys.type("90")
     keys.press(Qt.Key.Key_Return)
     face = bench.part_id
-    assert bench.control.states["hover"][face]["angle"] == 90.0
+    assert bench.control.states["hover"][face]["direction"] == 90.0
     hand.keys("Ctrl+Z")
-    assert "angle" not in bench.control.states["hover"].get(face, {})
+    assert "direction" not in bench.control.states["hover"].get(face, {})
     hand.keys("Ctrl+Shift+Z")
     # An icon by its name, as a new layer.
     keys.find("anchor")

@@ -132,7 +132,7 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
     pick(hand, menu_of(hand, card.dials["=stop"].label), "Make it a parameter")
     name = bench.control.parameters[0].name
     assert card.dials["=stop"].formula == name and "1" in name
-    pick(hand, menu_of(hand, card.dials["angle"].label), "Make it a parameter")
+    pick(hand, menu_of(hand, card.dials["direction"].label), "Make it a parameter")
     label = next(layer.id for layer in bench.control.layers if layer.kind == "label")
     build.open(label)
     pick(hand, menu_of(hand, card.dials["=text"].label), "Make it a parameter")
@@ -316,7 +316,7 @@ def test_j16_a_component_of_picture_and_label(make, tmp_path: Path, qtbot) -> No
     pixels[:] = (200, 90, 40, 255)
     (tmp_path / "boat.png").write_bytes(png_bytes(pixels))
     build.open("outline")
-    build.write(**{"=size": (180, 96)}, radii=(10, 10, 10, 10))
+    build.write(**{"=size": (180, 96)}, corners=(10, 10, 10, 10))
     bench.add_picture(tmp_path / "quay.png")
     hand.settle()
     picture = next(layer.id for layer in bench.control.layers if layer.kind == "picture")
@@ -330,10 +330,10 @@ def test_j16_a_component_of_picture_and_label(make, tmp_path: Path, qtbot) -> No
     assert bench.control.changes("hover")[border] == {"visible": True}
     # Bounds and letters follow the size by a formula each.
     build.select("rest")
-    assert set_formula(bench, ("outline", "radii"), "height / 8")
+    assert set_formula(bench, ("outline", "corners"), "height / 8")
     assert set_formula(bench, (caption, "size"), "height / 6")
     assert not set_formula(bench, (caption, "size"), "height /") and window.notice.isVisible()
-    assert settled(bench.kit, bench.control).outline.radii == (12.0,) * 4
+    assert settled(bench.kit, bench.control).outline.corners == (12.0,) * 4
     build.open(picture)
     pick(hand, menu_of(hand, card.dials["picture"].label), "Make it a parameter")
     build.open(caption)

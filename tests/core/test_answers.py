@@ -189,11 +189,11 @@ def test_a_busy_sequence_narrows_turns_and_opens_over_the_whole_screen(demo_kit:
     done = brought(motion, frozenset(), 2.0)
     iris = next(answer for answer in control.answers if answer.kind == "iris")
     place = (40.0, 60.0, *control.size)
-    radii = [opened(iris, done.hand, 2.0 + at / 60, place, (640, 400)) for at in range(60)]
-    grown = [entry[0] for entry in radii if entry is not None]
+    corners = [opened(iris, done.hand, 2.0 + at / 60, place, (640, 400)) for at in range(60)]
+    grown = [entry[0] for entry in corners if entry is not None]
     assert grown[0] == high / 2 and grown == sorted(grown) and iris.next < 1
     assert grown[-1] > math.hypot(640 - 40 - control.size[0] / 2, 400 - 60 - high / 2)
-    assert radii[-1] is None and opened(iris, motion.hand, 1.0, place, (640, 400)) is None
+    assert corners[-1] is None and opened(iris, motion.hand, 1.0, place, (640, 400)) is None
     # It stays a circle until it is covered.
     assert value(done.at(2.55), "face", "outline").width == (0.0, high)  # type: ignore[attr-defined]
     assert done.at(4.0) is done.still and done.still.layers[1].values.outline.width == (1.0, 0.0)

@@ -42,7 +42,7 @@ def by_skia(back: str, front: str, mode: str) -> np.ndarray:
 
 def by_us(back: str, front: str, mode: str) -> np.ndarray:
     control = Control(id="x", name="X", size=(8, 8),
-                                              outline=ControlOutline(radii=(0,) * 4), layers=(
+                                              outline=ControlOutline(corners=(0,) * 4), layers=(
         Fill(id="a", name="A", colour=back),
         Fill(id="b", name="B", colour=front, blend=mode),  # type: ignore[arg-type]
     ))
@@ -81,11 +81,11 @@ def test_what_order_matters_not() -> None:
 def test_layers_blend_among_themselves_and_fade_together() -> None:
     """A blend sees only the control's own layers; the body's opacity fades all of them as one."""
     glow = Fill(id="b", name="B", colour="#808080", blend="screen",
-                outline=OwnOutline(form="box", radii=(0,) * 4, x=(0.5, 0), width=(0.5, 0)))
+                outline=OwnOutline(form="box", corners=(0,) * 4, x=(0.5, 0), width=(0.5, 0)))
     control = Control(
-        id="x", name="X", size=(20, 20), outline=ControlOutline(radii=(0,) * 4), layers=(
+        id="x", name="X", size=(20, 20), outline=ControlOutline(corners=(0,) * 4), layers=(
         Fill(id="a", name="A", colour="#404040", outline=OwnOutline(
-            radii=(0,) * 4, height=(0.5, 0))), glow))
+            corners=(0,) * 4, height=(0.5, 0))), glow))
     kit = Kit(controls=(control,))
     whole = render(resolve(kit, control), 1, Margins()).rgba
     assert whole[5, 5].tolist() == [64, 64, 64, 255]

@@ -43,7 +43,7 @@ def pixels(*layers: object, size: tuple[int, int] = (60, 40), scale: float = 1,
            ) -> np.ndarray:
     control = Control(
         id="x", name="X", size=size, layers=layers,  # type: ignore[arg-type]
-        outline=ControlOutline(**{"radii": (10,) * 4, **body}),  # type: ignore[arg-type]
+        outline=ControlOutline(**{"corners": (10,) * 4, **body}),  # type: ignore[arg-type]
     )
     kit = Kit(controls=(control,), assets=assets)
     return render(resolve(kit, control), scale, NONE, behind).rgba.astype(int)
@@ -91,7 +91,7 @@ def test_gloss_lies_in_the_upper_part_and_fades_down() -> None:
 
 def test_glows_lie_outside_and_inside() -> None:
     control = Control(id="x", name="X", size=(60, 40),
-                                              outline=ControlOutline(radii=(10,) * 4), layers=(
+                                              outline=ControlOutline(corners=(10,) * 4), layers=(
         Glow(id="g", name="G", colour="#FFCC00", blur=12, blend="normal"),
         InnerGlow(id="i", name="I", colour="#0000FF", blur=12, blend="normal")))
     look = resolve(Kit(controls=(control,)), control)
@@ -151,7 +151,7 @@ def art() -> np.ndarray:
 
 def laid(fit: str, size: tuple[int, int], **values: object) -> np.ndarray:
     layer = Picture(id="p", name="P", picture="art", fit=fit, **values)  # type: ignore[arg-type]
-    return pixels(layer, size=size, assets=(asset(art()),), radii=(0,) * 4)
+    return pixels(layer, size=size, assets=(asset(art()),), corners=(0,) * 4)
 
 
 def test_a_picture_at_its_own_size_is_itself() -> None:
@@ -203,7 +203,7 @@ def test_an_icon_has_its_size_place_and_thickness() -> None:
     assert (columns.min(), columns.max()) == (29, 50) and (rows.min(), rows.max()) == (19, 40)
     thick, thin = (ink(size=24, thickness=t).sum() for t in (2, 1))
     assert thick / thin == pytest.approx(2, rel=0.03)
-    moved = ink(size=24, at=(0.25, 0.5))
+    moved = ink(size=24, position=(0.25, 0.5))
     assert np.abs(moved[:, :60] - ink(size=24)[:, 20:]).max() <= 1
 
 
@@ -219,8 +219,9 @@ def test_symbols_repeat_with_a_gap() -> None:
 
 def test_a_light_glows_only_when_lit() -> None:
     def lamp(**values: object) -> np.ndarray:
-        return pixels(Light(id="l", name="L", size=16, at=(0.5, 0.5), colour="#00FF00", **values),
-                      size=(60, 60))  # type: ignore[arg-type]
+        light = Light(id="l", name="L", size=16, position=(0.5, 0.5), colour="#00FF00",
+                      **values)  # type: ignore[arg-type]
+        return pixels(light, size=(60, 60))
 
     lit, off = lamp(glow=10), lamp(glow=10, lit=False)
     assert lit[30, 18, 1] > 20 and off[30, 18, 3] == 0
@@ -259,11 +260,11 @@ def test_gradients_repeat_and_mirror(kind: str, geometry: tuple[float, ...]) -> 
 
 def test_a_dashed_line_covers_its_share() -> None:
     line = Line(id="l", name="L", width=4, colour="#FFFFFF")
-    whole = pixels(line, size=(120, 80), radii=(20,) * 4)[:, :, 3].sum()
+    whole = pixels(line, size=(120, 80), corners=(20,) * 4)[:, :, 3].sum()
     dashed = pixels(line.model_copy(update={"dash": 9.0, "dash_gap": 3.0}), size=(120, 80),
-                    radii=(20,) * 4)[:, :, 3]
+                    corners=(20,) * 4)[:, :, 3]
     assert dashed.sum() / whole == pytest.approx(0.75, abs=0.02)
-    painted = line.model_copy(update={"style": "linear", "angle": 90.0, "stops": (
+    painted = line.model_copy(update={"style": "linear", "direction": 90.0, "stops": (
         Stop(position=0, colour="#FF0000"), Stop(position=1, colour="#0000FF"))})
-    found = pixels(painted, size=(120, 80), radii=(0,) * 4)
+    found = pixels(painted, size=(120, 80), corners=(0,) * 4)
     assert found[40, 1, 0] > 240 and found[40, 118, 2] > 240

@@ -69,7 +69,7 @@ def test_it_looks_as_by_itself_in_every_state(demo_kit: Kit, one: Control) -> No
 
 
 def test_a_look_within_a_look_turned_faded_and_out_of_sight(demo_kit: Kit) -> None:
-    kit, inner = host(demo_kit, Fill(id="face", name="Face"), held("tally", at=(1, 0)))
+    kit, inner = host(demo_kit, Fill(id="face", name="Face"), held("tally", position=(1, 0)))
     kit = kit.model_copy(update={"controls": (
         *demo_kit.controls, inner,
         Control(id="outer", name="Outer", size=(400, 240), layers=(
@@ -94,7 +94,7 @@ def test_a_look_within_a_look_turned_faded_and_out_of_sight(demo_kit: Kit) -> No
 
 def test_states_of_both_come_together(demo_kit: Kit) -> None:
     kit, outer = host(
-        demo_kit, held("tally"), states={"hover": {"held": {"at": (0.25, 0.5)}},
+        demo_kit, held("tally"), states={"hover": {"held": {"position": (0.25, 0.5)}},
                                          "checked": {"held": {"control": "deck-lamp"}},
                                          "disabled": {"held": {"shows": "rest"}}})
     def left(state: str) -> float:

@@ -138,13 +138,13 @@ def driven(*formulas: tuple[str, str, str], state: str = "rest") -> Kit:
 
 def test_a_formula_reaches_palette_size_and_other_layers() -> None:
     kit = driven(("face", "stops.0.colour", "tide_deep"), ("face", "stops.1.colour", "ink"),
-                 ("line", "width", "shadow.blur / 5"), ("outline", "radii", "height / 4"),
-                 ("outline", "padding.0", "radii[0] + gap"), ("label", "size", "small.size"),
+                 ("line", "width", "shadow.blur / 5"), ("outline", "corners", "height / 4"),
+                 ("outline", "padding.0", "corners[0] + gap"), ("label", "size", "small.size"),
                  ("shadow", "blur", "2 * gap + 3"), ("control", "size.0", "200"))
     control = settled(kit, kit.control("board"))
     assert [stop.colour for stop in control.part("face").stops] == ["#175A66", "#101010"]
     assert control.part("line").width == 3.0 and control.size == (200.0, 48.0)
-    assert control.outline.radii == (12.0,) * 4 and control.outline.padding[0] == 18.0
+    assert control.outline.corners == (12.0,) * 4 and control.outline.padding[0] == 18.0
     assert control.part("label").size == 12.0
     wide = resolve(kit, kit.control("board"), size=(300.0, 80.0))
     assert wide.outline.rx[0] == 20.0

@@ -15,15 +15,15 @@ STOPS = tuple(Stop(position=at / 2, colour="#101010") for at in range(3))
 
 def built(**fill: object) -> tuple[Kit, Control]:
     control = Control(id="x", name="X", size=(160, 60),
-                                              outline=ControlOutline(radii=(10,) * 4), layers=(
+                                              outline=ControlOutline(corners=(10,) * 4), layers=(
         Fill(id="f", name="F", stops=STOPS, **fill),))  # type: ignore[arg-type]
     return Kit(controls=(control,)), control
 
 
 FILLS = [
-    {"style": "linear"}, {"style": "linear", "angle": 37}, {"style": "linear", "grow": -3,
+    {"style": "linear"}, {"style": "linear", "direction": 37}, {"style": "linear", "expand": -3,
                                                            "ends": (0.1, 0.2, 0.9, 0.7)},
-    {"style": "radial", "centre": (0.3, 0.4)}, {"style": "conic", "angle": 70},
+    {"style": "radial", "centre": (0.3, 0.4)}, {"style": "conic", "direction": 70},
     {"rotate": 20, "pivot": (0.2, 0.3)},
 ]
 spots = st.tuples(st.integers(20, 140), st.integers(8, 52))
@@ -66,8 +66,8 @@ def test_corners_move_together_or_alone() -> None:
 
 def test_a_direction_turns_in_steps_when_asked() -> None:
     kit, control = built(style="conic")
-    plain = dragged(kit, control, "rest", "f", "angle", 120, 20).value
-    coarse = dragged(kit, control, "rest", "f", "angle", 120, 20, coarse=True).value
+    plain = dragged(kit, control, "rest", "f", "direction", 120, 20).value
+    coarse = dragged(kit, control, "rest", "f", "direction", 120, 20, coarse=True).value
     assert plain == 76 and coarse == 75
 
 
@@ -81,7 +81,7 @@ def test_what_the_content_lays_out_is_dragged_from_where_it_stands(demo_kit: Kit
         after = next(one for one in handles(kit, kit.control(name), "rest", part)
                      if one.id == "move")
         assert (after.x, after.y) == pytest.approx(spot, abs=0.11)
-        assert "at" not in [one.id for one in handles(kit, kit.control(name), "rest", part)]
+        assert "position" not in [one.id for one in handles(kit, kit.control(name), "rest", part)]
 
 
 def test_points_snap_to_edges_middles_and_whole_px() -> None:

@@ -48,7 +48,7 @@ numbers = st.floats(0, 60).map(lambda value: round(value, 2))
 VALUES: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "shadow": {"blur": numbers, "colour": colours, "offset": st.tuples(numbers, numbers)},
     "face": {
-        "angle": numbers, "style": st.sampled_from(["solid", "linear"]), "colour": colours,
+        "direction": numbers, "style": st.sampled_from(["solid", "linear"]), "colour": colours,
         "stops": st.lists(
             st.builds(Stop, position=st.floats(0, 1), colour=colours), min_size=2, max_size=5
         ).map(tuple),
@@ -57,7 +57,7 @@ VALUES: dict[str, dict[str, st.SearchStrategy[Any]]] = {
     "label": {"weight": st.sampled_from([400, 600, 800]), "visible": st.booleans()},
     OUTLINE: {
         "form": st.sampled_from(["box", "capsule", "ellipse"]),
-        "radii": st.tuples(numbers, numbers, numbers, numbers),
+        "corners": st.tuples(numbers, numbers, numbers, numbers),
     },
 }
 
@@ -130,11 +130,11 @@ def test_later_states_win_where_several_hold() -> None:
 def test_back_to_rest_by_value_by_layer_and_whole() -> None:
     kit = edit.set_value(KIT, "board", "hover", "line", "width", 4.0)
     kit = edit.set_value(kit, "board", "hover", "line", "gap", 2.0)
-    kit = edit.set_value(kit, "board", "hover", "face", "angle", 90.0)
+    kit = edit.set_value(kit, "board", "hover", "face", "direction", 90.0)
     one = edit.clear_changes(kit, "board", "hover", "line", "width").control("board")
-    assert one.changes("hover") == {"line": {"gap": 2.0}, "face": {"angle": 90.0}}
+    assert one.changes("hover") == {"line": {"gap": 2.0}, "face": {"direction": 90.0}}
     layer = edit.clear_changes(kit, "board", "hover", "line").control("board")
-    assert layer.changes("hover") == {"face": {"angle": 90.0}}
+    assert layer.changes("hover") == {"face": {"direction": 90.0}}
     assert edit.clear_changes(kit, "board", "hover") == KIT
 
 
@@ -154,13 +154,13 @@ def test_a_drag_is_one_step_and_a_new_step_ends_redo() -> None:
 
 
 def test_layers_keep_their_changes_when_moved_and_copied_and_lose_them_when_removed() -> None:
-    kit = edit.set_value(KIT, "board", "hover", "face", "angle", 90.0)
+    kit = edit.set_value(KIT, "board", "hover", "face", "direction", 90.0)
     moved = edit.move_layer(kit, "board", "face", 99).control("board")
     assert [layer.id for layer in moved.layers] == ["shadow", "line", "label", "face"]
-    assert moved.part_in("face", {"hover"}).angle == 90.0
+    assert moved.part_in("face", {"hover"}).direction == 90.0
     copied = edit.copy_layer(kit, "board", "face").control("board")
     assert [layer.id for layer in copied.layers][1:3] == ["face", "face-copy"]
-    assert copied.part_in("face-copy", {"hover"}).angle == 90.0
+    assert copied.part_in("face-copy", {"hover"}).direction == 90.0
     assert edit.remove_layer(kit, "board", "face").control("board").states == {}
     renamed = edit.rename_layer(kit, "board", "face", "Front").control("board")
     assert renamed.layer("face").name == "Front"
@@ -243,7 +243,7 @@ def test_values_cannot_be_changed_in_place_and_limits_are_told() -> None:
         KIT.control("bored")
     assert KIT.control("BOARD") is CONTROL
     assert measure_of(Line, "width").unit == "px"
-    assert measure_of(type(CONTROL.outline), "radii").low == 0
+    assert measure_of(type(CONTROL.outline), "corners").low == 0
     with pytest.raises(KeyError):
         measure_of(Fill, "style")
     assert "kind" not in value_names(Fill)

@@ -126,7 +126,7 @@ def test_a_timing_of_a_value_counts_before_its_layers_and_the_controls() -> None
     moved = [shift(pose_at(kit, control, [ENTER], t)) for t in (0.05, 0.15, 0.2)]
     assert moved == pytest.approx([0.0, 5.0, 10.0])
     assert control.timing_of("face", "colour", {"hover"}).seconds == 0.5
-    assert control.timing_of("outline", "radii", {"hover"}).seconds == 1.0
+    assert control.timing_of("outline", "corners", {"hover"}).seconds == 1.0
     assert edit.remove_layer(kit, control.id, "face").control(control.id).timings.keys() == {"rest"}
     copied = edit.copy_layer(kit, control.id, "face").control(control.id)
     assert copied.timings["hover"]["face-copy"] == control.timings["hover"]["face"]

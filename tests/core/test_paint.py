@@ -64,8 +64,8 @@ def test_the_blur_is_a_gaussian_of_the_outline(form: str, sigma: float) -> None:
 def test_a_gradient_runs_as_css_says(angle: float) -> None:
     stops = (Stop(position=0.1, colour="#FF000080"), Stop(position=0.6, colour="#0000FF"),
              Stop(position=0.9, colour="#00FF00"))
-    made = control(Fill(id="f", name="F", style="linear", angle=angle, stops=stops),
-                   radii=(0, 0, 0, 0))
+    made = control(Fill(id="f", name="F", style="linear", direction=angle, stops=stops),
+                   corners=(0, 0, 0, 0))
     found = picture(made, 1, 0)
     turn = np.radians(angle)
     length = abs(120 * np.sin(turn)) + abs(40 * np.cos(turn))
@@ -82,7 +82,7 @@ def test_a_gradient_runs_as_css_says(angle: float) -> None:
 ])
 def test_a_line_lies_where_it_is_placed(place: str, gap: float, outer: int, inner: int) -> None:
     made = control(Line(id="l", name="L", place=place, gap=gap, width=4, colour="#FF0000"),
-                   radii=(0, 0, 0, 0))
+                   corners=(0, 0, 0, 0))
     alpha = picture(made)[40, :, 3]
     drawn = np.flatnonzero(alpha == 255)
     expected = [*range(20 - outer, 20 - inner), *range(140 + inner, 140 + outer)]
@@ -92,7 +92,7 @@ def test_a_line_lies_where_it_is_placed(place: str, gap: float, outer: int, inne
 def test_layers_lie_over_each_other_as_source_over_says() -> None:
     made = control(
         Fill(id="a", name="A", colour="#FF000080"), Fill(id="b", name="B", colour="#0000FF40"),
-        radii=(0, 0, 0, 0),
+        corners=(0, 0, 0, 0),
     )
     red, blue = 128 / 255, 64 / 255
     expected = [red * (1 - blue) * 255, 0, blue * 255, (blue + red * (1 - blue)) * 255]
@@ -112,7 +112,7 @@ def test_a_shadow_shows_only_outside_unless_an_opaque_face_hides_it_anyway() -> 
     opaque = control(shadow, Fill(id="f", name="F", colour="#FFFFFF"))
     assert resolve(Kit(), opaque).layers[0].cut is None  # type: ignore[union-attr]
     hard = picture(control(Shadow(id="s", name="S", colour="#000000", offset=(0, 7), blur=0),
-                           radii=(0, 0, 0, 0)))
+                           corners=(0, 0, 0, 0)))
     assert (hard[60:67, 21:139, 3] == 255).all() and not hard[68:].any()
 
 
@@ -194,7 +194,7 @@ def test_a_backdrop_goes_beneath() -> None:
 def test_a_picture_may_hold_only_part_of_a_ring(place: str) -> None:
     ring = Line(id="l", name="L", width=9, gap=-3, place=place)  # type: ignore[arg-type]
     for move in ((0, 0), (-30, -12), (31, 13), (0, 70)):
-        made = control(ring, radii=(12,) * 4, offset=move)
+        made = control(ring, corners=(12,) * 4, offset=move)
         whole = picture(made, margin=90)
         assert np.array_equal(picture(made, margin=0), whole[90:-90, 90:-90])
 
@@ -203,7 +203,7 @@ def test_a_picture_may_hold_only_part_of_a_ring(place: str) -> None:
 def test_what_is_turned_covers_its_true_area(scale: int) -> None:
     made = control(
         Fill(id="f", name="F", colour="#FFFFFF", rotate=20, scale=(0.8, 1.1), pivot=(0.3, 0.6)),
-        radii=(12,) * 4,
+        corners=(12,) * 4,
     )
     look = resolve(Kit(controls=(made,)), made)
     alpha = render(look, scale, Margins(20, 20, 20, 20)).rgba[:, :, 3].astype(float)
@@ -219,7 +219,7 @@ def test_what_is_turned_covers_its_true_area(scale: int) -> None:
 @pytest.mark.parametrize("form", ["superellipse", "polygon", "star", "cut", "notch", "path"])
 def test_forms_grow_and_blur_like_their_pixels(form: str) -> None:
     """Growing is by distance, and a blurred form is its Gaussian, whatever the form."""
-    body = ControlOutline(form=form, radii=(12,) * 4, rounding=5, points=6)  # type: ignore[arg-type]
+    body = ControlOutline(form=form, corners=(12,) * 4, rounding=5, points=6)  # type: ignore[arg-type]
     outline = control_outline(body, 90, 60, (90, 60)).moved(30, 30)
     mask = coverage(outline, 150, 120)
     assert 0.4 < mask.sum() / (90 * 60) <= 1
@@ -240,8 +240,8 @@ def test_forms_grow_and_blur_like_their_pixels(form: str) -> None:
 def test_joined_outlines_are_what_sets_say() -> None:
     def area(how: str, softness: float = 0) -> float:
         join = Join(operation=how, softness=softness, width=(0.5, 0), height=(0.5, 0), x=(0.75, 0),
-                    y=(0.25, 0), radii=(0,) * 4)  # type: ignore[arg-type]
-        body = ControlOutline(radii=(0,) * 4, joins=(join,))
+                    y=(0.25, 0), corners=(0,) * 4)  # type: ignore[arg-type]
+        body = ControlOutline(corners=(0,) * 4, joins=(join,))
         outline = control_outline(body, 80, 40, (80, 40)).moved(10, 10)
         assert outline.contains(15, 15) != (how == "intersection")
         return float(coverage(outline, 140, 60).sum())
@@ -259,7 +259,7 @@ def test_columns_that_are_alike_are_as_if_each_were_drawn(scale: float, demo_kit
     odd = control(Shadow(id="s", name="S", blur=9, offset=(7, 3), colour="#22334480"),
                   Fill(id="f", name="F", colour="#3AA2A8"),
                   Line(id="l", name="L", width=3, place="outside", colour="#0E454E90"),
-                  size=(311, 60), radii=(4, 30, 12, 0))
+                  size=(311, 60), corners=(4, 30, 12, 0))
     kit = edit.add_control(demo_kit, odd)
     spread = 0
     for made in kit.controls:

@@ -72,7 +72,7 @@ def steps() -> st.SearchStrategy[Step]:
             kit, i, s, "line", "colour", f), ids, others, st.sampled_from(FORMULAS)),
         st.builds(lambda i, s, p: lambda kit: parameter_edits.lift(kit, i, s, *p)[0], ids, others,
                   st.sampled_from([("line", "width"), ("face", "stops.0.colour"),
-                                   ("outline", "radii"), ("label", "size"), ("face", "stops")])),
+                                   ("outline", "corners"), ("label", "size"), ("face", "stops")])),
         st.builds(lambda i: lambda kit: parameter_edits.remove_parameter(
             kit, i, kit.control(i).parameters[0].name if kit.control(i).parameters else "x"), ids),
         st.builds(lambda a, b: lambda kit: palette_edits.rename(kit, a, b),
@@ -86,8 +86,8 @@ def steps() -> st.SearchStrategy[Step]:
         st.builds(lambda i, j: lambda kit: edit.add_layer(kit, i, "look", "Held", control=j),
                   ids, ids),
         st.builds(lambda i, s, v: lambda kit: edit.set_value(kit, i, s, "held", *v), ids, others,
-                  st.sampled_from([("at", (0.9, 0.1)), ("control", "ramp"), ("shows", "pressed"),
-                                   ("opacity", 0.5), ("visible", False), ("rotate", 30.0)])),
+                  st.sampled_from([("position", (0.9, 0.1)), ("control", "ramp"), ("rotate", 30.0),
+                                   ("shows", "pressed"), ("opacity", 0.5), ("visible", False)])),
         st.builds(lambda i, s, n: lambda kit: edit.set_value(
             kit, i, s, "outline", "content_offset", (0.0, n)), ids, others, st.floats(-4, 4)),
         st.just(lambda kit: edit.remove_control(kit, "ramp-2")),

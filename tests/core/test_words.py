@@ -137,7 +137,7 @@ def test_a_shadow_lies_beneath_and_is_as_soft_as_it_says() -> None:
 
 def test_a_gradient_runs_over_the_text_not_over_the_control() -> None:
     stops = (Stop(position=0, colour="#FF0000"), Stop(position=1, colour="#0000FF"))
-    made = control("HHHHHH", (400, 60), style="linear", angle=90, stops=stops, size=30)
+    made = control("HHHHHH", (400, 60), style="linear", direction=90, stops=stops, size=30)
     rgba = render(resolve(Kit(controls=(made,)), made), 1, ROOM).rgba.astype(int)
     columns = np.flatnonzero((rgba[:, :, 3] > 250).any(axis=0))
     first, last = (rgba[rgba[:, at, 3] > 250, at][0] for at in (columns[0], columns[-1]))

@@ -137,15 +137,15 @@ def test_what_is_no_style_of_a_button_is_refused(css: str) -> None:
 
 
 @pytest.mark.parametrize(("gradient", "wanted"), [
-    ("linear-gradient(to left, red, blue)", {"angle": 270}),
-    ("linear-gradient(0.25turn, red, blue)", {"angle": 90}),
-    ("linear-gradient(to bottom left, red, blue)", {"angle": 206.565}),
+    ("linear-gradient(to left, red, blue)", {"direction": 270}),
+    ("linear-gradient(0.25turn, red, blue)", {"direction": 90}),
+    ("linear-gradient(to bottom left, red, blue)", {"direction": 206.565}),
     ("radial-gradient(circle closest-side, red, blue)", {"reach": (0.25, 0.5)}),
     ("radial-gradient(farthest-side at left, red, blue)", {"centre": (0, 0.5), "reach": (1, 0.5)}),
     ("radial-gradient(10px 20px at 25% top, red, blue)",
      {"centre": (0.25, 0), "reach": (0.1, 0.4)}),
     ("conic-gradient(from 0.5turn at right bottom, red, blue)",
-     {"angle": 180, "centre": (1, 1)}),
+     {"direction": 180, "centre": (1, 1)}),
     ("repeating-radial-gradient(red, blue 10px)", {"spread": "repeat"}),
     ("linear-gradient(in oklab, red, blue)", {"mixing": "oklab"}),
 ])

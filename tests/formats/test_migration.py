@@ -43,6 +43,49 @@ EVERYTHING: dict[str, object] = {
 }
 
 
+# The same for what has another name since format 2.
+VALUES: dict[str, object] = {
+    "format": 2, "name": "Pier", "controls": [{
+        "id": "gate", "name": "Gate", "size": [80, 40],
+        "outline": {"form": "star", "radii": [9, 9, 9, 9], "waist": 0.4, "joins": [
+            {"form": "box", "radii_y": [1, 2, 3, 4]}]},
+        "layers": [
+            {"id": "face", "name": "Face", "kind": "fill", "style": "linear", "grow": 2,
+             "angle": 90, "outline": {"form": "star", "waist": 0.3}},
+            {"id": "icon", "name": "Icon", "kind": "icon", "at": [0.25, 0.5]}],
+        "states": {"hover": {"face": {"angle": 45}, "outline": {"radii": [1, 1, 1, 1]}}},
+        "formulas": {"rest": {
+            "face": {"outline.waist": "outline.radii[0] / 20", "angle": "grow * 10"},
+            "icon": {"at.0": "rest if False else at[1]"}}},
+        "timings": {"hover": {"face": {"angle": {"seconds": 1}}}},
+        "swings": [{"part": "face", "value": "angle"}, {"part": "control", "value": "y"}],
+        "answers": [{"kind": "follow", "part": "icon", "value": "at"}],
+    }, {"id": "mine", "name": "Mine", "base": "gate", "differs": {
+        "layers": {"face": {"grow": 3}}, "states": {"hover": {"face": {"angle": 30}}}}}],
+}
+
+
+def test_values_have_the_names_that_the_window_shows() -> None:
+    gate, mine = kit_from_data(VALUES).controls
+    face, icon = gate.layers
+    assert (gate.outline.corners, gate.outline.inner_radius) == ((9, 9, 9, 9), 0.4)
+    assert gate.outline.joins[0].vertical_radii == (1, 2, 3, 4)
+    assert (face.expand, face.direction, face.outline.inner_radius) == (2, 90, 0.3)
+    assert icon.position == (0.25, 0.5) and mine.layers[0].expand == 3
+    assert gate.states["hover"] == {
+        "face": {"direction": 45}, "outline": {"corners": (1, 1, 1, 1)}}
+    assert mine.states["hover"]["face"] == {"direction": 30}
+    assert gate.formulas["rest"] == {
+        "face": {"outline.inner_radius": "outline.corners[0] / 20", "direction": "expand * 10"},
+        "icon": {"position.0": "rest if False else position[1]"}}
+    assert list(gate.timings["hover"]["face"]) == ["direction"]
+    assert [swing.value for swing in gate.swings] == ["direction", "y"]
+    assert gate.answers[0].value == "position"
+    named = {**VALUES, "controls": [{**VALUES["controls"][0], "parameters": [
+        {"name": "grow", "type": "number", "default": 2}]}]}
+    assert kit_from_data(named).controls[0].formulas["rest"]["face"]["direction"] == "grow * 10"
+
+
 @pytest.mark.parametrize("name", [path.stem for path in sorted(KEPT.glob("*.mektel"))])
 def test_a_kit_of_format_1_opens_as_it_was(name: str) -> None:
     now = read_kit({"lantern-ferry": DEMO, **starter_files()}[name])
@@ -68,11 +111,11 @@ def test_everything_that_has_another_name_is_in_its_place() -> None:
     assert gate.states["hover"] == {
         "outline": {"offset": (0, 1)}, icon: {"opacity": 0.5}, "label": {"line_height": 1.7}}
     assert gate.formulas["rest"] == {
-        "outline": {"radii": "outline.padding[0] + body_gap"}, icon: {"size": "label.size"},
+        "outline": {"corners": "outline.padding[0] + body_gap"}, icon: {"size": "label.size"},
         "label": {"box.x.1": f"{icon.replace('-', '_')}.size / 2", "line_height": "art.density"}}
     assert (gate.parameters[0].min, gate.parameters[0].max) == (0, 9)
     assert other.behaviour == "push" and other.layer(icon).opacity == 0.25
-    assert other.outline.radii == (1, 1, 1, 1) and other.outline.joins == gate.outline.joins
+    assert other.outline.corners == (1, 1, 1, 1) and other.outline.joins == gate.outline.joins
     assert other.states["hover"]["outline"] == {"offset": (0, 2)}
     again = kit_from_text(kit_to_text(kit))
     assert again == kit and resolve(again, again.controls[1]) == resolve(kit, other)
@@ -80,4 +123,4 @@ def test_everything_that_has_another_name_is_in_its_place() -> None:
 
 def test_a_later_format_is_refused_in_words() -> None:
     with pytest.raises(Exception, match="newer Mektel"):
-        kit_from_data({**Kit().model_dump(), "format": 3})
+        kit_from_data({**Kit().model_dump(), "format": 4})

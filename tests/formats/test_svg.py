@@ -56,7 +56,7 @@ DRAWINGS = {
     "a path that is a capsule": (30, 20, """<path d="M55 20H145C158.807 20 170 31.193 170 45C170
         58.807 158.807 70 145 70H55C41.193 70 30 58.807 30 45C30 31.193 41.193 20 55 20Z"
         fill="#175A66"/>"""),
-    "a path with four radii": (30, 20, """<path d="M34 20h130a6 6 0 0 1 6 6v32a12 12 0 0 1-12
+    "a path with four corners": (30, 20, """<path d="M34 20h130a6 6 0 0 1 6 6v32a12 12 0 0 1-12
         12h-128v-46a4 4 0 0 1 4-4z" fill="#175A66"/>"""),
     "classes and an inner face": (30, 20, """<style>.edge{fill:#0E454E} #top{fill:#3AA2A8}</style>
         <rect class="edge" x="30" y="20" width="140" height="50" rx="12"/>
@@ -109,7 +109,7 @@ def test_the_examples_become_editable_layers(examples: Path) -> None:
     assert (label.size, label.weight, label.align) == (17, 600, "centre")  # type: ignore[attr-defined]
     assert set(board.states) == {"hover", "pressed", "focus", "disabled"}
     ticket, left = read_svg(examples / "ticket.svg", "Fare ticket")
-    assert ticket.name == "Fare ticket" and ticket.outline.radii == (12, 12, 12, 12)
+    assert ticket.name == "Fare ticket" and ticket.outline.corners == (12, 12, 12, 12)
     fill = layer_of(ticket, Fill)
     assert [stop.position for stop in fill.stops] == [0, 0.55, 1]  # type: ignore[attr-defined]
     assert layer_of(ticket, Line).place == "centre"  # type: ignore[attr-defined]

@@ -68,7 +68,7 @@ print(json.dumps({"told": told, "faults": faults, "face": kiosk.single.face.name
                   "before": before,
                   "after": kiosk.single.rest()["line"]["colour"],
                   "checked": kiosk.ramp.isChecked(),
-                  "radius": kiosk.bicycle.rest()["outline"]["radii"]}))
+                  "radius": kiosk.bicycle.rest()["outline"]["corners"]}))
 """
 
 
@@ -152,7 +152,7 @@ def test_a_box_of_a_layers_own_follows_while_it_runs(tmp_path: Path) -> None:
             id="frame", name="Frame", size=(200, 60), layers=(
                 Fill(id="face", name="Face"),
                 Line(id="border", name="Border", width=3, outline=OwnOutline(
-                    x=(0, 6), y=(0, 6), width=(1, -12), height=(1, -12), radii=(9,) * 4)),
+                    x=(0, 6), y=(0, 6), width=(1, -12), height=(1, -12), corners=(9,) * 4)),
                 Fill(id="bar", name="Bar", colour="#F3C25B", outline=OwnOutline(
                     form="capsule", x=(0, 20), y=(1, -14), width=(0, 60), height=(0, 6)))),
             parameters=[Parameter(name=name, type="length", default=value, required=True)

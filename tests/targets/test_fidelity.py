@@ -30,7 +30,7 @@ def fill(*stops: tuple[float, str], angle: float = 180) -> Fill:
     if len(stops) == 1:
         return Fill(id="fill", name="Fill", colour=stops[0][1])
     return Fill(
-        id="fill", name="Fill", style="linear", angle=angle,
+        id="fill", name="Fill", style="linear", direction=angle,
         stops=tuple(Stop(position=at, colour=colour) for at, colour in stops),
     )
 
@@ -75,15 +75,15 @@ GRADIENTS: list[tuple[dict[str, object], str]] = [
      f"radial-gradient(90% 40% at 20% 90%,{RAMP_CSS})"),
     ({"style": "radial", "reach": (0.15, 0.375), "spread": "repeat"},
      f"repeating-radial-gradient(18px 18px at 50% 50%,{RAMP_CSS})"),
-    ({"style": "conic", "angle": 0}, f"conic-gradient({RAMP_CSS})"),
-    ({"style": "conic", "angle": 70, "centre": (0.3, 0.6)},
+    ({"style": "conic", "direction": 0}, f"conic-gradient({RAMP_CSS})"),
+    ({"style": "conic", "direction": 70, "centre": (0.3, 0.6)},
      f"conic-gradient(from 70deg at 30% 60%,{RAMP_CSS})"),
     ({"style": "linear", "ends": (0.1, 0, 0.3, 0), "spread": "repeat"},
      "repeating-linear-gradient(90deg,#FFD27A 12px,#B8472A 20.4px,#2A1A4080 36px)"),
     ({"style": "linear", "ends": (0.25, 0, 0.75, 1)},
      # 60 px across and 48 down: its angle, and where on CSS's own line it starts and ends
      "linear-gradient(128.6598deg,#FFD27A 18.940%,#B8472A 40.682%,#2A1A4080 81.060%)"),
-    ({"style": "linear", "angle": 90, "mixing": "oklab"},
+    ({"style": "linear", "direction": 90, "mixing": "oklab"},
      f"linear-gradient(90deg in oklab,{RAMP_CSS})"),
 ]
 MODES = [
@@ -96,24 +96,24 @@ Case = tuple[str, Control, str, str]
 def cases() -> list[Case]:
     found: list[Case] = []
 
-    def add(name: str, css: str, *layers: object, radii: tuple[float, ...] = (10,) * 4,
-            radii_y: tuple[float, ...] | None = None, inside: str = "",
+    def add(name: str, css: str, *layers: object, corners: tuple[float, ...] = (10,) * 4,
+            vertical_radii: tuple[float, ...] | None = None, inside: str = "",
             size: tuple[int, int] = (120, 48)) -> None:
         control = Control(
             id="x", name="X", size=size, layers=layers,  # type: ignore[arg-type]
-            outline=ControlOutline(radii=radii, radii_y=radii_y),  # type: ignore[arg-type]
+            outline=ControlOutline(corners=corners, vertical_radii=vertical_radii),  # type: ignore[arg-type]
         )
-        corners = " ".join(f"{radius}px" for radius in radii)
-        if radii_y:
-            corners += " / " + " ".join(f"{radius}px" for radius in radii_y)
+        corners = " ".join(f"{radius}px" for radius in corners)
+        if vertical_radii:
+            corners += " / " + " ".join(f"{radius}px" for radius in vertical_radii)
         box = f"width:{size[0]}px;height:{size[1]}px;border-radius:{corners};box-sizing:border-box;"
         found.append((name, control, box + css, inside))
 
-    for radii in RADII:
-        add(f"flat {radii}", css_fill((0, TIDE)), fill((0, TIDE)), radii=radii)
+    for corners in RADII:
+        add(f"flat {corners}", css_fill((0, TIDE)), fill((0, TIDE)), corners=corners)
         line = Line(id="l", name="L", width=3, colour=RING)
-        add(f"border {radii}", f"border:3px solid {RING};" + css_fill((0, TIDE)), fill((0, TIDE)),
-            line, radii=radii)
+        add(f"border {corners}", f"border:3px solid {RING};" + css_fill((0, TIDE)), fill((0, TIDE)),
+            line, corners=corners)
     for number, stops in enumerate(STOPS):
         for angle in (180, 90, 37, 250):
             add(f"gradient {number} at {angle}", css_fill(*stops, angle=angle),
@@ -123,11 +123,11 @@ def cases() -> list[Case]:
             f"{x}px {y}px {blur}px {spread}px {colour}" for x, y, blur, spread, colour in shadows
         ) + ";"
         layers = [shadow(at, *one) for at, one in enumerate(shadows)][::-1]
-        for radii in ((10,) * 4, (30, 4, 18, 0), (24,) * 4):
-            add(f"shadows {number} {radii} under a face", css + css_fill((0, DUSK)),
-                *layers, fill((0, DUSK)), radii=radii)
+        for corners in ((10,) * 4, (30, 4, 18, 0), (24,) * 4):
+            add(f"shadows {number} {corners} under a face", css + css_fill((0, DUSK)),
+                *layers, fill((0, DUSK)), corners=corners)
         add(f"shadows {number} under glass", css + css_fill((0, "#2F8C9330")), *layers,
-            fill((0, "#2F8C9330")), radii=(12,) * 4)
+            fill((0, "#2F8C9330")), corners=(12,) * 4)
     for number, shadows in enumerate(INNER):
         css = "box-shadow:" + ",".join(
             f"inset {x}px {y}px {blur}px {spread}px {colour}"
@@ -138,9 +138,9 @@ def cases() -> list[Case]:
                         colour=colour)
             for at, (x, y, blur, spread, colour) in enumerate(shadows)
         ][::-1]
-        for radii in ((0,) * 4, (10,) * 4, (24,) * 4):
-            add(f"inner shadows {number} {radii}", css + css_fill((0, TIDE)), fill((0, TIDE)),
-                *layers, radii=radii)
+        for corners in ((0,) * 4, (10,) * 4, (24,) * 4):
+            add(f"inner shadows {number} {corners}", css + css_fill((0, TIDE)), fill((0, TIDE)),
+                *layers, corners=corners)
     for opacity in (0.25, 0.6):
         add(f"opacity {opacity}", f"opacity:{opacity};" + css_fill((0, DUSK)),
             fill((0, DUSK)).model_copy(update={"opacity": opacity}))
@@ -151,7 +151,8 @@ def cases() -> list[Case]:
     for mode in MODES:
         over = [(0, "#FFD27AC0"), (1, "#2A50B8")]
         add(f"blend {mode}", "isolation:isolate;" + css_fill(*STOPS[1]), fill(*STOPS[1]),
-            fill(*over, angle=90).model_copy(update={"id": "over", "blend": mode, "opacity": 0.8}),
+            fill(*over, angle=90).model_copy(
+                update={"id": "over", "blend": mode, "opacity": 0.8}),
             inside="<i style='position:absolute;inset:0;border-radius:10px;opacity:.8;"
                    f"mix-blend-mode:{mode};{css_fill(*over, angle=90)}'></i>")
     for turn, wide, high, pivot in ((20, 0.8, 0.8, (0.5, 0.5)), (-75, 0.6, 1.1, (0.2, 0.9))):
@@ -159,12 +160,12 @@ def cases() -> list[Case]:
             "rotate": turn, "scale": (wide, high), "pivot": pivot, "opacity": 0.9})
         add(f"turned by {turn}", f"transform:rotate({turn}deg) scale({wide},{high});opacity:.9;"
             f"transform-origin:{pivot[0] * 100}% {pivot[1] * 100}%;" + css_fill(*STOPS[1]), layer)
-    add("elliptical corners", css_fill(*STOPS[1]), fill(*STOPS[1]), radii=(40, 10, 60, 20),
-        radii_y=(20, 24, 10, 28))
+    add("elliptical corners", css_fill(*STOPS[1]), fill(*STOPS[1]), corners=(40, 10, 60, 20),
+        vertical_radii=(20, 24, 10, 28))
     add("circle", "border-radius:50%;" + css_fill(*STOPS[0]), fill(*STOPS[0]), size=(60, 60),
-        radii=(30,) * 4)
+        corners=(30,) * 4)
     add("outline with a gap", f"outline:3px solid {RING};outline-offset:0;",
-        Line(id="l", name="L", width=3, place="outside", colour=RING), radii=(0, 0, 0, 0))
+        Line(id="l", name="L", width=3, place="outside", colour=RING), corners=(0, 0, 0, 0))
     return found
 
 
@@ -217,10 +218,10 @@ def pair(at: int, page: tuple[int, np.ndarray]) -> tuple[np.ndarray, np.ndarray]
 @pytest.mark.parametrize("at", range(len(CASES)), ids=[name for name, *_ in CASES])
 def test_each_looks_as_css_says(at: int, page: tuple[int, np.ndarray]) -> None:
     found = difference(*pair(at, page))
-    # Chromium blurs the edges of its paths (four different radii) and of what is turned a little
+    # Chromium blurs the edges of its paths (four different corners) and of what is turned a little
     # more; the turned ones are also held against the true area, in test_paint.
     name, control, _, _ = CASES[at]
-    bar = 16 if len(set(control.outline.radii)) > 1 or name.startswith("turned") else 12
+    bar = 16 if len(set(control.outline.corners)) > 1 or name.startswith("turned") else 12
     assert found.mean <= 0.35 and found.high <= bar, found
 
 
@@ -263,17 +264,17 @@ def controls(draw: st.DrawFn) -> Control:
                 place=draw(st.sampled_from(["inside", "outside"])), gap=draw(st.integers(-6, 6)),
             ))
         elif kind == "fill":
-            layers.append(Fill(**shared, colour=draw(colours), grow=draw(st.integers(-6, 4))))
+            layers.append(Fill(**shared, colour=draw(colours), expand=draw(st.integers(-6, 4))))
         else:
             layers.append(Fill(
-                **shared, style="linear", angle=draw(st.integers(0, 359)), stops=tuple(
+                **shared, style="linear", direction=draw(st.integers(0, 359)), stops=tuple(
                     Stop(position=at / 3, colour=draw(colours)) for at in range(4)),
             ))
     radius = st.sampled_from([0, 3, 8, 20])
     return Control(
         id="any", name="Any", size=(draw(st.integers(90, 180)), draw(st.integers(40, 70))),
         outline=ControlOutline(form=draw(st.sampled_from(["box", "capsule", "ellipse"])),
-                  radii=tuple(draw(radius) for _ in range(4)),
+                  corners=tuple(draw(radius) for _ in range(4)),
                   offset=(draw(st.integers(-2, 2)), draw(st.integers(-2, 2)))),
         layers=layers,
         states={"hover": {"outline": {"form": draw(st.sampled_from(["box", "ellipse"]))}}},

@@ -59,19 +59,19 @@ def named(kind: type, **values: object) -> object:
 
 CASES: list[tuple[list[object], dict[str, object]]] = [
     ([named(Fill, style="radial", stops=RAMP)], {}),
-    ([named(Fill, style="conic", stops=RAMP, angle=40, centre=(0.3, 0.6))], {}),
+    ([named(Fill, style="conic", stops=RAMP, direction=40, centre=(0.3, 0.6))], {}),
     ([named(Fill, style="conic", stops=RAMP[:2], spread="repeat")], {}),
     ([named(Fill, style="linear", stops=RAMP, spread="repeat", ends=(0, 0, 0.2, 0.2))], {}),
     ([named(Fill, style="linear", stops=RAMP, spread="mirror", ends=(0, 0, 0.2, 0))], {}),
-    ([named(Fill, style="linear", stops=RAMP, mixing="oklab", angle=90)], {}),
-    ([FACE, named(Line, width=4, style="linear", angle=90, stops=RAMP)], {}),
+    ([named(Fill, style="linear", stops=RAMP, mixing="oklab", direction=90)], {}),
+    ([FACE, named(Line, width=4, style="linear", direction=90, stops=RAMP)], {}),
     ([FACE, named(Line, width=3, dash=8)], {}),
     ([FACE], {"form": "superellipse"}),
     ([FACE, named(Line, width=3)], {"form": "star", "rounding": 4}),
     ([named(Shadow), FACE], {"form": "polygon", "points": 6, "rounding": 6}),
     ([FACE, named(InnerShadow, colour="#000000AA", blur=8, offset=(0, 4))], {"form": "notch"}),
     ([FACE, named(Glow)], {"form": "cut"}),
-    ([FACE], {"radii": (30, 4, 18, 8), "radii_y": (12, 20, 6, 30), "opacity": 0.6}),
+    ([FACE], {"corners": (30, 4, 18, 8), "vertical_radii": (12, 20, 6, 30), "opacity": 0.6}),
     ([FACE], {"joins": (
         Join(operation="smooth", form="ellipse", x=(0.5, 0), y=(0.4, 0), width=(0.6, 0),
              softness=20),
@@ -99,7 +99,7 @@ CASES: list[tuple[list[object], dict[str, object]]] = [
                   box=Area(x=(0.4, 0), width=(0.5, 0), height=(0.6, 0)))], {}),
     ([FACE, named(EmbeddedLook, control="case-23", rotate=8, scale=(0.7, 0.8), opacity=0.8)], {}),
     ([FACE, named(EmbeddedLook, control="case-10", blend="multiply", width=90, height=40)], {}),
-    ([FACE, named(EmbeddedLook, control="case-17", at=(1, 0), move=(-40, 30), width=60)], {}),
+    ([FACE, named(EmbeddedLook, control="case-17", position=(1, 0), move=(-40, 30), width=60)], {}),
     ([FACE, named(EmbeddedLook, control="case-33", rotate=-20)], {"offset": (3, 2)}),
 ]
 
@@ -111,7 +111,7 @@ def kit() -> Kit:
             getattr(layer, "family", "") == "Rubik" for layer in layers) else "Cast off"
         controls.append(Control(
             id=f"case-{at}", name=f"Case {at}", text=text, size=(160, 64), layers=layers,
-            outline=ControlOutline(**{"radii": (16,) * 4, **body}),
+            outline=ControlOutline(**{"corners": (16,) * 4, **body}),
             states={"hover": {"outline": {"offset": (0, -2)}}, "disabled": {layers[0].id: {
                 "opacity": 0.5}}},
         ))

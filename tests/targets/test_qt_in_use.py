@@ -127,8 +127,8 @@ def test_the_code_passes_linter_and_type_checker(
     lines = sum(len(path.read_text().splitlines()) for path in package.rglob("controls/**/*.py"))
     sizes = sum(path.stat().st_size for path in package.rglob("controls/**/*") if path.is_file()
                 and "__pycache__" not in path.parts)
-    # Some 1,300 lines of them are motion, answers to touch and sounds; of the bytes 70 kB.
-    assert lines < 5600 and sizes < 470 * 1024
+    # Some 1,600 lines of them are motion, answers to touch and sounds; of the bytes 80 kB.
+    assert lines < 5800 and sizes < 480 * 1024
 
 
 @pytest.mark.parametrize("scale", ["1.25", "1.5"])

@@ -178,8 +178,8 @@ SHADOW = Shadow(id="s", name="S", colour="#143237AA", offset=(3, 6), blur=14, sp
 
 
 @pytest.mark.parametrize(("body", "fill", "size"), [
-    (ControlOutline(radii=(12, 4, 20, 0)), "#2F8C93", (300, 120)),
-    (ControlOutline(radii=(12, 12, 12, 12)), "#2F8C9340", (220, 90)),
+    (ControlOutline(corners=(12, 4, 20, 0)), "#2F8C93", (300, 120)),
+    (ControlOutline(corners=(12, 12, 12, 12)), "#2F8C9340", (220, 90)),
     (ControlOutline(form="capsule"), "#2F8C93", (340, 64)),
     (ControlOutline(form="capsule"), "#2F8C93", (300, 110)),
     (ControlOutline(form="ellipse"), "#2F8C93", (160, 64)),

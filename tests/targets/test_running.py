@@ -86,7 +86,7 @@ def designed(control: Control, size: tuple[int, int], text: str = "") -> np.ndar
 
 
 def made(*layers: object, size: tuple[int, int] = (140, 50), **body: object) -> Control:
-    outline = ControlOutline(**{"radii": (14,) * 4, **body})  # type: ignore[arg-type]
+    outline = ControlOutline(**{"corners": (14,) * 4, **body})  # type: ignore[arg-type]
     return Control(id="thing", name="Deck thing", size=size, layers=layers, outline=outline)
 
 
@@ -99,7 +99,7 @@ FACE = Fill(id="face", name="Face", style="linear", stops=(
     ((FACE.model_copy(update={"style": "radial"}),), {}, 0.4),
     ((FACE, Line(id="line", name="Line", width=3)), {"form": "superellipse"}, 1.5),
     ((FACE, Line(id="line", name="Line", width=3, style="linear", stops=FACE.stops)), {}, 0.4),
-    ((Shadow(id="s", name="S", blur=8), FACE), {"radii": (20, 6, 14, 0)}, 0.4),
+    ((Shadow(id="s", name="S", blur=8), FACE), {"corners": (20, 6, 14, 0)}, 0.4),
     ((FACE, Bevel(id="b", name="B")), {}, 0.6),  # baked, in nine slices
     # Odd outlines stretch, as the plan says.
     ((Glow(id="g", name="G", blur=8), FACE), {"form": "cut"}, 2.0),

@@ -156,7 +156,8 @@ def test_a_fill_ends_under_the_line_on_it_and_only_then() -> None:
     line = Line(id="l", name="L", width=4, colour="#000000")
 
     def grown(*layers: object) -> float:
-        control = Control(id="x", name="X", size=(80, 40), outline=ControlOutline(radii=(10,) * 4),
+        control = Control(id="x", name="X", size=(80, 40),
+                          outline=ControlOutline(corners=(10,) * 4),
                           layers=layers)  # type: ignore[arg-type]
         fill = resolve(Kit(controls=(control,)), control).layers[0]
         return (fill.outline.width - 80) / 2  # type: ignore[union-attr]

@@ -49,7 +49,7 @@ QT = {
     "disabled face other": 'CHANGES[("disabled",)]["face"]["stops"] = REST["face"]["stops"]',
     "shadow 2 px aside": 'REST["shadow"]["offset"] = (2, 6)',
     "shadow gone": 'REST["shadow"]["visible"] = False',
-    "corners square": 'REST["outline"] |= {"form": "box", "radii": (0, 0, 0, 0)}',
+    "corners square": 'REST["outline"] |= {"form": "box", "corners": (0, 0, 0, 0)}',
     "face 6 of 255 off": 'REST["face"]["stops"] = [(0, "#35929A"), (1, "#1D606C")]',
     "hit area of the whole picture": "CLASS.covers = lambda self, position: True",
     "checked+hover lost": 'CHANGES.pop(("checked", "hover"))',
@@ -57,7 +57,7 @@ QT = {
     "wide shadow: focus ring missing": 'CHANGES.pop(("focus",))',
     "wide shadow: hover lost": 'CHANGES.pop(("hover",))',
     "wide shadow: face green": 'REST["face"]["colour"] = "#2F9352"',
-    "wide shadow: corners square": 'REST["outline"]["radii"] = (0, 0, 0, 0)',
+    "wide shadow: corners square": 'REST["outline"]["corners"] = (0, 0, 0, 0)',
 }
 
 
@@ -104,7 +104,8 @@ def tried_kit(demo: Kit) -> tuple[Kit, dict[str, str]]:
     kit = demo.model_copy(update={"controls": tuple(
         control for control in demo.controls if control.id in ("board", "ramp")), "schemes": ()})
     wide = Control.model_validate({
-        "id": "wide", "name": "Wide", "text": "", "size": (120, 40), "outline": {"radii": (6,) * 4},
+        "id": "wide", "name": "Wide", "text": "", "size": (120, 40),
+        "outline": {"corners": (6,) * 4},
         "layers": [
             {"id": "shadow", "name": "S", "kind": "shadow", "blur": 120, "spread": 30,
              "colour": "#00000030"},

@@ -44,12 +44,12 @@ def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
 
 STRANGE = Control(
     id="strange", name="Strange", text="Go", size=(150, 54),
-    outline=ControlOutline(radii=(22, 6, 0, 14), padding=(18, 8)),
+    outline=ControlOutline(corners=(22, 6, 0, 14), padding=(18, 8)),
     layers=(
         Shadow(id="far", name="Far", colour="#0000AA80", offset=(5, -4), blur=9, spread=3),
         Shadow(id="hard", name="Hard", colour="#AA000060", offset=(0, 6), blur=0, spread=-2),
-        Fill(id="back", name="Back", colour="#22334480", grow=3),
-        Fill(id="face", name="Face", style="linear", angle=50, opacity=0.8, grow=-4, stops=(
+        Fill(id="back", name="Back", colour="#22334480", expand=3),
+        Fill(id="face", name="Face", style="linear", direction=50, opacity=0.8, expand=-4, stops=(
             Stop(position=0.1, colour="#FFFFFF20"), Stop(position=0.5, colour="#E5A43B"),
             Stop(position=0.5, colour="#175A66"), Stop(position=1.2, colour="#B8472A"))),
         Line(id="thin", name="Thin", width=2, place="centre", colour="#101010C0"),
@@ -60,7 +60,7 @@ STRANGE = Control(
     ),
     states={
         "hover": {"face": {"style": "solid", "colour": "#7CC08A"}, "far": {"blur": 20.0}},
-        "pressed": {"outline": {"offset": (1, 2), "radii": (4, 4, 4, 4)}, "thin": {"width": 4.0}},
+        "pressed": {"outline": {"offset": (1, 2), "corners": (4, 4, 4, 4)}, "thin": {"width": 4.0}},
         "focus": {"ring": {"opacity": 0.4, "width": 4.0}},
         "disabled": {"hard": {"visible": False}, "back": {"opacity": 0.3}},
     },

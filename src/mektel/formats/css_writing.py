@@ -117,7 +117,7 @@ def _say(
 ) -> str:
     """Adds what a layer is in CSS; why not, where it cannot."""
     if isinstance(layer, Fill):
-        if layer.grow:
+        if layer.expand:
             return "a background is as large as its element"
         paint = _paint(kit, layer)
         if not paint:
@@ -187,19 +187,19 @@ def _paint(kit: Kit, fill: Fill) -> str:
     again = "repeating-" if fill.spread == "repeat" else ""
     x, y = (_share(place) for place in fill.centre)
     if fill.style == "linear":
-        return f"{again}linear-gradient({fill.angle:g}deg{way}, {stops})"
+        return f"{again}linear-gradient({fill.direction:g}deg{way}, {stops})"
     if fill.style == "radial":
         wide, high = (_share(side) for side in fill.reach)
         return f"{again}radial-gradient({wide} {high} at {x} {y}{way}, {stops})"
-    return f"{again}conic-gradient(from {fill.angle:g}deg at {x} {y}{way}, {stops})"
+    return f"{again}conic-gradient(from {fill.direction:g}deg at {x} {y}{way}, {stops})"
 
 
 def _radius(outline: ControlOutline, size: tuple[float, float]) -> str | None:
     if outline.joins:
         return None
     if outline.form == "box":
-        radii = [_px(radius) for radius in outline.radii]
-        vertical = outline.radii_y
+        radii = [_px(radius) for radius in outline.corners]
+        vertical = outline.vertical_radii
         whole = radii[0] if len(set(radii)) == 1 else " ".join(radii)
         return f"{whole} / {' '.join(map(_px, vertical))}" if vertical else whole
     if outline.form == "capsule":

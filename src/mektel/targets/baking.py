@@ -34,7 +34,7 @@ class BakedPicture:
 
 def follows(part: Any) -> tuple[float, float, float, float]:
     """How a layer's box goes with its control's: by its spot, or as its own outline says."""
-    at, own = getattr(part, "at", None), getattr(part, "outline", None)
+    at, own = getattr(part, "position", None), getattr(part, "outline", None)
     if at is not None:
         return (*at, 0.0, 0.0)
     if own is not None:

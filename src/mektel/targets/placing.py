@@ -21,7 +21,7 @@ def in_box(part: Any, outline: AnyOutline, offset: Pair, size: Pair) -> Any:
     """
     fields = type(part).model_fields
     own, box = getattr(part, "outline", None), getattr(part, "box", None)
-    spot = getattr(part, "at", None) if "at" in fields else None
+    spot = getattr(part, "position", None) if "position" in fields else None
     if own is None and box is None and spot is None:
         return part
     if not isinstance(outline, FreeOutline) or outline.width <= 0 or outline.height <= 0:
@@ -34,7 +34,7 @@ def in_box(part: Any, outline: AnyOutline, offset: Pair, size: Pair) -> Any:
     if box is not None:
         changes["box"] = _placed(box, across, down)
     if spot is not None:
-        changes["at"] = (across[0] + spot[0] * across[1], down[0] + spot[1] * down[1])
+        changes["position"] = (across[0] + spot[0] * across[1], down[0] + spot[1] * down[1])
     return part.model_copy(update=changes)
 
 

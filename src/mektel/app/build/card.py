@@ -239,14 +239,14 @@ class OpenCard(QFrame):
             else:
                 owner, inner = owner_of(part, name)
                 value = getattr(owner, inner)
-                if inner == "at":
+                if inner == "position":
                     laid = control.content is not None and self.bench.part_id in (
                         control.content.items)
                     dial.setEnabled(not laid)
                     dial.setToolTip("The content says where it stands; Place moves it" if laid
                                     else "")
-                if inner == "radii_y" and value is None:
-                    value = owner.radii
+                if inner == "vertical_radii" and value is None:
+                    value = owner.corners
                 if isinstance(dial, ColourDial):
                     dial.show_value(value, self.bench.kit, self._beside())
                 else:
@@ -328,7 +328,7 @@ class OpenCard(QFrame):
             return None
         control = self.bench.control
         assert control is not None
-        return free_ends(self._part().angle, *control.size)
+        return free_ends(self._part().direction, *control.size)
 
     def _beside(self) -> str:
         """The colour that the selected layer's is judged against: what a label stands on."""

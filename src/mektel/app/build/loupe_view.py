@@ -220,7 +220,7 @@ class LoupeView(ShowsPictures, QWidget):
         for handle in shown:
             if handle.kind == "light":
                 centre = box.at(*part.pivot) if handle.id == "rotate" else (
-                    box.at(*part.centre) if handle.id == "angle" else box.middle)
+                    box.at(*part.centre) if handle.id == "direction" else box.middle)
                 self._line(painter, self.to_screen(*centre), self.to_screen(handle.x, handle.y))
         painter.setPen(QPen(QColor(theme().accent), 1))
         for axis, value in self._guides:
@@ -346,7 +346,7 @@ class LoupeView(ShowsPictures, QWidget):
         free = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         self._guides = []
         if not free and not self.selected.startswith(STOP) and self.selected not in (
-                "light", "rotate", "angle"):
+                "light", "rotate", "direction"):
             (x, y), self._guides = snapped(x, y, box, 6 / self.scale)
         if self.selected.startswith(STOP) and self._is_off(event.position()):
             return

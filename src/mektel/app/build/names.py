@@ -57,13 +57,13 @@ CHOICES: dict[str, list[tuple[Any, str]]] = {
 MODELS: list[type[Frozen]] = [*KINDS.values(), ControlOutline]
 SIDES = ["left", "top", "right", "bottom"]
 PARTS = {
-    "radii": ["top left", "top right", "bottom right", "bottom left"],
-    "radii_y": ["top left", "top right", "bottom right", "bottom left"],
+    "corners": ["top left", "top right", "bottom right", "bottom left"],
+    "vertical_radii": ["top left", "top right", "bottom right", "bottom left"],
     "padding": ["sideways", "above and below"], "offset": ["right", "down"],
     "content_offset": ["right", "down"],
     "move": ["right", "down"], "shadow_offset": ["right", "down"], "scale": ["across", "down"],
     "pivot": ["across", "down"], "centre": ["across", "down"], "reach": ["across", "down"],
-    "at": ["across", "down"], "slices": SIDES,
+    "position": ["across", "down"], "slices": SIDES,
     "ends": ["from, across", "from, down", "to, across", "to, down"],
 }
 YES_NO = {"visible": ("● shown", "○ hidden"), "lit": ("● lit", "○ off")}

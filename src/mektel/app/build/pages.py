@@ -10,12 +10,14 @@ Column = tuple[str, list[str]]
 Page = tuple[str, list[Column]]
 
 FORM_VALUES = {
-    "box": ["radii", "radii_y"], "superellipse": ["power"], "polygon": ["points", "rounding"],
-    "star": ["points", "waist", "rounding"], "cut": ["radii"], "notch": ["radii"],
+    "box": ["corners", "vertical_radii"], "superellipse": ["power"],
+    "polygon": ["points", "rounding"],
+    "star": ["points", "inner_radius", "rounding"], "cut": ["corners"], "notch": ["corners"],
     "path": ["path"],
 }
-EVERY_FORM_VALUE = ["radii", "radii_y", "power", "points", "waist", "rounding", "path"]
-PAINT = ["style", "colour", "=gradient", "angle"]
+EVERY_FORM_VALUE = [
+    "corners", "vertical_radii", "power", "points", "inner_radius", "rounding", "path"]
+PAINT = ["style", "colour", "=gradient", "direction"]
 GRADIENT = ("Gradient", ["=line", "ends", "centre", "reach", "spread", "mixing"])
 LAYER = ("Layer", ["visible", "opacity", "blend"])
 LIGHT = ["visible", "opacity", "blend"]
@@ -42,7 +44,7 @@ FIRST: dict[str, list[Page]] = {
         ("Inner shadow", ["colour", "blur", "spread"]), ("Where", ["offset"]), LAYER])],
     "glow": [("Glow", [("Glow", ["colour", "blur", "spread"]), LAYER])],
     "inner-glow": [("Glow", [("Inner glow", ["colour", "blur", "spread"]), LAYER])],
-    "fill": [("Fill", [("Fill", PAINT), GRADIENT, ("Layer", [*LIGHT, "grow", "origin"])])],
+    "fill": [("Fill", [("Fill", PAINT), GRADIENT, ("Layer", [*LIGHT, "expand", "origin"])])],
     "line": [
         ("Line", [
             ("Line", PAINT), ("Where", ["width", "place", "gap", "dash", "dash_gap"]), LAYER]),
@@ -62,18 +64,18 @@ FIRST: dict[str, list[Page]] = {
         ("Edge", [("Edge", ["edge", "edge_colour"])])],
     "symbol": [
         ("Symbol", [
-            ("Symbol", ["symbol", "size", "repeat", "gap", "at"]), ("Paint", PAINT), LAYER]),
+            ("Symbol", ["symbol", "size", "repeat", "gap", "position"]), ("Paint", PAINT), LAYER]),
         ("Gradient", [GRADIENT])],
     "icon": [
-        ("Icon", [("Icon", ["icon", "size", "thickness", "at"]), ("Paint", PAINT), LAYER]),
+        ("Icon", [("Icon", ["icon", "size", "thickness", "position"]), ("Paint", PAINT), LAYER]),
         ("Gradient", [GRADIENT])],
     "progress": [("Progress", [
         ("Progress", ["amount", "colour", "track_colour"]), LAYER])],
     "look": [("Look", [
-        ("Look", ["control", "variation", "text", "shows"]), ("Where", ["at", "width", "height"]),
-        LAYER]), ("Arguments", [("Arguments", ["=arguments"])])],
+        ("Look", ["control", "variation", "text", "shows"]),
+        ("Where", ["position", "width", "height"]), LAYER]), ("Arguments", [("Arguments", ["=arguments"])])],
     "light": [("Light", [
-        ("Light", ["lit", "colour", "glow"]), ("Where", ["size", "at"]), LAYER])],
+        ("Light", ["lit", "colour", "glow"]), ("Where", ["size", "position"]), LAYER])],
     "label": [
         ("Text", [
             ("Text", ["=text", "family", "size", "weight", "case"]), ("Paint", PAINT), LAYER]),
@@ -116,7 +118,7 @@ def applies(name: str, part: Any) -> bool:
         style = part.style
         where = {
             "colour": style == "solid", "=gradient": style != "solid",
-            "angle": style == "conic" or (style == "linear" and part.ends is None),
+            "direction": style == "conic" or (style == "linear" and part.ends is None),
             "=line": style == "linear", "ends": style == "linear" and part.ends is not None,
             "centre": style in ("radial", "conic"), "reach": style == "radial",
             "spread": style != "solid", "mixing": style != "solid",

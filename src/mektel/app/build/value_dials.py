@@ -25,7 +25,7 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import Control, EmbeddedLook, Kit, measure_of
 from mektel.core.look import embeddable
 
-ANGLES = ("angle", "light", "rotate")
+ANGLES = ("direction", "light", "rotate")
 
 
 def owner_of(part: Any, name: str) -> tuple[Any, str]:

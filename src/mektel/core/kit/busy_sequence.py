@@ -92,7 +92,7 @@ def _body(control: Control) -> OwnOutline:
     """The control's outline as one of a layer's own: only such can be narrower than the control."""
     outline = control.outline
     form = outline.form if outline.form in ("box", "capsule") else "capsule"
-    return OwnOutline(form=form, radii=outline.radii, x=(0.0, 0.0), y=(0.0, 0.0),
+    return OwnOutline(form=form, corners=outline.corners, x=(0.0, 0.0), y=(0.0, 0.0),
                       width=(1.0, 0.0), height=(1.0, 0.0))
 
 
@@ -100,7 +100,7 @@ def _circle(control: Control) -> OwnOutline:
     high = control.size[1]
     radii = (high / 2,) * 4
     return _body(control).model_copy(
-        update={"radii": radii, "x": (0.5, -high / 2), "width": (0.0, high)})
+        update={"corners": radii, "x": (0.5, -high / 2), "width": (0.0, high)})
 
 
 def _spinner(control: Control, height: float) -> LayerBase:

@@ -32,7 +32,7 @@ from mektel.core.kit.value_types import (
     Title,
 )
 
-FORMAT: Literal[2] = 2
+FORMAT: Literal[3] = 3
 MOST_CONTROLS, MOST_COLOURS = 2000, 512
 TOO_MANY_CONTROLS = f"a kit holds at most {MOST_CONTROLS} controls; begin another kit for more"
 
@@ -48,7 +48,7 @@ class Asset(Frozen):
 class Kit(Frozen):
     """One document: palette and controls."""
 
-    format: Literal[2] = FORMAT
+    format: Literal[3] = FORMAT
     name: Title = "Untitled kit"
     palette: tuple[Swatch, ...] = Field(default=(), max_length=MOST_COLOURS)
     values: tuple[PaletteValue, ...] = Field(

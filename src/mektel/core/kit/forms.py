@@ -63,17 +63,17 @@ PathData = Annotated[str, Field(max_length=20_000), AfterValidator(_checked_path
 class Outlined(Brief):
     """A form and its numbers. Which numbers count depends on the form.
 
-    ``box``, ``cut`` and ``notch`` use ``radii`` (and ``radii_y`` for elliptical corners),
+    ``box``, ``cut`` and ``notch`` use ``corners`` (and ``vertical_radii`` for elliptical corners),
     ``superellipse`` uses ``power``, ``polygon`` and ``star`` use ``points``, ``waist`` and
     ``rounding``, ``path`` an SVG path, stretched over the box.
     """
 
     form: FORMS = "box"
-    radii: Corners = (8.0, 8.0, 8.0, 8.0)
-    radii_y: Corners | None = None
+    corners: Corners = (8.0, 8.0, 8.0, 8.0)
+    vertical_radii: Corners | None = None
     power: Power = 4.0
     points: Points = 5.0
-    waist: Share = 0.5
+    inner_radius: Share = 0.5
     rounding: Length = 0.0
     path: PathData = "M50 0 L100 100 H0 Z"
 

@@ -93,7 +93,7 @@ class Painted(Brief):
 
     style: Literal["solid", "linear", "radial", "conic"] = "solid"
     colour: Colour = "#2F8C93"
-    angle: Degrees = 180.0
+    direction: Degrees = 180.0
     ends: Ends | None = None
     centre: Spot = MIDDLE
     reach: Reach = MIDDLE
@@ -149,7 +149,7 @@ class Fill(Shaped, Painted):
     """
 
     kind: Literal["fill"] = "fill"
-    grow: Shift = 0.0
+    expand: Shift = 0.0
     origin: Thin = 0.0
 
 
@@ -237,7 +237,7 @@ class Drawn(LayerBase, Painted):
     """A drawing of one size at a spot in the control's box."""
 
     size: FontSize = 20.0
-    at: Spot = MIDDLE
+    position: Spot = MIDDLE
     colour: Colour = "#FFFFFF"
 
 
@@ -265,7 +265,7 @@ class Light(LayerBase):
     colour: Colour = "#4BD07A"
     lit: bool = True
     size: FontSize = 10.0
-    at: Spot = (0.12, 0.5)
+    position: Spot = (0.12, 0.5)
     glow: Blur = 8.0
 
 
@@ -318,7 +318,7 @@ class EmbeddedLook(LayerBase, Instance):
     kind: Literal["look"] = "look"
     shows: Literal[
         "same", "rest", "hover", "pressed", "focus", "disabled", "checked", "busy"] = "same"
-    at: Spot = MIDDLE
+    position: Spot = MIDDLE
     width: Length = 0.0
     height: Length = 0.0
 

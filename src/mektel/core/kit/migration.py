@@ -17,6 +17,9 @@ VALUES_1 = {"asset": "picture", "insets": "slices", "pixels_per_px": "density",
             "leading": "line_height", "within": "box"}
 # In format 1 the outline was the part ``body``, and a layer could be called ``outline``.
 PARTS_1 = {"body": "outline"}
+# Those that changed since format 2.
+VALUES_2 = {"radii": "corners", "radii_y": "vertical_radii", "waist": "inner_radius",
+            "grow": "expand", "angle": "direction", "at": "position"}
 
 
 def migrated(data: Data) -> Data:
@@ -88,7 +91,16 @@ def _formulas_1(layer_id: str) -> Callable[[Data], Data]:
 
 
 def _text_1(text: str, layer_id: str) -> str:
-    """A formula with parts and values under their new names; as it is if it cannot be read."""
+    """A formula with parts and values under their new names."""
+    parts = {"body": "outline", "outline": layer_id.replace("-", "_")}
+    return _reworded(text, VALUES_1, parts, {})
+
+
+def _reworded(
+    text: str, fields: dict[str, str], parts: dict[str, str], plain: dict[str, str]
+) -> str:
+    """A formula in which fields, parts and plain names have others; as it is if it cannot be read.
+    """
     try:
         tokens = list(tokenize.generate_tokens(io.StringIO(text).readline))
     except (tokenize.TokenError, SyntaxError):
@@ -99,16 +111,74 @@ def _text_1(text: str, layer_id: str) -> str:
             continue
         is_field = before is not None and before.string == "."
         is_part = not is_field and after is not None and after.string == "."
-        new = token.string
-        if is_field:
-            new = VALUES_1.get(new, new)
-        elif is_part:
-            new = {"body": "outline", "outline": layer_id.replace("-", "_")}.get(new, new)
+        names = fields if is_field else parts if is_part else plain
+        new = names.get(token.string, token.string)
         if new != token.string:
             spots.append((token.start[1], token.string, new))
     for at, old, new in reversed(spots):
         text = f"{text[:at]}{new}{text[at + len(old):]}"
     return text
+
+
+def _from_2(data: Data) -> Data:
+    """Format 3 calls values what the window calls them: corners, direction, expand, position."""
+    kit = {**data, "format": 3}
+    palette = [entry.get("name") for name in ("palette", "values")
+               for entry in _objects(data.get(name))]
+    # What a formula calls by a name that is a parameter's or the palette's is not a value.
+    taken = {str(entry.get("name")).replace("-", "_") for control in _objects(data.get("controls"))
+             for whole in (control, control.get("differs"))
+             for entry in (_objects(whole.get("parameters")) if isinstance(whole, dict) else ())}
+    taken |= {str(name).replace("-", "_") for name in palette}
+    plain = {old: new for old, new in VALUES_2.items() if old not in taken}
+    return _each(kit, "controls", lambda control: _control_2(control, plain))
+
+
+def _control_2(control: Data, plain: dict[str, str]) -> Data:
+    def path(text: str) -> str:
+        first, *rest = text.split(".")
+        if first != "arguments":
+            first, rest = VALUES_2.get(first, first), [VALUES_2.get(step, step) for step in rest]
+        return ".".join([first, *rest])
+
+    def formulas(by_path: Data) -> Data:
+        return {path(name): _reworded(text, VALUES_2, {}, plain) if isinstance(text, str) else text
+                for name, text in by_path.items()}
+
+    def timings(by_value: Data) -> Data:
+        return {VALUES_2.get(name, name): timing for name, timing in by_value.items()}
+
+    made = _at(control, "outline", _outline_2)
+    made = _each(made, "layers", _values_2)
+    for name, change in (("states", _values_2), ("formulas", formulas), ("timings", timings)):
+        made = _each(made, name, lambda by_part, change=change: {  # type: ignore[misc]
+            part: change(values) if isinstance(values, dict) else values
+            for part, values in by_part.items()})
+    for name in ("answers", "swings"):
+        made = _each(made, name, lambda entry: _at(
+            entry, "value", lambda value: path(value) if isinstance(value, str) else value)
+            if entry.get("part") != "control" else entry)
+    return _at(made, "differs", lambda differs: _control_2(differs, plain)
+               if isinstance(differs, dict) else differs)
+
+
+def _values_2(values: Data) -> Data:
+    return _at(_renamed(values, VALUES_2), "outline", _outline_2)
+
+
+def _outline_2(outline: Any) -> Any:
+    if not isinstance(outline, dict):
+        return outline
+    return _each(_renamed(outline, VALUES_2), "joins", lambda join: _renamed(join, VALUES_2))
+
+
+def _objects(entries: Any) -> list[Data]:
+    """The objects of a list, or of a keyed one."""
+    if isinstance(entries, dict):
+        entries = [{"name": name, **entry} for name, entry in entries.items()
+                   if isinstance(entry, dict)]
+    return [entry for entry in entries if isinstance(entry, dict)] if isinstance(
+        entries, list | tuple) else []
 
 
 def _free_layer_id(data: Data) -> str:
@@ -141,4 +211,4 @@ def _each(data: Data, name: str, change: Callable[[Data], Data]) -> Data:
     return {**data, name: made}
 
 
-STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1}
+STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2}

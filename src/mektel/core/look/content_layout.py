@@ -148,7 +148,7 @@ def _placed(
         return part.model_copy(update={"outline": own.model_copy(update={
             "x": (anchor[0], middle[0] - own.width[1] / 2 - anchor[0] * size[0]),
             "y": (anchor[1], middle[1] - own.height[1] / 2 - anchor[1] * size[1])})})
-    return part.model_copy(update={"at": anchor, "move": move})
+    return part.model_copy(update={"position": anchor, "move": move})
 
 
 def fitted(control: Control, text: str, width: float, height: float) -> tuple[float, float]:

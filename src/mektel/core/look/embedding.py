@@ -20,7 +20,7 @@ MOST_LAYERS = 256
 # Keys reach the host alone, so that only its own mark of that shows.
 ITS_OWN = frozenset({"focus"})
 # Values that choose what is embedded and how large; a state or a formula may change them.
-CHOOSING = ("control", "shows", "variation", "arguments", "text", "at", "width", "height")
+CHOOSING = ("control", "shows", "variation", "arguments", "text", "position", "width", "height")
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
 
@@ -130,16 +130,17 @@ class _Frame:
             changes["box"] = self._label_box(part)
         elif "outline" in type(part).model_fields:
             changes["outline"] = self._outline(part)
-        elif "at" in type(part).model_fields and part.kind != "look":
-            start = (x + part.at[0] * width - self.half[0], y + part.at[1] * height - self.half[1])
-            changes["at"] = self.layer.at
+        elif "position" in type(part).model_fields and part.kind != "look":
+            across, down = part.position
+            start = (x + across * width - self.half[0], y + down * height - self.half[1])
+            changes["position"] = self.layer.position
         changes["move"] = (part.move[0] + dx + start[0], part.move[1] + dy + start[1])
         if part.rotate % 360 or part.scale != (1.0, 1.0):
             # A pivot moves with its layer, which begins at another place here.
             changes["pivot"] = tuple(
                 (at * whole + begin + share * side - half - first) / whole
                 for at, whole, begin, share, side, half, first in zip(
-                    self.layer.at, self.host, (x, y), part.pivot, (width, height), self.half,
+                    self.layer.position, self.host, (x, y), part.pivot, (width, height), self.half,
                     start, strict=True))
         return replace(
             member, values=part.model_copy(update=changes),
@@ -152,8 +153,8 @@ class _Frame:
             # Worked out, not written: such a box may lie farther away than a document's.
             return Area.model_construct(None, **self._area(part.box, self.box))
         pad = min(self.outline.padding[0], width / 2)
-        return Area.model_construct(x=(self.layer.at[0], x + pad - self.half[0]),
-                                    y=(self.layer.at[1], y - self.half[1]),
+        return Area.model_construct(x=(self.layer.position[0], x + pad - self.half[0]),
+                                    y=(self.layer.position[1], y - self.half[1]),
                                     width=(0.0, width - 2 * pad), height=(0.0, height))
 
     def _outline(self, part: Any) -> OwnOutline:
@@ -171,8 +172,8 @@ class _Frame:
         """An area of the embedded control's box, as one of the host's."""
         x, y, width, height = box
         return {
-            "x": (self.layer.at[0], x + area.x[0] * width + area.x[1] - self.half[0]),
-            "y": (self.layer.at[1], y + area.y[0] * height + area.y[1] - self.half[1]),
+            "x": (self.layer.position[0], x + area.x[0] * width + area.x[1] - self.half[0]),
+            "y": (self.layer.position[1], y + area.y[0] * height + area.y[1] - self.half[1]),
             "width": (0.0, area.width[0] * width + area.width[1]),
             "height": (0.0, area.height[0] * height + area.height[1]),
         }

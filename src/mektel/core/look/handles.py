@@ -76,7 +76,7 @@ def paint_box(control: Control, state: str, part_id: str) -> Box:
         own = getattr(part, "outline", None)
         if own is not None:
             outline = own_outline(own, outline)
-        outline = outline.grown(getattr(part, "grow", 0.0))
+        outline = outline.grown(getattr(part, "expand", 0.0))
     return Box(outline.x, outline.y, max(outline.width, 1.0), max(outline.height, 1.0))
 
 
@@ -93,7 +93,7 @@ def handles(
     if laid is not None:
         shown.append(Handle("move", "spot", *laid, "move"))
     elif isinstance(part, Drawn | Light | EmbeddedLook):
-        shown.append(Handle("at", "spot", *box.at(*part.at), "place"))
+        shown.append(Handle("position", "spot", *box.at(*part.position), "place"))
     elif part.kind in ("fill", "line") and part.style != "solid":
         shown += _of_gradient(kit, part, box)
     if hasattr(part, "offset"):
@@ -127,7 +127,7 @@ def laid_at(kit: Kit, control: Control, state: str, part_id: str) -> Point | Non
 def _of_body(body: Any, box: Box) -> list[Handle]:
     shown = []
     if body.form in ("box", "cut", "notch"):
-        for at, radius in enumerate(body.radii):
+        for at, radius in enumerate(body.corners):
             inset = min(radius, box.width / 2, box.height / 2)
             x = box.x + inset if at in (0, 3) else box.x + box.width - inset
             y = box.y + inset if at in (0, 1) else box.y + box.height - inset
@@ -152,8 +152,8 @@ def _of_gradient(kit: Kit, part: Painted, box: Box) -> list[Handle]:
             shown += [Handle("reach-x", "end", centre[0] + rx, centre[1], "radius across"),
                       Handle("reach-y", "end", centre[0], centre[1] + ry, "radius down")]
         else:
-            shown.append(Handle("angle", "light", *_around(centre, part.angle, box.arm * 1.35),
-                                "gradient starts"))
+            spot = _around(centre, part.direction, box.arm * 1.35)
+            shown.append(Handle("direction", "light", *spot, "gradient starts"))
     for at, stop in enumerate(part.stops):
         shown.append(Handle(f"{STOP}{at}", "stop", *_on_line(part, box, stop.position),
                             f"stop at {stop.position * 100:.4g} %", kit.colour(stop.colour)))
@@ -165,13 +165,13 @@ def gradient_line(part: Painted, box: Box) -> tuple[Point, Point]:
     if part.style == "radial":
         centre = box.at(*part.centre)
         return centre, (centre[0] + part.reach[0] * box.width, centre[1])
-    x0, y0, x1, y1 = part.ends or free_ends(part.angle, box.width, box.height)
+    x0, y0, x1, y1 = part.ends or free_ends(part.direction, box.width, box.height)
     return box.at(x0, y0), box.at(x1, y1)
 
 
 def _on_line(part: Painted, box: Box, position: float) -> Point:
     if part.style == "conic":
-        return _around(box.at(*part.centre), part.angle + position * 360, box.arm)
+        return _around(box.at(*part.centre), part.direction + position * 360, box.arm)
     (x0, y0), (x1, y1) = gradient_line(part, box)
     return x0 + (x1 - x0) * position, y0 + (y1 - y0) * position
 
@@ -180,7 +180,7 @@ def position_on_line(part: Painted, box: Box, x: float, y: float) -> tuple[float
     """The nearest place on the stops' line, 0 to 1, and how far in px the point lies from it."""
     if part.style == "conic":
         cx, cy = box.at(*part.centre)
-        turn = (math.degrees(math.atan2(x - cx, cy - y)) - part.angle) % 360
+        turn = (math.degrees(math.atan2(x - cx, cy - y)) - part.direction) % 360
         return round(turn / 360, 3), abs(math.hypot(x - cx, y - cy) - box.arm)
     (x0, y0), (x1, y1) = gradient_line(part, box)
     dx, dy = x1 - x0, y1 - y0
@@ -225,7 +225,7 @@ def dragged(
         stops[at] = Stop(position=min(high, max(low, place)), colour=stops[at].colour)
         return Dragged("stops", tuple(stops))
     if handle in ("start", "end"):
-        ends = list(part.ends or free_ends(part.angle, box.width, box.height))
+        ends = list(part.ends or free_ends(part.direction, box.width, box.height))
         first = 0 if handle == "start" else 2
         ends[first : first + 2] = [_within(v) for v in box.share(x, y)]
         return Dragged("ends", tuple(ends))
@@ -235,7 +235,7 @@ def dragged(
     if handle == "reach-y":
         return Dragged("reach", (part.reach[0],
                                  _reach(abs(y - box.at(*part.centre)[1]) / box.height)))
-    if handle in ("centre", "pivot", "at"):
+    if handle in ("centre", "pivot", "position"):
         across, down = box.share(x, y)
         return Dragged(handle, (_within(across), _within(down)))
     laid = laid_at(kit, control, state, part_id) if handle == "move" else None
@@ -248,7 +248,7 @@ def dragged(
     centre = box.middle
     if handle == "rotate":
         centre = box.at(*part.pivot)
-    elif handle == "angle":
+    elif handle == "direction":
         centre = box.at(*part.centre)
     return Dragged(handle, _direction(centre, x, y, step))
 
@@ -257,9 +257,9 @@ def _radius(body: Any, box: Box, at: int, x: float, y: float, alone: bool) -> Dr
     across = x - box.x if at in (0, 3) else box.x + box.width - x
     down = y - box.y if at in (0, 1) else box.y + box.height - y
     radius = _limited((across + down) / 2, min(box.width, box.height) / 2)
-    together = len(set(body.radii)) == 1 and not alone
-    radii = tuple(radius if together or n == at else old for n, old in enumerate(body.radii))
-    return Dragged("radii", radii)
+    together = len(set(body.corners)) == 1 and not alone
+    radii = tuple(radius if together or n == at else old for n, old in enumerate(body.corners))
+    return Dragged("corners", radii)
 
 
 def _limited(value: float, most: float) -> float:

@@ -105,8 +105,9 @@ def box_of(area: Area, width: float, height: float) -> tuple[float, float, float
 @lru_cache(maxsize=1024)
 def _form(form: Outlined, width: float, height: float) -> AnyOutline:
     if form.form in ROUND:
-        return outline_for(form.form, form.radii, width, height, form.radii_y)
+        return outline_for(form.form, form.corners, width, height, form.vertical_radii)
     return from_points(form_contours(
-        form.form, (width, height), radii=form.radii, radii_y=form.radii_y, power=form.power,
-        points=round(form.points), waist=form.waist, rounding=form.rounding, path_data=form.path,
+        form.form, (width, height), radii=form.corners, radii_y=form.vertical_radii,
+        power=form.power, points=round(form.points), waist=form.inner_radius,
+        rounding=form.rounding, path_data=form.path,
     ))

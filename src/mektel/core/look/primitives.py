@@ -147,7 +147,7 @@ def _inner_shadow(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
 
 def _fill(scene: Scene, part: Fill, opacity: float) -> list[Primitive]:
     outline = scene.outline(part)
-    span = _span(outline.grown(part.grow))
+    span = _span(outline.grown(part.expand))
     paint = paint_of(scene, part, span, opacity)
     if part.origin > 0:
         x, y, width, height = _span(outline)
@@ -160,7 +160,7 @@ def _fill(scene: Scene, part: Fill, opacity: float) -> list[Primitive]:
 
 
 def is_opaque(colours: Colours, part: object) -> bool:
-    if not isinstance(part, Fill) or part.opacity < 1 or part.grow < 0 or not is_plain(part):
+    if not isinstance(part, Fill) or part.opacity < 1 or part.expand < 0 or not is_plain(part):
         return False
     stops = [Stop(position=0, colour=part.colour)] if part.style == "solid" else part.stops
     return all(rgba(colours, stop.colour)[3] == 1 for stop in stops)
@@ -186,11 +186,11 @@ def tucked_growth(colours: Colours, part: Fill, above: list[Any]) -> float:
                 and other.style == "solid" and other.visible
                 and rgba(colours, other.colour, other.opacity)[3] == 1):
             outer, inner = line_band(other)
-            if inner <= part.grow <= outer:
+            if inner <= part.expand <= outer:
                 return outer - other.width / 2
-        if is_opaque(colours, other) and other.visible and other.grow >= part.grow:
-            return part.grow - 1
-    return part.grow
+        if is_opaque(colours, other) and other.visible and other.expand >= part.expand:
+            return part.expand - 1
+    return part.expand
 
 
 def _line(scene: Scene, part: Line, opacity: float) -> list[Primitive]:
@@ -263,7 +263,7 @@ def _picture(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
 
 
 def _symbol(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
-    cx, cy = scene.spot(part.at)
+    cx, cy = scene.spot(part.position)
     size, count = part.size, round(part.repeat)
     contours, wide, high = symbol_contours(part.symbol)
     share = size / 24
@@ -278,7 +278,7 @@ def _symbol(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
 
 
 def _icon(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
-    cx, cy = scene.spot(part.at)
+    cx, cy = scene.spot(part.position)
     share = part.size / 24
     lines = tuple(
         tuple((cx + (x - 12) * share, cy + (y - 12) * share) for x, y in line)
@@ -290,7 +290,7 @@ def _icon(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
 
 
 def _light(scene: Scene, part: Any, _opacity: float) -> list[Primitive]:
-    cx, cy = scene.spot(part.at)
+    cx, cy = scene.spot(part.position)
     size = part.size
     lamp = outline_for("ellipse", (0, 0, 0, 0), size, size).moved(cx - size / 2, cy - size / 2)
     colour = scene.rgba(part.colour)

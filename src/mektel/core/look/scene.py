@@ -67,10 +67,10 @@ def paint_of(
     if part.style == "radial":
         geometry = (cx, cy, max(part.reach[0] * width, 1e-3), max(part.reach[1] * height, 1e-3))
     elif part.style == "conic":
-        geometry = (cx, cy, part.angle)
+        geometry = (cx, cy, part.direction)
     elif part.ends is not None:
         x0, y0, x1, y1 = part.ends
         geometry = (x + x0 * width, y + y0 * height, x + x1 * width, y + y1 * height)
     else:
-        geometry = css_line(part.angle, x, y, width, height)
+        geometry = css_line(part.direction, x, y, width, height)
     return Gradient(part.style, stops, geometry, part.spread)

@@ -79,4 +79,4 @@ def _reach(control: Control, part_id: str, path: str, by: float) -> float:
     if unit == "px":
         return by * (SEEN if name == "blur" else 1)
     # Shares of the box for places; turned or scaled, a layer stays near its place.
-    return by * max(control.size) if unit == "%" and name in ("at", "pivot") else 0.0
+    return by * max(control.size) if unit == "%" and name in ("position", "pivot") else 0.0

@@ -17,7 +17,7 @@ from mektel.core.look.outlines import Blended
 from mektel.core.look.paints import from_oklab, to_oklab
 from mektel.core.motion.course import Vector
 
-PAINT = ("style", "stops", "angle", "ends", "centre", "reach", "spread", "mixing")
+PAINT = ("style", "stops", "direction", "ends", "centre", "reach", "spread", "mixing")
 # Gradients have no more stops than this between two of them, either.
 MOST_STOPS = 64
 NESTED = 2

@@ -198,8 +198,8 @@ def _body(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
         line = next(entry.line for n, entry in reader.declared.items() if n.startswith("padding"))
         reader.sheet.leave(line, "padding that differs from side to side; its mean is taken")
     built.outline = {
-        "form": "box", "radii": tuple(limited),
-        "radii_y": None if limited == within_y else tuple(within_y),
+        "form": "box", "corners": tuple(limited),
+        "vertical_radii": None if limited == within_y else tuple(within_y),
         "padding": ((padding[1] + padding[3]) / 2 + border.width,
                     (padding[0] + padding[2]) / 2 + border.width),
         "opacity": reader.take("opacity", _share, 1.0),
@@ -237,12 +237,12 @@ def _shadows(
 def _inside(built: Built, border: float) -> dict[str, Any]:
     """The padding box as an outline of its own: the body's, drawn in by the border."""
     body = built.outline
-    across = tuple(max(0.0, r - border) for r in body["radii"])
-    down = tuple(max(0.0, r - border) for r in body["radii_y"] or body["radii"])
+    across = tuple(max(0.0, r - border) for r in body["corners"])
+    down = tuple(max(0.0, r - border) for r in body["vertical_radii"] or body["corners"])
     return {
         "form": "box", "x": (0.0, border), "y": (0.0, border), "width": (1.0, -2 * border),
-        "height": (1.0, -2 * border), "radii": across,
-        "radii_y": None if across == down else down,
+        "height": (1.0, -2 * border), "corners": across,
+        "vertical_radii": None if across == down else down,
     }
 
 
@@ -337,7 +337,7 @@ def _backgrounds(
             values["blend"] = modes[(at - 1) % len(modes)]
         built.layers[f"gradient-{at}"] = {
             "kind": "fill", "name": "Gradient" if len(images) == 1 else f"Gradient {at}",
-            **({"grow": -inset} if hidden else {"origin": inset}), **values}
+            **({"expand": -inset} if hidden else {"origin": inset}), **values}
 
 
 def _outline(reader: Reader, scale: Scale, text: Text) -> dict[str, Any] | None:

@@ -38,8 +38,8 @@ def fill_values(token: Any, box: Box, scale: Scale, current: str) -> dict[str, A
     else:
         head = []
     if style == "linear":
-        values["angle"] = _direction(head, box)
-        reach = _line_length(values["angle"], box)
+        values["direction"] = _direction(head, box)
+        reach = _line_length(values["direction"], box)
     elif style == "radial":
         geometry, reach = _ellipse(head, box, scale)
         values |= geometry
@@ -146,9 +146,9 @@ def _extent(
 
 def _turn(head: list[Any], box: Box, scale: Scale) -> dict[str, Any]:
     names = [token.lower_value if token.type == "ident" else "" for token in head]
-    turn: dict[str, Any] = {"angle": 0.0}
+    turn: dict[str, Any] = {"direction": 0.0}
     if "from" in names:
-        turn["angle"] = angle(head[names.index("from") + 1]) % 360
+        turn["direction"] = angle(head[names.index("from") + 1]) % 360
     if "at" in names:
         turn["centre"] = position(head[names.index("at") + 1 :], box, scale)
     return turn

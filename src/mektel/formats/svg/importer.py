@@ -253,7 +253,7 @@ class _Builder:
         if paint == "none":
             return
         alpha = share(node.inherited("fill-opacity", "1"))
-        values: dict[str, Any] = {"opacity": opacity * alpha, "grow": -inset + 0.0}
+        values: dict[str, Any] = {"opacity": opacity * alpha, "expand": -inset + 0.0}
         server = self.drawing.referred(paint.split(")")[0] + ")") if "url(" in paint else None
         if server is not None and server.tag == "linearGradient":
             gradient = gradient_values(server, self.drawing, shape, node)
@@ -340,7 +340,7 @@ class _Builder:
             "name": name,
             "text": self.text,
             "size": (body.width, body.height),
-            "outline": {"form": body.form, "radii": body.radii, "padding": (side, 4.0)},
+            "outline": {"form": body.form, "corners": body.radii, "padding": (side, 4.0)},
             "layers": self.layers,
         })
         control = self._with_label_placed(control)

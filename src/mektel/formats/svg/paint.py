@@ -77,7 +77,7 @@ def gradient_values(
         highest = max(highest, min(3.0, max(-2.0, first + offset / steepness / line)))
         placed.append({"position": round(highest, 4) + 0.0, "colour": colour})
     angle = math.degrees(math.atan2(ux, -uy)) % 360
-    return {"style": "linear", "angle": round(angle, 3), "stops": tuple(placed)}
+    return {"style": "linear", "direction": round(angle, 3), "stops": tuple(placed)}
 
 
 def _collected(gradient: Node, drawing: Drawing) -> tuple[list[Node], dict[str, str], str]:

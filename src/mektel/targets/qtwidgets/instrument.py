@@ -37,22 +37,22 @@ BLENDS = frozenset({
     "hard-light", "soft-light", "difference", "exclusion"})
 # Values that are always written, because the runtime reads them without asking.
 ALWAYS = {
-    OUTLINE: {"form", "radii", "padding", "offset"},
+    OUTLINE: {"form", "corners", "padding", "offset"},
     "shadow": {"colour", "offset", "blur", "spread"},
     "inner-shadow": {"colour", "offset", "blur", "spread"},
-    "fill": {"style", "grow"},
+    "fill": {"style", "expand"},
     "line": {"style", "place", "width", "gap"},
     "gloss": {"colour", "height", "bulge", "gap", "fade"},
-    "light": {"colour", "lit", "size", "at", "glow"},
+    "light": {"colour", "lit", "size", "position", "glow"},
     "label": {"style", "family", "size", "weight", "align"},
 }
 COMMON = {"visible", "opacity", "blend", "move", "rotate", "scale", "pivot"}
 # Written apart, in the form that the runtime wants.
-APART = {"angle", "ends", "centre", "reach", "mixing", "stops", "outline", "joins", "box"}
+APART = {"direction", "ends", "centre", "reach", "mixing", "stops", "outline", "joins", "box"}
 ROUND = ("box", "capsule", "ellipse")
 # Values that a picture or a polygon holds, and that thus cannot follow while it runs.
-SHAPING = {"form", "joins", "outline", "power", "points", "waist", "rounding", "path", "fit"}
-POLYGONS = {"width", "grow", "gap"}
+SHAPING = {"form", "joins", "outline", "power", "points", "inner_radius", "rounding", "path", "fit"}
+POLYGONS = {"width", "expand", "gap"}
 # The part that stands for all layers that are one picture.
 BENEATH = "=beneath"
 
@@ -125,7 +125,7 @@ class QtInstrument(Instrument):
         if name in ("picture", "icon") or (part.kind not in (OUTLINE, "label") and (
                 self.reason(part) or self._is_merged(part))):
             return "it is in a picture"
-        if name in {"radii", *SHAPING, *POLYGONS, "spread"}:
+        if name in {"corners", *SHAPING, *POLYGONS, "spread"}:
             return "its outline is drawn for the designed size"
         if name == "stops" and getattr(part.rest.values, "mixing", "srgb") == "oklab":
             return "its OKLab gradient is worked out when shipped"
@@ -140,7 +140,7 @@ class QtInstrument(Instrument):
             return "it is in a picture"
         shaped = any(has_paths(layer) for layer in ([part] if part.kind != OUTLINE else
                                                     self.sheet.layers) if layer.kind != "label")
-        if name in SHAPING or (shaped and name in {"radii", *POLYGONS, "spread"}):
+        if name in SHAPING or (shaped and name in {"corners", *POLYGONS, "spread"}):
             return "its outline is drawn for the designed size"
         return ""
 
@@ -152,7 +152,7 @@ class QtInstrument(Instrument):
 
     def outline(self, state: PartState) -> Groups:
         simple = is_simple(state)
-        group = self._values(state, ALWAYS[OUTLINE], still=set() if simple else {"radii"})
+        group = self._values(state, ALWAYS[OUTLINE], still=set() if simple else {"corners"})
         if state.values.opacity < 1 or "opacity" in state.part.varied:
             group["opacity"] = self._value(state, "opacity")
         if not simple:
@@ -213,11 +213,11 @@ class QtInstrument(Instrument):
             # A ring within another is a hole where it turns the other way.
             ring = [*(_turned(ring, 1) for ring in rings(look.outer, state)),
                     *(_turned(ring, -1) for ring in rings(look.inner, state))]
-            return {"kind": "fill", "grow": 0, **self._paint(state), "paths": {
+            return {"kind": "fill", "expand": 0, **self._paint(state), "paths": {
                 "area": ring, "box": _paint_box(look.outer, state)}}
         if not isinstance(look, FillLook):
             return NOTHING
-        return {"kind": "fill", "grow": 0, **self._paint(state), "paths": _paths(state)}
+        return {"kind": "fill", "expand": 0, **self._paint(state), "paths": _paths(state)}
 
     def gloss(self, state: PartState) -> Groups:
         if works_out_gloss(state.part):
@@ -227,13 +227,13 @@ class QtInstrument(Instrument):
             return self._part(state, NOTHING, own=True)
         stops = [(at, qt_rgba(colour)) for at, colour in look.paint.stops]
         return self._part(state, {
-            "kind": "fill", "grow": 0, "style": "linear", "ends": (0.5, 0, 0.5, 1), "stops": stops,
-            "paths": _paths(state)}, own=True)
+            "kind": "fill", "expand": 0, "style": "linear", "ends": (0.5, 0, 0.5, 1),
+            "stops": stops, "paths": _paths(state)}, own=True)
 
     def strokes(self, state: PartState) -> Groups:
         values = state.values
         return self._part(state, {
-            **self._paint(state), "kind": "strokes", "at": self._value(state, "at"),
+            **self._paint(state), "kind": "strokes", "position": self._value(state, "position"),
             "size": self._value(state, "size"),
             "width": number(values.thickness * values.size / 24),
             "commands": self._commands(state),
@@ -250,10 +250,11 @@ class QtInstrument(Instrument):
         if not isinstance(look, FillLook):
             return self._part(state, NOTHING, own=True)
         posed = dict(self.sheet.pose(state.flags).walk())[state.part.path].values
-        x0, y0 = outline.x + posed.at[0] * outline.width, outline.y + posed.at[1] * outline.height
+        across, down = posed.position
+        x0, y0 = outline.x + across * outline.width, outline.y + down * outline.height
         return self._part(state, {
-            "kind": "fill", "grow": 0, **self._paint(state), "at": self._value(state, "at"),
-            "paths": {"area": [
+            "kind": "fill", "expand": 0, **self._paint(state),
+            "position": self._value(state, "position"), "paths": {"area": [
                 [(number(x - x0, 2), number(y - y0, 2)) for x, y in _few(ring)]
                 for ring in polygons(look.outline)]},
         }, own=True)
@@ -343,11 +344,11 @@ class QtInstrument(Instrument):
         if part.style == "radial":
             group |= {name: self._value(state, name) for name in ("centre", "reach")}
         elif part.style == "conic":
-            group |= {name: self._value(state, name) for name in ("centre", "angle")}
+            group |= {name: self._value(state, name) for name in ("centre", "direction")}
         elif part.ends is not None:
             group["ends"] = self._value(state, "ends")
         else:
-            group["angle"] = self._value(state, "angle")
+            group["direction"] = self._value(state, "direction")
         if part.spread != "pad":
             group["spread"] = part.spread
         return group
@@ -373,9 +374,9 @@ class QtInstrument(Instrument):
 
     def _own_box(self, state: PartState) -> dict[str, Any]:
         own = state.values.outline
-        group: dict[str, Any] = {"form": own.form, "radii": numbers(own.radii)}
-        if own.radii_y is not None:
-            group["radii_y"] = numbers(own.radii_y)
+        group: dict[str, Any] = {"form": own.form, "corners": numbers(own.corners)}
+        if own.vertical_radii is not None:
+            group["vertical_radii"] = numbers(own.vertical_radii)
         return group | self._own_area(state, "outline", own)
 
     def _own_area(self, state: PartState, name: str, area: Area) -> dict[str, Any]:
@@ -395,7 +396,7 @@ class QtInstrument(Instrument):
 
 
 NOTHING: dict[str, Any] = {
-    "kind": "fill", "style": "solid", "colour": "#00000000", "grow": 0, "paths": {"area": []}}
+    "kind": "fill", "style": "solid", "colour": "#00000000", "expand": 0, "paths": {"area": []}}
 
 
 def is_simple(state: PartState) -> bool:

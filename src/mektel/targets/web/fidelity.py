@@ -72,7 +72,7 @@ def _has_copies_beneath(part: Any) -> bool:
 
 def _lies_between_pixels(state: PartState) -> bool:
     return any(abs(share * side - round(share * side)) > 0.01
-               for share, side in zip(state.values.at, state.sheet.size, strict=True))
+               for share, side in zip(state.values.position, state.sheet.size, strict=True))
 
 
 def moves_by_fractions(part: Part, name: str) -> bool:
@@ -99,6 +99,6 @@ def ends_within_pixels(state: PartState) -> bool:
 
 def edges_are_whole(part: Part) -> bool:
     """Whether a layer's box is grown by whole px in every state."""
-    grown = {"fill": lambda values: values.grow, "line": lambda values: line_band(values)[0]}
+    grown = {"fill": lambda values: values.expand, "line": lambda values: line_band(values)[0]}
     grow = grown.get(part.kind)
     return grow is None or all(float(grow(state.values)).is_integer() for state in part.distinct)

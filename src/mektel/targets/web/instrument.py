@@ -76,7 +76,7 @@ class WebInstrument(Instrument):
             return LayerPlan(part.title, "partly", differs, differs=True)
         outlines = self.sheet.outline.distinct
         joined = len({state.values.form for state in outlines}) > 1 or len(
-            {state.values.radii for state in outlines}) > 1
+            {state.values.corners for state in outlines}) > 1
         if not fidelity.edges_are_whole(part):
             why = "browsers move its edges to whole pixels"
         elif joined and part.kind != "label":
@@ -148,13 +148,13 @@ class WebInstrument(Instrument):
         form = own or state.outline
         text = radius(form, size, grow)
         outline = self.sheet.outline.states[state.flags]
-        if own is not None or "radii" not in outline.drivers or not (
-                form.form == "box" and not form.joins and form.radii_y is None):
+        if own is not None or "corners" not in outline.drivers or not (
+                form.form == "box" and not form.joins and form.vertical_radii is None):
             return text
-        driven = self.length(outline, "radii", form.radii[0])
+        driven = self.length(outline, "corners", form.corners[0])
         if not text.endswith("px") or " " in text:
             return text
-        more = float(text.removesuffix("px")) - form.radii[0]
+        more = float(text.removesuffix("px")) - form.corners[0]
         sign = "+" if more > 0 else "-"
         return driven if not more else f"max(0px, calc({driven} {sign} {px(abs(more))}))"
 
@@ -178,8 +178,9 @@ class WebInstrument(Instrument):
         form = values.outline or state.outline
         if not is_round(form):
             return blurred_outline(self, state, self._blurred(state))
+        radii = *form.corners, *(form.vertical_radii or ())
         tucked = state.is_hidden_below and (form.form != "box" or all(
-            r == 0 or r >= values.spread + 2 for r in (*form.radii, *(form.radii_y or ()))))
+            r == 0 or r >= values.spread + 2 for r in radii))
         tucked = tucked and state.part.kind == "shadow"
         return self.layer(state, self._blurred(state) | {
             # Where a face hides its inner edge, that edge lies 1px under the face.
@@ -230,7 +231,7 @@ class WebInstrument(Instrument):
         else:
             declared = {"--stops": self._stops(state, stops)}
         if angle is not None:
-            declared["--angle"] = self.ref(state, "angle", f"{number(angle)}deg", "deg")
+            declared["--angle"] = self.ref(state, "direction", f"{number(angle)}deg", "deg")
         return image, declared
 
     def _stops(self, state: PartState, stops: list[tuple[str, str]]) -> str:
@@ -246,13 +247,13 @@ class WebInstrument(Instrument):
         if not is_round(own or state.outline) or fidelity.ends_within_pixels(state):
             return self._clipped(state)
         width, height = state.size_of_own_box()
-        paint, declared = self.paint(state, width + 2 * values.grow, height + 2 * values.grow)
-        declared |= self.place(state, values.grow)
+        paint, declared = self.paint(state, width + 2 * values.expand, height + 2 * values.expand)
+        declared |= self.place(state, values.expand)
         grow = state.growth
-        if grow < values.grow:
+        if grow < values.expand:
             # Its edge lies under the line on it; unlike a box, a clip may end within a pixel.
             corners = self.corners(state, own, (width, height), grow)
-            declared["clip-path"] = f"inset({px(values.grow - grow)} round {corners})"
+            declared["clip-path"] = f"inset({px(values.expand - grow)} round {corners})"
         return self.layer(state, declared | {"background": paint})
 
     def _clipped(self, state: PartState) -> Groups:
@@ -317,7 +318,7 @@ class WebInstrument(Instrument):
         half = values.size / 2
         return self.layer(state, {
             "--colour": self.colour(state, "colour"), "inset": "auto",
-            "left": span(values.at[0], -half), "top": span(values.at[1], -half),
+            "left": span(values.position[0], -half), "top": span(values.position[1], -half),
             "width": px(values.size), "height": px(values.size), "fill": "none",
             "stroke": "var(--colour)",
             "stroke-width": self.ref(state, "thickness", number(values.thickness)),
@@ -337,8 +338,8 @@ class WebInstrument(Instrument):
                 offset[0] + values.pivot[0] * width, offset[1] + values.pivot[1] * height))
         return self.layer(state, declared | {
             "inset": "auto", "background": paint,
-            "left": span(values.at[0], outline.x - offset[0] - values.at[0] * width),
-            "top": span(values.at[1], outline.y - offset[1] - values.at[1] * height),
+            "left": span(values.position[0], outline.x - offset[0] - values.position[0] * width),
+            "top": span(values.position[1], outline.y - offset[1] - values.position[1] * height),
             "width": px(outline.width), "height": px(outline.height),
             "clip-path": polygon(outline),
         }, turned=straight)
@@ -480,17 +481,17 @@ class WebInstrument(Instrument):
         kind, look = state.part.kind, state.drawn
         dx, dy = state.outline.offset
         if kind == "light":
-            return (float(round(values.at[0] * width - values.size / 2)),
-                    float(round(values.at[1] * height - values.size / 2)))
+            return (float(round(values.position[0] * width - values.size / 2)),
+                    float(round(values.position[1] * height - values.size / 2)))
         if kind == "icon":
-            return (values.at[0] * width - values.size / 2,
-                    values.at[1] * height - values.size / 2)
+            return (values.position[0] * width - values.size / 2,
+                    values.position[1] * height - values.size / 2)
         own = getattr(values, "outline", None)
         free = not is_round(own or state.outline)
         area = getattr(look, "outer", None) or getattr(look, "outline", None)
         if (kind == "symbol" or (free and kind not in BLURRED)) and area is not None:
             return area.x - dx, area.y - dy
-        grow = {"fill": lambda: values.grow, "line": lambda: line_band(values)[0],
+        grow = {"fill": lambda: values.expand, "line": lambda: line_band(values)[0],
                 "gloss": lambda: -values.gap}.get(kind, lambda: 0.0)()
         if own is None:
             return -grow, -grow

@@ -26,7 +26,7 @@ def lamp(state: PartState, selector: str) -> tuple[dict[str, str], Groups]:
     if ball is None or ring is None or not isinstance(ball.paint, Gradient):
         return {}, {}
     (dx, dy), (width, height) = state.outline.offset, state.sheet.size
-    at, size = state.values.at, state.values.size
+    at, size = state.values.position, state.values.size
     x, y = ball.outline.x - dx, ball.outline.y - dy
     left, top, wide = round(x), round(y), max(1, round(size))
     colour = state.values.colour.lower()

@@ -28,7 +28,7 @@ def radius(form: Outlined, size: Size, grow: float) -> str:
         return "9999px"
     if form.form == "ellipse":
         return "50%"
-    outline = outline_for("box", form.radii, *size, form.radii_y).grown(grow)
+    outline = outline_for("box", form.corners, *size, form.vertical_radii).grown(grow)
     across, down = ([px(r) for r in radii] for radii in (outline.rx, outline.ry))
     text = across[0] if len(set(across)) == 1 else " ".join(across)
     if across != down:

@@ -29,12 +29,12 @@ def background(
         form = f"{percent(part.reach[0])} {percent(part.reach[1])} at {at[0]} {at[1]}"
     elif part.style == "conic":
         # Right above the centre Chromium takes another turn's colour: no pixel may lie there.
-        form = f"from {number(part.angle)}deg at calc({at[0]} + 0.01px) {at[1]}"
+        form = f"from {number(part.direction)}deg at calc({at[0]} + 0.01px) {at[1]}"
     elif part.ends is not None:
         turned, stops = between_ends(part.ends, stops, width, height)
         form = f"{number(turned)}deg"
     else:
-        form, angle = "var(--angle)", part.angle
+        form, angle = "var(--angle)", part.direction
     if part.mixing == "oklab":
         form += " in oklab"
     return (f"{kind}({form}, var(--stops))",

@@ -19,7 +19,7 @@ def brush_of(part: Part, box: QtCore.QRectF) -> QtGui.QBrush:
     if part["style"] == "conic":
         centre = QtCore.QPointF(box.x() + part["centre"][0] * box.width(),
                                 box.y() + part["centre"][1] * box.height())
-        gradient = QtGui.QConicalGradient(centre, 90 - part["angle"])
+        gradient = QtGui.QConicalGradient(centre, 90 - part["direction"])
         stops = [(1 - at, colour) for at, colour in reversed(_one_turn(part))]
         gradient.setStops([(at, QtGui.QColor(colour)) for at, colour in _apart(stops)])
         return QtGui.QBrush(gradient)
@@ -46,7 +46,7 @@ def _linear(part: Part, box: QtCore.QRectF) -> QtGui.QBrush:
         start = QtCore.QPointF(box.x() + x0 * box.width(), box.y() + y0 * box.height())
         along = QtCore.QPointF(box.x() + x1 * box.width(), box.y() + y1 * box.height()) - start
     else:
-        dx, dy = sin(radians(part["angle"])), -cos(radians(part["angle"]))
+        dx, dy = sin(radians(part["direction"])), -cos(radians(part["direction"]))
         length = abs(box.width() * dx) + abs(box.height() * dy)
         start = box.center() - QtCore.QPointF(dx, dy) * length / 2
         along = QtCore.QPointF(dx, dy) * length

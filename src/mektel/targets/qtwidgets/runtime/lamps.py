@@ -17,7 +17,7 @@ def paint_lamp(
     painter: QtGui.QPainter, part: Part, box: QtCore.QRectF, ratio: float
 ) -> None:
     """A small ball of a colour about its spot, with a glow round it when it is lit."""
-    x, y = part["at"]
+    x, y = part["position"]
     half = part["size"] / 2
     spot = QtCore.QPointF(box.x() + x * box.width(), box.y() + y * box.height())
     colour = QtGui.QColor(part["colour"])

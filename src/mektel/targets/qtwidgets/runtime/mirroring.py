@@ -21,18 +21,18 @@ def mirrored(part: Part, width: float) -> Part:
     for name in ("own_box", "box"):
         if name in made:
             made[name] = {**made[name], "x": _across(made[name]["x"], made[name]["width"])}
-    for name in ("at", "pivot"):
+    for name in ("position", "pivot"):
         if name in made:
             x, y = made[name]
             made[name] = (1 - x, y)
     if "move" in made:
         dx, dy = made["move"]
         made["move"] = (-dx, dy)
-    for name in ("radii", "radii_y"):
+    for name in ("corners", "vertical_radii"):
         if made.get(name):
             first, second, third, fourth = made[name]
             made[name] = (second, first, fourth, third)
-    if "paths" in made and "at" not in made:
+    if "paths" in made and "position" not in made:
         paths = made["paths"]
         made["paths"] = _flips.get((Same(paths), width), lambda: {
             name: _flipped(value, width) for name, value in paths.items()})

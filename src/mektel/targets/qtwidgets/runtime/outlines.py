@@ -37,7 +37,7 @@ def outline_of(part: Part, box: QtCore.QRectF) -> Outline:
         return fitted(box, [min(width, height) / 2] * 4, [min(width, height) / 2] * 4)
     if part["form"] == "ellipse":
         return fitted(box, [width / 2] * 4, [height / 2] * 4)
-    return fitted(box, list(part["radii"]), list(part.get("radii_y") or part["radii"]))
+    return fitted(box, list(part["corners"]), list(part.get("vertical_radii") or part["corners"]))
 
 
 def area(values: Part, box: QtCore.QRectF) -> QtCore.QRectF:
@@ -121,7 +121,7 @@ def body_path(body: Part, box: QtCore.QRectF, size: tuple[float, float]) -> QtGu
 
 def shape(part: Part, name: str, outline: Outline, size: tuple[float, float]) -> QtGui.QPainterPath:
     """Polygons made for the designed size, stretched to this one, or set about a spot."""
-    key = (Same(part["paths"]), name, part.get("at"), lengths(outline.box), size)
+    key = (Same(part["paths"]), name, part.get("position"), lengths(outline.box), size)
     return _stretches.get(key, lambda: _stretched(part, name, outline.box, size))
 
 
@@ -133,8 +133,8 @@ def _stretched(
 ) -> QtGui.QPainterPath:
     path = QtGui.QPainterPath()
     path.setFillRule(QtCore.Qt.FillRule.WindingFill)
-    if "at" in part:
-        x, y = part["at"]
+    if "position" in part:
+        x, y = part["position"]
         placed = QtGui.QTransform.fromTranslate(
             box.x() + x * box.width(), box.y() + y * box.height())
     else:

@@ -37,16 +37,16 @@ def paint_fill(
         painter.fillPath(area, brush_of(part, box))
         return
     painter.fillPath(
-        path_of(grown(outline, grow)), brush_of(part, grown(outline, part["grow"]).box))
+        path_of(grown(outline, grow)), brush_of(part, grown(outline, part["expand"]).box))
 
 
 def drawn_in(part: Part, above: list[Part]) -> float:
     """How far a fill reaches beyond its outline, its edge hidden by the layers above."""
-    grow: float = part["grow"]
+    grow: float = part["expand"]
     for line in above:
         if line["kind"] not in ("fill", "line") or not lies_with(part, line):
             continue
-        if is_opaque(line) and line["grow"] >= grow:
+        if is_opaque(line) and line["expand"] >= grow:
             return grow - 1  # wholly under another fill
         if line["kind"] != "line" or "paths" in line:
             continue
@@ -69,7 +69,7 @@ def _paint_box(
     part: Part, path: QtGui.QPainterPath, outline: Outline, size: tuple[float, float]
 ) -> QtCore.QRectF:
     """What a gradient is fitted to: as designed, where the outline is stretched as the control."""
-    if "box" not in part["paths"] or "at" in part:
+    if "box" not in part["paths"] or "position" in part:
         return path.boundingRect()
     x, y, width, height = part["paths"]["box"]
     across, down = outline.box.width() / size[0], outline.box.height() / size[1]
@@ -104,7 +104,7 @@ def paint_line(
 def paint_strokes(painter: QtGui.QPainter, part: Part, outline: Outline) -> None:
     """An icon: lines of one width with round ends, about its spot."""
     box = outline.box
-    x, y = part["at"]
+    x, y = part["position"]
     share = part["size"] / 24
     spot = QtCore.QPointF(box.x() + x * box.width(), box.y() + y * box.height())
     path = QtGui.QPainterPath()
@@ -159,7 +159,7 @@ def lies_with(part: Part, other: Part) -> bool:
 
 
 def is_opaque(part: Part) -> bool:
-    if part["kind"] != "fill" or part.get("opacity", 1) < 1 or part["grow"] < 0 or (
+    if part["kind"] != "fill" or part.get("opacity", 1) < 1 or part["expand"] < 0 or (
             not _is_plain(part)):
         return False
     solid = part["style"] == "solid"

@@ -114,7 +114,7 @@ def _paint_odd_shadow(
 
 
 def _odd_key(part: Part, outline: Outline) -> Hashable:
-    return (Same(part["paths"]), part.get("at"), part["offset"], part["blur"],
+    return (Same(part["paths"]), part.get("position"), part["offset"], part["blur"],
             lengths(outline.box))
 
 
