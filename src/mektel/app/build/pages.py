@@ -73,7 +73,8 @@ FIRST: dict[str, list[Page]] = {
         ("Progress", ["amount", "colour", "track_colour"]), LAYER])],
     "look": [("Look", [
         ("Look", ["control", "variation", "text", "shows"]),
-        ("Where", ["position", "width", "height"]), LAYER]), ("Arguments", [("Arguments", ["=arguments"])])],
+        ("Where", ["position", "width", "height"]), LAYER,
+    ]), ("Arguments", [("Arguments", ["=arguments"])])],
     "light": [("Light", [
         ("Light", ["lit", "colour", "glow"]), ("Where", ["size", "position"]), LAYER])],
     "label": [

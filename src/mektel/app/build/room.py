@@ -84,7 +84,7 @@ class Header(QWidget):
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.bench = bench
-        row = Flow(self, GAP_3, GAP_1)
+        row = Flow(self, GAP_2, GAP_1)
         row.setContentsMargins(BRACKET, 0, BRACKET, 0)
         self.name = QLineEdit(self)
         self.name.setObjectName("title")
@@ -132,7 +132,7 @@ class Header(QWidget):
         if not self.name.isModified():
             self.name.setText(control.name)
         width = self.name.fontMetrics().horizontalAdvance(control.name)
-        self.name.setFixedWidth(max(60, min(260, round(width * 1.45) + 16)))
+        self.name.setFixedWidth(max(60, min(260, width + 24)))
         count = len(self.bench.selected_controls())
         self.kind.setText(f"{behaviour_title(control.behaviour)}  ▾")
         shown = self.bench.shown_size

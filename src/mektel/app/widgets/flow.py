@@ -72,8 +72,7 @@ class Flow(QLayout):
                      max((size.height() for size in sizes), default=0))
 
     def sizeHint(self) -> QSize:
-        shown = self._shown()
-        wide = sum(self._width(item) for item, _ in shown) + self._gap * max(0, len(shown) - 1)
+        wide = self._wide(self._shown())
         return QSize(wide, self.heightForWidth(wide))
 
     # Rows
@@ -105,7 +104,16 @@ class Flow(QLayout):
                 taken = 0
             taken += wide + (self._gap if rows[-1] else 0)
             rows[-1].append((item, stretch))
+        # Where all needs two rows, what stands at the right goes to the second as a whole.
+        if len(rows) == 2 and self._space is not None:
+            kept = [entry for entry in self._items[: self._space] if not entry[0].isEmpty()]
+            parts = [kept, self._shown()[len(kept):]]
+            if all(part and self._wide(part) <= width for part in parts):
+                return parts
         return rows
+
+    def _wide(self, row: list[tuple[QLayoutItem, int]]) -> int:
+        return sum(self._width(item) for item, _ in row) + self._gap * max(0, len(row) - 1)
 
     def _lay(self, rect: QRect, place: bool) -> int:
         """The height of all rows; puts the items there if they are to be placed."""
@@ -115,8 +123,7 @@ class Flow(QLayout):
             first_right = next((item for item, _ in self._items[self._space:]
                                 if not item.isEmpty()), None)
         for row in rows:
-            wide = sum(self._width(item) for item, _ in row) + self._gap * max(0, len(row) - 1)
-            left, shares = rect.width() - wide, sum(stretch for _, stretch in row)
+            left, shares = rect.width() - self._wide(row), sum(stretch for _, stretch in row)
             widths = [self._width(item) + (left * stretch // shares if shares else 0)
                       for item, stretch in row]
             heights = [item.heightForWidth(width) if item.hasHeightForWidth()
