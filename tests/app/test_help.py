@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QByteArray, QEvent, Qt
+from PySide6.QtGui import QHelpEvent, QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QApplication, QToolTip, QWidget
 
 from mektel.app.build.legend import Legend
 from mektel.app.build.value_help import value_help
 from mektel.app.help.find import FindBox
 from mektel.app.help.guide import guide_text, headings, slug
-from mektel.core.kit import KINDS, OUTLINE, ControlOutline, value_names
+from mektel.core.kit import KINDS, OUTLINE, ControlOutline, Kit, value_names
+from mektel.core.look.value_examples import example_of
 
 
 def heading_in_view(window) -> str:
@@ -102,6 +104,49 @@ def links(guide):
                 found.append(link)
         block = block.next()
     return found
+
+
+def test_the_tip_of_a_value_shows_what_it_does(demo) -> None:
+    window, hand = demo
+    window.bench.select("board", part_id="face")
+    hand.settle()
+    dial = window.build.strip.card.dials["direction"]
+
+    def tip() -> str:
+        label = dial.label
+        spot = label.rect().center()
+        QApplication.sendEvent(label, QHelpEvent(
+            QEvent.Type.ToolTip, spot, label.mapToGlobal(spot)))
+        hand.until(lambda: not window.bench.background.busy)
+        return QToolTip.text()
+
+    shown = tip()
+    assert shown.startswith("<p>Where the gradient runs to") and "<img" in shown
+    picture = QImage.fromData(QByteArray.fromBase64(
+        shown.split("base64,")[1].split('"')[0].encode()))
+    # Two pictures of the control, side by side, that differ.
+    half = picture.width() // 2
+    left, right = (picture.copy(x, 0, half - 16, 140) for x in (0, half + 8))
+    assert left != right and left.size() == right.size()
+    # Where nothing would be seen there are words alone.
+    QToolTip.hideText()
+    window.bench.set_value("face", "visible", False, "visible")
+    hand.settle()
+    assert "<img" not in tip()
+
+
+def test_an_example_changes_one_value_of_any_kind_of_layer(demo_kit: Kit) -> None:
+    shown = 0
+    for control in map(demo_kit.control, ("board", "horn", "pennant", "night-watch", "queue")):
+        for part_id in (OUTLINE, *(layer.id for layer in control.layers)):
+            part = control.part(part_id)
+            for name in value_names(part):
+                example = example_of(demo_kit, control, "hover", part_id, name)
+                if example is not None:
+                    shown += 1
+                    assert example.value == getattr(control.part_in(part_id, {"hover"}), name)
+                    assert example.moved != example.value and example.before != example.after
+    assert shown > 250
 
 
 def test_every_value_says_what_it_does_and_marks_are_explained(demo) -> None:

@@ -17,6 +17,7 @@ from mektel.app.build.layer_menu import layer_menu
 from mektel.app.build.pages import Column
 from mektel.app.build.value_dials import value_dial
 from mektel.app.build.value_help import value_help
+from mektel.app.build.value_tip import ValueTip
 from mektel.app.theme import GAP_2
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, NumbersDial, TextDial
@@ -158,6 +159,8 @@ class CardBody(Ground):
             return NumbersDial("Size", EXTENT, ["width", "height"], self)
         dial = value_dial(name, part, self.bench, self)
         dial.set_help(value_help(getattr(part, "kind", "outline"), name))
+        if not name.startswith("="):
+            ValueTip(self.bench, dial, name)
         dial.back_to_rest.connect(lambda: self.cleared.emit(name, None))
         return dial
 
