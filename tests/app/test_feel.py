@@ -244,6 +244,9 @@ def test_a_sound_file_is_taken_in_heard_and_undone(demo, tmp_path) -> None:
     assert "gull" in answers.dials["sound"].button.text()
     assert window.try_pad.signal_names()[-1] == "sound: gull"
     hand.choose(answers.dials["sound"].button.menu(), "pop")
+    hand.choose(answers.dials["sound"].button.menu(), "Remove “gull” from the kit")
+    assert not bench.kit.sounds and bench.history.undo_name == "remove sound gull"
+    hand.keys("Ctrl+Z")
     hand.choose(answers.dials["sound"].button.menu(), "gull")
     hand.press(window.try_pad.area.control)
     hand.release(window.try_pad.area.control)

@@ -20,7 +20,7 @@ from mektel.core.errors import MektelError
 from mektel.core.kit import Control, Kit, measure_of, value_names
 from mektel.core.kit.answers import ANSWER_KINDS, MOST_ANSWERS, Follow, Sound
 from mektel.core.kit.moved_values import can_follow
-from mektel.core.kit.sound_edits import add_sound
+from mektel.core.kit.sound_edits import add_sound, remove_sound, unused_sounds
 from mektel.core.kit.timing_edits import set_answers
 from mektel.core.sounds import SOUNDS
 from mektel.formats.sound import read_sound
@@ -70,6 +70,7 @@ ORIGINS = [("touch", "where touched"), ("centre", "the centre")]
 WAYS = [("tilt", "tilts"), ("turn", "turns")]
 # The choice of a sound that is not in the kit yet.
 FROM_FILE = ""
+REMOVE = "-"  # before the id of a sound; none begins so
 
 
 class Answers(Entries):
@@ -129,7 +130,9 @@ class Answers(Entries):
             "origin": list(ORIGINS), "cause": list(CAUSES), "by": list(WAYS),
             "sound": [*((sound, sound.replace("-", " ")) for sound in SOUNDS),
                       *((sound.id, sound.name) for sound in self.bench.kit.sounds),
-                      (FROM_FILE, "From a file…")],
+                      (FROM_FILE, "From a file…"),
+                      *((f"{REMOVE}{sound.id}", f"Remove “{sound.name}” from the kit")
+                        for sound in unused_sounds(self.bench.kit))],
             "place": list(followable(control))}
         if how in choices:
             return ChoiceDial(title, choices[how], self)
@@ -145,12 +148,17 @@ class Answers(Entries):
         return value * 1000 if name in SECONDS else value
 
     def built_for(self, entry: Any) -> Any:
-        return entry.kind, self.bench.kit.sounds if entry.kind == "sound" else ()
+        kit = self.bench.kit
+        return entry.kind, (kit.sounds, unused_sounds(kit)) if entry.kind == "sound" else ()
 
     def set_value(self, name: str, value: Any, drag: bool) -> None:
         if name == "sound" and value == FROM_FILE:
             ask_open(self, "A sound for this answer", SOUND_FILES, self.bench.folder(),
                      self.take_sound)
+            return
+        if name == "sound" and value.startswith(REMOVE):
+            sound = self.bench.kit.sound(value.removeprefix(REMOVE))
+            self.bench.edit(f"remove sound {sound.name}", lambda kit: remove_sound(kit, sound.id))
             return
         super().set_value(name, value, drag)
         if name == "sound":

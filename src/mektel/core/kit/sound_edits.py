@@ -40,6 +40,11 @@ def sound_users(kit: Kit, sound_id: str) -> list[Control]:
                    for answer in control.answers)]
 
 
+def unused_sounds(kit: Kit) -> tuple[OwnSound, ...]:
+    """The kit's sounds that no control plays."""
+    return tuple(sound for sound in kit.sounds if not sound_users(kit, sound.id))
+
+
 def remove_sound(kit: Kit, sound_id: str) -> Kit:
     """Takes a sound out of the kit. Raises :class:`DocumentError` while controls play it."""
     gone = kit.sound(sound_id)
