@@ -50,6 +50,7 @@ def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> 
     live.frames.ready.connect(lambda image: shown.append((live.clock.now(), pixels(image))))
     began = live.clock.now()
     hand.move(live)
+    hand.until(lambda: live.moving)
     hand.until(lambda: not live.moving)
     hand.settle()
     kit, control = window.bench.kit, window.bench.kit.control("board")

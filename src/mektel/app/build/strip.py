@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeAlias
 
 from PySide6.QtCore import QMimeData, QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -61,7 +61,10 @@ from mektel.core.look import (
     parse_flags,
     settled,
 )
-from mektel.core.shape import AnyOutline
+from mektel.core.shape import AnyOutline, Contour, polygons
+
+# An outline and its edge in closed polygons.
+Edge: TypeAlias = "tuple[AnyOutline, tuple[Contour, ...]]"
 
 CARD_W, CARD_H, TAB = 96, 80, 12
 LAYER_MIME = "application/x-mektel-layer"  # a card on its way along the row
@@ -78,6 +81,7 @@ class StripCard(PaintedInTurns, QWidget):
         self.watch(bench.pictures)
         self.watch_looks(bench.looks)
         self._painted: tuple[object, ...] = ()
+        self._edge: Edge | None = None
         self._pressed_at: QPoint | None = None
         self.setFixedSize(CARD_W, CARD_H + TAB)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -192,10 +196,21 @@ class StripCard(PaintedInTurns, QWidget):
 
     def _paint_outline(self, painter: QPainter, box: QRectF, outline: AnyOutline) -> None:
         paint_backdrop(painter, box, theme().well, 3)
-        share = min(64 / outline.width, 26 / outline.height)
+        if self._edge is None or self._edge[0] != outline:
+            # Tracing what was joined takes its time.
+            self.bench.background.ask(
+                "edge of the outline", lambda: (outline, polygons(outline)), self._take_edge)
+        if self._edge is None:
+            return
+        traced, rings = self._edge
+        share = min(64 / traced.width, 26 / traced.height)
         painter.setPen(QPen(QColor(theme().dim), 1.5, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(outline_path(outline, share, box.center()))
+        painter.drawPath(outline_path(traced, rings, share, box.center()))
+
+    def _take_edge(self, edge: Edge) -> None:
+        self._edge = edge
+        self.repaint_soon()
 
     def _eye(self) -> QRectF:
         """The dot that shows and hides the layer."""

@@ -5,6 +5,7 @@ from mektel.core.shape.field import coverage
 from mektel.core.shape.forms import form_contours
 from mektel.core.shape.free import (
     AnyOutline,
+    Contour,
     FreeOutline,
     Joined,
     distance_field,
@@ -17,7 +18,7 @@ from mektel.core.shape.outline import Outline, outline_for
 from mektel.core.shape.polygon import polygon_coverage
 
 __all__ = [
-    "AnyOutline", "FreeOutline", "Joined", "Outline", "coverage", "distance_field", "form_contours",
-    "free", "from_points", "outline_for", "polygon_coverage", "polygons", "signed_distance",
-    "thinned",
+    "AnyOutline", "Contour", "FreeOutline", "Joined", "Outline", "coverage", "distance_field",
+    "form_contours", "free", "from_points", "outline_for", "polygon_coverage", "polygons",
+    "signed_distance", "thinned",
 ]
