@@ -102,7 +102,11 @@ loaded = loader.load("form.ui")
 for of in (window, loaded):
     passage = of.findChild(PassageButton)
     print(of.findChild(BoardButton).shortcut().toString(), passage.face.name(), passage.thickness)
-import controls.register_designer
+# Qt Designer runs a script without saying where it lies.
+import os
+os.environ["PYSIDE_DESIGNER_PLUGINS"] = os.pathsep.join(["elsewhere", "controls"])
+exec(open("controls/register_designer.py").read(), {"__name__": "__main__"})
+PassageButton(None)  # as it makes what was dropped on a form
 """
 
 

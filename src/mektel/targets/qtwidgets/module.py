@@ -260,9 +260,11 @@ def package_source(kit_name: str, modules: dict[str, str]) -> str:
         names=modules)
 
 
-def designer_source(kit_name: str) -> str:
-    """What Qt Designer loads to show a package's controls."""
-    return environment().get_template("designer.py.j2").render(kit_name=kit_name)
+def designer_source(kit_name: str, module: str) -> str:
+    """What Qt Designer loads to show a package's controls; ``module`` is a file that only this
+    package has.
+    """
+    return environment().get_template("designer.py.j2").render(kit_name=kit_name, module=module)
 
 
 def required_arguments(sheet: Sheet, action: str) -> str:

@@ -78,8 +78,9 @@ class QtWidgets:
                 pictures[PICTURES / name] = OutFile(PICTURES / name, png)
         package = package_source(kit.name, {
             self.class_name(control): self.main_file(control).stem for control in chosen})
+        known = str(modules[0].path) if modules else "__init__.py"
         shared = [OutFile(PurePosixPath("__init__.py"), package.encode(), "python"),
-                  OutFile(DESIGNER, designer_source(kit.name).encode(), "python")]
+                  OutFile(DESIGNER, designer_source(kit.name, known).encode(), "python")]
         if any(called(sheet.driven) for sheet in sheets):
             shared.append(OutFile(
                 PurePosixPath("formulas.py"), formulas_source().encode(), "python"))

@@ -33,9 +33,8 @@ pictures: Cache[QtGui.QImage] = Cache(KEPT, QtGui.QImage.sizeInBytes)
 
 
 class Still(NamedTuple):
-    """What of a moving control stands still: the parts that it comes to rest in, and all else that
-    pictures of these depend on; ``start`` is where px begin in their first pixel.
-    """
+    """The parts that a moving control comes to rest in, and all else that pictures of them depend
+    on; ``start`` is where px begin in their first pixel."""
 
     parts: Parts
     key: Hashable

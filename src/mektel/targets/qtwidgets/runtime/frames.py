@@ -12,8 +12,6 @@ Kept = TypeVar("Kept")
 class Same:
     """An object as a key: equal to itself only, and alive as long as the key."""
 
-    __slots__ = ("of",)
-
     def __init__(self, of: object) -> None:
         self.of = of
 
