@@ -245,7 +245,10 @@ class LoupeView(ShowsPictures, QWidget):
             return
         ring = QColor(theme().accent if selected else theme().ink)
         painter.setPen(QPen(QColor("#FFFFFF"), 2))
-        painter.setBrush(qcolour(handle.colour[:7]) if handle.colour else QColor("#FFFFFF"))
+        colour = qcolour(handle.colour[:7]) if handle.colour else QColor("#FFFFFF")
+        # Open but for the one in hand: what lies beneath, such as letters, stays readable.
+        in_hand = handle.id in (self._hovered, self.selected)
+        painter.setBrush(colour if in_hand else Qt.BrushStyle.NoBrush)
         if handle.kind in ("corner", "edge"):
             box = QRectF(at.x() - 5, at.y() - 5, 10, 10)
             painter.drawRect(box)
@@ -258,10 +261,13 @@ class LoupeView(ShowsPictures, QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(ring, 2 if selected else 1.25))
             painter.drawEllipse(at, size + 1.5, size + 1.5)
+            if handle.kind == "stop" and not in_hand:
+                painter.setBrush(colour)
+                painter.drawEllipse(at, 2.5, 2.5)
             if handle.kind == "centre":
                 painter.drawLine(at - QPointF(4, 0), at + QPointF(4, 0))
                 painter.drawLine(at - QPointF(0, 4), at + QPointF(0, 4))
-        if handle.id in (self._hovered, self.selected):
+        if in_hand:
             self._caption(painter, handle, at)
 
     def _caption(self, painter: QPainter, handle: Handle, at: QPointF) -> None:
