@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-import time
 from collections.abc import Callable
 
 from pydantic import ValidationError
@@ -14,9 +13,6 @@ from mektel.core.errors import MektelError
 from mektel.core.kit import History, Kit
 from mektel.core.kit.checking import checked
 from mektel.core.kit.control import fault_of
-
-# Seconds of this thread after which an edit is long.
-LONG = 0.015
 
 
 class Document(QObject):
@@ -29,8 +25,6 @@ class Document(QObject):
         super().__init__(parent)
         self.history = History(Kit())
         self.saved: Kit = self.history.kit
-        # While ``changed`` is sent: whether the edit took so long that the rest is better spread.
-        self.took_long = False
 
     @property
     def kit(self) -> Kit:
@@ -52,7 +46,6 @@ class Document(QObject):
         What it makes is checked against every rule of the document: it can be saved and opened.
         """
         title = f"{name[0].upper()}{name[1:]}"
-        began = time.thread_time()
         try:
             kit = checked(make(self.kit), self.kit)
         except MektelError as error:
@@ -65,10 +58,8 @@ class Document(QObject):
             return False
         before = self.kit
         self.history.do(name, kit, merge)
-        self.took_long = time.thread_time() - began > LONG
         if self.kit is not before:
             self.changed.emit()
-        self.took_long = False
         return True
 
     def end_drag(self) -> None:

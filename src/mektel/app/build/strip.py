@@ -428,16 +428,9 @@ class Strip(QWidget):
         column.addLayout(cards)
         self.card = OpenCard(bench, self)
         column.addWidget(self.card)
-        bench.kit_changed.connect(self._follow)
+        bench.kit_changed.connect(self.refresh)
         bench.selected_changed.connect(self.refresh)
         bench.view_changed.connect(self.row.refresh)
-
-    def _follow(self) -> None:
-        """Takes an edit over; after one of the whole kit in a turn of its own."""
-        if self.bench.document.took_long:
-            self.bench.turns.refresh(self, self.refresh)
-        else:
-            self.refresh()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The wheel moves the cards sideways where they do not all fit."""
