@@ -31,6 +31,8 @@ FLAGS = [
 ]
 # Empty ground round the photographed part, in px.
 AROUND = 20
+# Milliseconds after which a picture that could not be taken is tried again, and how often in all.
+PAUSE, TRIES = 250, 4
 EVENTS = ("pointerenter", "pointerleave", "pointerdown", "pointerup", "click")
 
 
@@ -193,10 +195,22 @@ class Camera:
         self.fit()
         size = self.page.viewport_size
         x, y, width, height = area or (0, 0, size["width"], size["height"])
-        data = self.client.send("Page.captureScreenshot", {
-            "optimizeForSpeed": True,
-            "clip": {"x": x, "y": y, "width": width, "height": height, "scale": 1}})["data"]
+        clip = {"x": x, "y": y, "width": width, "height": height, "scale": 1}
+        data = self._captured({"optimizeForSpeed": True, "clip": clip})
         return np.asarray(Image.open(io.BytesIO(base64.b64decode(data))).convert("RGBA"))
+
+    def _captured(self, how: dict[str, Any], tries: int = TRIES) -> str:
+        """The picture in base64. On a busy machine the browser may have no frame to take just then.
+        """
+        from playwright.sync_api import Error
+
+        try:
+            return str(self.client.send("Page.captureScreenshot", how)["data"])
+        except Error:
+            if tries <= 1 or self.page.is_closed():
+                raise
+        self.page.wait_for_timeout(PAUSE)
+        return self._captured(how, tries - 1)
 
 
 def _shoot(camera: Camera, shot: Shot, target: Any) -> Taken:
