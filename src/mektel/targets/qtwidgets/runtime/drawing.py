@@ -75,17 +75,14 @@ class Drawing:
         self, painter: QtGui.QPainter, paint: Callable[[QtGui.QPainter], object]
     ) -> QtGui.QImage:
         """A picture of the whole room of what is painted on nothing."""
-        whole = QtGui.QImage(
-            self.room * self.ratio, QtGui.QImage.Format.Format_ARGB32_Premultiplied)
-        whole.setDevicePixelRatio(self.ratio)
-        whole.fill(QtCore.Qt.GlobalColor.transparent)
-        with painter_on(whole) as inside:
+        def draw(inside: QtGui.QPainter) -> None:
             inside.setRenderHints(painter.renderHints())
             inside.setWorldTransform(painter.worldTransform() * self._base.inverted()[0])
             base, self._base = self._base, QtGui.QTransform()
             paint(inside)
             self._base = base
-        return whole
+
+        return picture(self.room, self.ratio, (0.0, 0.0), draw)
 
     def _paint_parts(self, painter: QtGui.QPainter) -> None:
         body = self.parts["outline"]
