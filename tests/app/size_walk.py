@@ -4,6 +4,7 @@ other or out of their place, targets too small to hit, text too pale to read.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -21,9 +22,32 @@ from PySide6.QtWidgets import (
 
 from mektel.core.colour import contrast_of
 
+SIZES = ((1280, 800), (1024, 700), (1920, 1080), (2560, 1440))
+SELECTED = {"Build": ("night-watch", "hover", "wake"), "Feel": ("cast-off",)}
 SMALLEST, SHARP, READABLE = 24, 2, 4.5
 # Characters up to which what is typed in a field shows whole.
 SHORT = 12
+
+
+def views(window: QWidget) -> Iterator[str]:
+    """Every view, shown, with something in it that takes room."""
+    for view in ("Build", "Feel", "Reuse", "Ship"):
+        window.bench.select(*SELECTED.get(view, ("queue",)))
+        window.go_to(view)
+        yield view
+
+
+def made_longer(window: QWidget, more: float = 0.4) -> None:
+    """Every text of ours as long as other languages have it; names and figures as they are."""
+    kit, control = window.bench.kit, window.bench.control
+    own = {kit.name, control.name, control.text, *(layer.name for layer in control.layers)}
+    for widget in (*window.findChildren(QLabel), *window.findChildren(QPushButton)):
+        text = widget.text()
+        ours = sum(letter.isalpha() for letter in text) > 2 and not any(
+            name and text.startswith(name) for name in own)
+        if ours and "<" not in text and not widget.property("longer"):
+            widget.setProperty("longer", True)
+            widget.setText(f"{text} {'n' * math.ceil(more * len(text))}")
 
 
 def faults_of(window: QWidget, colours: bool = True) -> list[str]:
