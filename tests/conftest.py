@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -17,15 +18,20 @@ EXAMPLES = ROOT / "examples"
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Each of two workers, who begin with half of the tests, has its share of the long ones first,
-    so that nobody waits for them at the end.
+    """Each worker, who begins with an equal part of the tests, has its share of the long ones
+    first, so that nobody waits for them at the end.
     """
+    workers = int(os.environ.get("PYTEST_XDIST_WORKER_COUNT", "1"))
     files = list(dict.fromkeys(item.path for item in items))
     long = [path for path in files if path.parent.name == "targets"]
-    shares = [[item for item in items if item.path in long[at::2]] for at in (0, 1)]
     short = [item for item in items if item.path not in long]
-    cut = min(len(short), max(0, len(items) // 2 - len(shares[0])))
-    items[:] = [*shares[0], *short[:cut], *shares[1], *short[cut:]]
+    ordered: list[pytest.Item] = []
+    for at in range(workers):
+        ordered += [item for item in items if item.path in long[at::workers]]
+        more = max(0, len(items) * (at + 1) // workers - len(ordered))
+        ordered += short[:more]
+        short = short[more:]
+    items[:] = [*ordered, *short]
 
 
 @pytest.fixture(autouse=True)

@@ -19,13 +19,25 @@ from mektel.formats.css.lengths import (
     radii,
     shadows,
 )
-from mektel.formats.css.rules import CssError, Declared, Sheet, components, split_by
+from mektel.formats.css.borders import (
+    SIDES,
+    Border,
+    border_layers,
+    border_of,
+    edge_of,
+    inside,
+    line_values,
+)
+from mektel.formats.css.cascade import KEYWORDS
+from mektel.formats.css.described import Described
+from mektel.formats.css.tokens import CssError, Declared, components, split_by
 from mektel.formats.css.text import LABEL, Text, label_values, text_of, transition_of
 
-SIZES = ("width", "height", "min-width", "min-height")
-STYLES = ("none", "hidden", "solid", "dashed", "dotted", "double", "groove", "ridge", "inset",
-          "outset", "auto")
-BORDER = ("border", "border-width", "border-color", "border-style")
+SIZES = ("line-height", "width", "height", "min-width", "min-height")
+# What a button has where no sheet says so (HTML 15.5.6); the height of a line, in em.
+PADDING, NORMAL = (1.0, 6.0, 1.0, 6.0), 1.2
+BORDER = ("border", *(f"border-{part}" for part in ("width", "color", "style", *SIDES)),
+          *(f"border-{side}-{part}" for side in SIDES for part in ("width", "color", "style")))
 BACKGROUND = ("background", "background-color", "background-image")
 KNOWN = {
     *SIZES, *BORDER, *BACKGROUND, *LABEL, "border-radius", "box-shadow", "opacity", "padding",
@@ -48,26 +60,22 @@ class Built:
     transition: dict[str, Any] | None = None
 
 
-@dataclass
-class Border:
-    width: float = 0.0
-    colour: str = ""
-    style: str = "none"
-
-
 class Reader:
     """Declarations of one state; what cannot be read is left with its line."""
 
-    def __init__(self, sheet: Sheet, state: str) -> None:
+    def __init__(self, sheet: Described, state: str) -> None:
         self.sheet = sheet
-        self.declared = sheet.merged(state)
+        self.declared = sheet.states[state]
         for name, declared in self.declared.items():
             if name not in KNOWN:
                 sheet.leave(declared.line, f"{name}: {declared.text[:60]}")
 
-    def take(self, name: str, read: Callable[[Declared], Any], otherwise: Any) -> Any:
+    def take(
+        self, name: str, read: Callable[[Declared], Any], otherwise: Any, initial: bool = False
+    ) -> Any:
+        """What ``read`` makes of a value; ``initial`` if it also reads that keyword."""
         declared = self.declared.get(name)
-        if declared is None or declared.text in ("inherit", "initial", "unset", "revert"):
+        if declared is None or (declared.text in KEYWORDS and not initial):
             return otherwise
         try:
             return read(declared)
@@ -82,22 +90,21 @@ class Reader:
         return any(name in self.declared for name in names)
 
 
-def build(sheet: Sheet, state: str) -> Built:
+def build(sheet: Described, state: str) -> Built:
     reader = Reader(sheet, state)
     text = text_of(reader)
-    scale = Scale(text.size)
+    scale = Scale(text.size, sheet.root_em)
     built = Built(transition=transition_of(reader))
-    _size(reader, scale, built)
-    border = _edge(reader, scale, text, "border")
+    border = border_of(reader, scale, text.colour)
+    _size(reader, scale, built, border)
     _body(reader, scale, built, border)
     # CSS paints outer shadows, the backdrop's blur, backgrounds, inner shadows, border, text.
     _filters(reader, scale, built, text)
     _shadows(reader, scale, built, text, inset=False)
     _glass(reader, scale, built)
     _backgrounds(reader, scale, built, text, border)
-    _shadows(reader, scale, built, text, inset=True, border=border.width)
-    if border.width > 0:
-        built.layers["border"] = _line("Border", border, "inside", 0.0)
+    _shadows(reader, scale, built, text, inset=True, border=border)
+    built.layers |= border_layers(border, built.outline)
     outline = _outline(reader, scale, text)
     if outline is not None:
         built.layers["outer-line"] = outline
@@ -106,73 +113,48 @@ def build(sheet: Sheet, state: str) -> Built:
     return built
 
 
-def _size(reader: Reader, scale: Scale, built: Built) -> None:
+def _size(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
+    padding, edges = _padding(reader, scale), border.widths
     sides = []
-    for side in ("width", "height"):
-        value = reader.take(side, lambda d: length(components(d.tokens)[0], scale), None)
-        if value is None:
-            value = reader.take(
-                f"min-{side}", lambda d: length(components(d.tokens)[0], scale), None)
-        sides.append(None if value is None else min(2000.0, max(4.0, value)))
+    for at, side in enumerate(("width", "height")):
+        # Between the box that the sheet gives and the one with padding and border.
+        more = 0.0
+        if reader.sheet.content_box:
+            more = padding[1 - at] + padding[3 - at] + edges[1 - at] + edges[3 - at]
+        values = [
+            reader.take(name, lambda d: _side(d, scale), None)
+            for name in (side, f"min-{side}")]
+        given = [value + more for value in values if value is not None]
+        if values[0] is None and at == 1 and given:
+            # What is at least so high is as high as its text where that is higher.
+            given.append(_text_height(reader, scale) + padding[0] + padding[2] + edges[0] + edges[2])
+        sides.append(min(2000.0, max(4.0, *given)) if given else None)
+    if sides[1] is None and reader.has("line-height"):
+        # Browsers, too, put the edges of boxes on whole pixels.
+        sides[1] = max(4.0, round(_text_height(reader, scale) + padding[0] + padding[2]
+                                  + edges[0] + edges[2]))
     built.sized = None not in sides
     width, height = sides
     known = reader.sheet.size or (4.0, 4.0)
     built.size = (width or known[0], height or known[1])
 
 
-def _edge(reader: Reader, scale: Scale, text: Text, name: str) -> Border:
-    """``border`` or ``outline``: the shorthand and its parts, in the order of the sheet."""
-    edge = Border(colour=text.colour)
-
-    def whole(declared: Declared) -> None:
-        edge.style, edge.width, edge.colour = "none", 3.0, text.colour
-        for token in components(declared.tokens):
-            tone = colour(token, text.colour)
-            if is_length(token):
-                edge.width = length(token, scale)
-            elif token.type == "ident" and token.lower_value in STYLES:
-                edge.style = token.lower_value
-            elif tone is not None:
-                edge.colour = tone
-            else:
-                raise CssError(tinycss2.serialize([token]))
-
-    def width(declared: Declared) -> None:
-        sides = [length(token, scale) for token in four(components(declared.tokens))]
-        if len(set(sides)) > 1:
-            raise CssError("sides of different widths")
-        edge.width = sides[0]
-
-    def tone(declared: Declared) -> None:
-        tones = [colour(token, text.colour) for token in components(declared.tokens)]
-        if tones[0] is None or len(set(tones)) > 1:
-            raise CssError(f"{declared.text}; one colour is taken for all sides")
-        edge.colour = tones[0]
-
-    def style(declared: Declared) -> None:
-        edge.style = components(declared.tokens)[0].lower_value
-
-    readers = {name: whole, f"{name}-width": width, f"{name}-color": tone, f"{name}-style": style}
-    for property_name in reader.declared:
-        if property_name in readers:
-            reader.take(property_name, readers[property_name], None)
-    if edge.style in ("none", "hidden"):
-        edge.width = 0.0
-    if edge.style == "auto":
-        edge.style = "solid"
-    return edge
+def _side(declared: Declared, scale: Scale) -> float | None:
+    token = components(declared.tokens)[0]
+    if token.type == "ident" or (token.type == "percentage" and token.value > 0):
+        return None  # as its text or what holds it has it
+    return length(token, scale)
 
 
-def _line(name: str, border: Border, place: str, gap: float) -> dict[str, Any]:
-    values: dict[str, Any] = {
-        "kind": "line", "name": name, "colour": border.colour, "width": border.width,
-        "place": place, "gap": gap,
-    }
-    if border.style == "dashed":
-        values |= {"dash": border.width * 2, "dash_gap": border.width * 2}
-    elif border.style == "dotted":
-        values |= {"dash": border.width, "dash_gap": border.width}
-    return values
+def _text_height(reader: Reader, scale: Scale) -> float:
+    """The height of a line of text, in px; as the shipped font has it where no sheet says so."""
+    def read(declared: Declared) -> float:
+        token = components(declared.tokens)[0]
+        if token.type == "number":
+            return float(token.value) * scale.em
+        return NORMAL * scale.em if token.type == "ident" else length(token, scale, scale.em)
+
+    return min(400.0, max(0.0, reader.take("line-height", read, NORMAL * scale.em)))
 
 
 def _body(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
@@ -188,26 +170,30 @@ def _body(reader: Reader, scale: Scale, built: Built, border: Border) -> None:
             across[at], down[at] = pair
     limited = [min(2000.0, max(0.0, value)) for value in across]
     within_y = [min(2000.0, max(0.0, value)) for value in down]
-    padding = reader.take("padding", lambda d: [
-        length(token, scale, size[0]) for token in four(components(d.tokens))
-    ], [1.0, 6.0, 1.0, 6.0])
-    for at, side in enumerate(("top", "right", "bottom", "left")):
-        padding[at] = reader.take(
-            f"padding-{side}", lambda d: length(components(d.tokens)[0], scale), padding[at])
-    if padding[0] != padding[2] or padding[1] != padding[3]:
-        line = next(entry.line for n, entry in reader.declared.items() if n.startswith("padding"))
-        reader.sheet.leave(line, "padding that differs from side to side; its mean is taken")
+    padding = _padding(reader, scale)
+    top, right, bottom, left = border.widths
     built.outline = {
         "form": "box", "corners": tuple(limited),
         "vertical_radii": None if limited == within_y else tuple(within_y),
-        "padding": ((padding[1] + padding[3]) / 2 + border.width,
-                    (padding[0] + padding[2]) / 2 + border.width),
+        "padding": ((padding[1] + padding[3] + left + right) / 2,
+                    (padding[0] + padding[2] + top + bottom) / 2),
         "opacity": reader.take("opacity", _share, 1.0),
     }
     if reader.has("mix-blend-mode"):
         blend = reader.declared["mix-blend-mode"]
         if blend.text != "normal":
             reader.sheet.leave(blend.line, "mix-blend-mode of the whole: a control stands alone")
+
+
+def _padding(reader: Reader, scale: Scale) -> list[float]:
+    """From the top clockwise, in px; percentages are of a width that is not known here."""
+    padding = reader.take("padding", lambda d: [
+        length(token, scale) for token in four(components(d.tokens))
+    ], list(PADDING))
+    for at, side in enumerate(SIDES):
+        padding[at] = reader.take(
+            f"padding-{side}", lambda d: length(components(d.tokens)[0], scale), padding[at])
+    return [min(400.0, max(0.0, value)) for value in padding]
 
 
 def _share(declared: Declared) -> float:
@@ -217,7 +203,8 @@ def _share(declared: Declared) -> float:
 
 
 def _shadows(
-    reader: Reader, scale: Scale, built: Built, text: Text, inset: bool, border: float = 0.0
+    reader: Reader, scale: Scale, built: Built, text: Text, inset: bool,
+    border: Border | None = None,
 ) -> None:
     listed = [shadow for shadow in reader.take(
         "box-shadow", lambda d: shadows(d, scale, text.colour), []) if shadow.inset == inset]
@@ -228,22 +215,10 @@ def _shadows(
             "offset": (shadow.x, shadow.y), "blur": min(400.0, shadow.blur),
             "spread": shadow.spread,
         }
-        if inset and border > 0:
+        if inset and border is not None and border.any:
             # Inner shadows fall within the border.
-            values["outline"] = _inside(built, border)
+            values["outline"] = inside(built.outline, border.widths)
         built.layers[f"{'inner' if inset else 'shadow'}-{at}"] = values
-
-
-def _inside(built: Built, border: float) -> dict[str, Any]:
-    """The padding box as an outline of its own: the body's, drawn in by the border."""
-    body = built.outline
-    across = tuple(max(0.0, r - border) for r in body["corners"])
-    down = tuple(max(0.0, r - border) for r in body["vertical_radii"] or body["corners"])
-    return {
-        "form": "box", "x": (0.0, border), "y": (0.0, border), "width": (1.0, -2 * border),
-        "height": (1.0, -2 * border), "corners": across,
-        "vertical_radii": None if across == down else down,
-    }
 
 
 def _glass(reader: Reader, scale: Scale, built: Built) -> None:
@@ -317,9 +292,12 @@ def _backgrounds(
         t.lower_value for t in components(d.tokens) if t.type == "ident"], [])
     width, height = built.size
     # Gradients span the padding box and are repeated under the border, where that shows them.
-    inset = border.width
-    hidden = border.style == "solid" and len(border.colour) == 7
-    box = (max(1.0, width - 2 * inset), max(1.0, height - 2 * inset))
+    top, right, bottom, left = border.widths
+    box = (max(1.0, width - left - right), max(1.0, height - top - bottom))
+    if len({top, right, bottom, left}) == 1:
+        frame: dict[str, Any] = {"expand": -top} if border.hides else {"origin": top}
+    else:
+        frame = {"outline": inside(built.outline, border.widths)}
     if tone and tone != "#00000000":
         built.layers["background"] = {
             "kind": "fill", "name": "Background", "style": "solid", "colour": tone}
@@ -337,13 +315,13 @@ def _backgrounds(
             values["blend"] = modes[(at - 1) % len(modes)]
         built.layers[f"gradient-{at}"] = {
             "kind": "fill", "name": "Gradient" if len(images) == 1 else f"Gradient {at}",
-            **({"expand": -inset} if hidden else {"origin": inset}), **values}
+            **frame, **values}
 
 
 def _outline(reader: Reader, scale: Scale, text: Text) -> dict[str, Any] | None:
-    outline = _edge(reader, scale, text, "outline")
+    outline = edge_of(reader, scale, text.colour, "outline")
     gap = reader.take("outline-offset", lambda d: length(components(d.tokens)[0], scale), 0.0)
-    return _line("Focus ring", outline, "outside", gap) if outline.width > 0 else None
+    return line_values("Focus ring", outline, "outside", gap) if outline.width > 0 else None
 
 
 def _transform(reader: Reader, scale: Scale, built: Built) -> None:

@@ -10,7 +10,7 @@ import tinycss2
 
 from mektel.core.kit import Stop
 from mektel.formats.css.lengths import Scale, angle, colour, is_length, length
-from mektel.formats.css.rules import CssError, components, split_by
+from mektel.formats.css.tokens import CssError, components, split_by
 
 NAMES = ("linear-gradient", "radial-gradient", "conic-gradient")
 SIDES = {"top": 0.0, "right": 90.0, "bottom": 180.0, "left": 270.0}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from pathlib import Path
 from typing import Any
@@ -20,65 +21,128 @@ from mektel.core.kit import (
     in_order,
     parse_flags,
 )
+from mektel.core.kit.conditions import rank
 from mektel.core.kit.control import fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import LayerBase, value_names
 from mektel.core.look import natural_size, propose_states
 from mektel.formats.css.declarations import Built, build
-from mektel.formats.css.lengths import colour
-from mektel.formats.css.rules import CssError, Sheet, components, parse
+from mektel.formats.css.described import Described, describe
+from mektel.formats.css.element import LARGEST_PAGE, Subject, from_page, from_selector
+from mektel.formats.css.pressables import Pressable, pressables
+from mektel.formats.css.sheet import LARGEST_TEXT, StyleSheet, parse_sheet
+from mektel.formats.css.tokens import CssError
 from mektel.formats.kitfile import read_limited
 
-LARGEST_FILE = 512 * 1024
+LARGEST_FILE = LARGEST_TEXT
 MOST_PALETTE = 256
 Result = tuple[Control, list[Finding], tuple[Swatch, ...]]
 
 
-def read_css(path: Path, name: str = "") -> Result:
-    """A control from a ``.css`` file, what was not taken over, and its palette."""
+def read_css(path: Path, name: str = "", selector: str = "", page: Path | None = None) -> Result:
+    """A control from a ``.css`` file, what was not taken over, and its palette.
+
+    ``selector`` chooses what is read, else it is the first that describes something pressable;
+    it is looked up in ``page``, an HTML file, where that is given.
+    """
     text = read_limited(path, LARGEST_FILE).decode("utf-8", "replace")
-    return control_from_css(text, str(path), name or path.stem.replace("-", " ").capitalize())
+    title = name or ("" if selector else path.stem.replace("-", " ").capitalize())
+    html = read_limited(page, LARGEST_PAGE).decode("utf-8", "replace") if page else ""
+    return control_from_css(text, str(path), title, selector, html, str(page or ""))
 
 
-def control_from_css(text: str, source: str = "CSS", name: str = "") -> Result:
+def control_from_css(
+    text: str, source: str = "CSS", name: str = "", selector: str = "", html: str = "",
+    page: str = "the page",
+) -> Result:
     """A control from rules or bare declarations.
 
-    ``:hover``, ``:active``, ``:focus-visible`` and ``:disabled`` become states; the ones that the
-    sheet does not style are proposed. Custom properties that are colours become palette entries.
+    States, by pseudo-class, class or attribute, become states; the ones that the sheet does not
+    style are proposed. Custom properties that are colours become palette entries.
     Raises :class:`CssError`.
     """
     with reading(source, CssError):
-        return _control_of(parse(text, source), name)
+        if "{" not in text:
+            # Bare declarations are those of a button.
+            text, selector, name = f".button{{{text}\n}}", ".button", name or "Button"
+        sheet = parse_sheet(text, source)
+        subject = from_page(html, selector, page) if html else None
+        return control_of(sheet, selector, name, subject)
 
 
-def _control_of(sheet: Sheet, name: str) -> Result:
-    title = name or sheet.name or "Button"
+def open_sheet(text: str, source: str) -> StyleSheet:
+    """A sheet, read once, of which several controls are wanted. Raises :class:`CssError`."""
+    with reading(source, CssError):
+        return parse_sheet(text, source)
+
+
+def control_of(
+    sheet: StyleSheet, selector: str = "", name: str = "", subject: Subject | None = None,
+    suggest: bool = True,
+) -> Result:
+    """The control that a selector describes, or an element of a page; else the sheet's first.
+
+    ``suggest`` gives it the states, too, that the sheet does not style.
+    """
+    with reading(sheet.source, CssError):
+        listed = pressables(sheet)
+        subject = subject or from_selector(selector or _first(sheet, listed))
+        title = name or Pressable(subject.title, 1).title
+        described = describe(sheet, subject, title)
+        if not any(described.states.values()):
+            raise _nothing(sheet)
+        others = [entry.selector for entry in listed if entry.selector != subject.title]
+        if others and not selector:
+            described.leave(listed[0].line, f"only {subject.title} is taken; {len(others)} more "
+                            f"can be chosen, such as {', '.join(others[:3])}")
+        return _control_of(described, title, suggest)
+
+
+def _nothing(sheet: StyleSheet) -> CssError:
+    first = f" ({sheet.skipped[0]})" if sheet.skipped else ""
+    return CssError(
+        f"{sheet.source}: no declaration that describes a button{first}. Write, say, "
+        "background: teal; border-radius: 8px, or a rule .button { … }.")
+
+
+def _first(sheet: StyleSheet, listed: list[Pressable]) -> str:
+    """The first that looks pressable, or else the first that has any look."""
+    if listed:
+        return listed[0].selector
+    plain = next((rule.selector.text for rule in sheet.rules
+                  if rule.selector.simple and rule.declarations
+                  and rule.selector.text not in (":root", "html", "body", "*")), "")
+    if not plain:
+        raise _nothing(sheet)
+    return plain
+
+
+def _control_of(sheet: Described, title: str, suggest: bool) -> Result:
     rest = build(sheet, "rest")
     styled = [state for state, _ in in_order(tuple(sheet.states)) if state != "rest"]
     if not rest.sized:
         # The text decides what is not given; then percentages are of what it decided.
         first = _joined(title, rest, {}, {}, sheet)
-        sheet.size = natural_size(first)
+        natural = natural_size(first)
+        sheet.size = (math.ceil(natural[0]), math.ceil(natural[1]))
         rest = build(sheet, "rest")
     states: dict[str, Built] = {state: build(sheet, state) for state in styled}
     palette, names = _palette(sheet)
     control = _joined(title, rest, states, names, sheet)
-    kit = Kit(palette=palette)
-    proposed = propose_states(kit, control)
-    return proposed, sheet.leftovers, palette
+    if suggest:
+        control = propose_states(Kit(palette=palette), control)
+    return control, sheet.leftovers, palette
 
 
-def _palette(sheet: Sheet) -> tuple[tuple[Swatch, ...], dict[str, str]]:
+def _palette(sheet: Described) -> tuple[tuple[Swatch, ...], dict[str, str]]:
     """Custom properties that are colours, and by which name a colour goes."""
     palette: list[Swatch] = []
-    for name, declared in sheet.variables.items():
-        tokens = components(declared.tokens)
-        tone = colour(tokens[0]) if len(tokens) == 1 else None
-        if tone is not None and len(palette) >= MOST_PALETTE:
-            sheet.leave(declared.line, f"{name}: more than {MOST_PALETTE} colours have a name")
-        elif tone is not None:
-            entry = identifier(name.lstrip("-"), [s.name for s in palette], "colour")
-            palette.append(Swatch(name=entry, colour=tone))
+    for name, (line, tone, dark) in sheet.colours.items():
+        if len(palette) >= MOST_PALETTE:
+            sheet.leave(line, f"{name}: more than {MOST_PALETTE} colours have a name")
+            break
+        entry = identifier(name.lstrip("-"), [s.name for s in palette], "colour")
+        palette.append(Swatch(name=entry, colour=tone, schemes={"dark": dark} if dark else {}))
     names: dict[str, str] = {}
     for swatch in palette:
         names.setdefault(swatch.colour, swatch.name)
@@ -86,7 +150,7 @@ def _palette(sheet: Sheet) -> tuple[tuple[Swatch, ...], dict[str, str]]:
 
 
 def _joined(
-    title: str, rest: Built, states: dict[str, Built], names: dict[str, str], sheet: Sheet
+    title: str, rest: Built, states: dict[str, Built], names: dict[str, str], sheet: Described
 ) -> Control:
     """Layers of all states in one order; those that rest does not have are hidden there."""
     order = list(rest.layers)
@@ -105,22 +169,25 @@ def _joined(
         made = [_taken(KINDS[layer["kind"]], {**layer, "id": layer_id}, sheet)
                 for layer_id, layer in zip(order, layers, strict=True)]
         body: ControlOutline = _taken(ControlOutline, rest.outline, sheet)
-        changes = {
-            state: _changes(built, body, made, names, sheet) for state, built in states.items()}
         flags = {flag for state in states for flag in parse_flags(state)}
         behaviour = "busy" if "busy" in flags else "two-position" if "checked" in flags else "push"
-        return Control.model_validate({
+        control = Control.model_validate({
             "behaviour": behaviour, "id": identifier(title, [], "control"), "name": title[:80],
             "text": title[:80], "size": rest.size, "outline": body, "layers": made,
-            "states": {state: changed for state, changed in changes.items() if changed},
             "transition": rest.transition,
         })
+        for state in sorted(states, key=rank):
+            changed = _changes(states[state], control, parse_flags(state), names, sheet)
+            if changed:
+                control = control.model_copy(
+                    update={"states": {**control.states, state: changed}})
+        return Control.model_validate(control.model_dump())
     except ValidationError as error:
         where, why = fault_of(error)
         raise CssError(f"a value that no control can have: {where}: {why}") from None
 
 
-def _taken(model: type[Any], values: dict[str, Any], sheet: Sheet) -> Any:
+def _taken(model: type[Any], values: dict[str, Any], sheet: Described) -> Any:
     """A body or layer of these values; one that is beyond its limits is left out and listed."""
     values = dict(values)
     for _ in range(len(values)):
@@ -137,25 +204,26 @@ def _taken(model: type[Any], values: dict[str, Any], sheet: Sheet) -> Any:
 
 
 def _changes(
-    built: Built, body: ControlOutline, layers: list[LayerBase], names: dict[str, str], sheet: Sheet
+    built: Built, control: Control, flags: frozenset[str], names: dict[str, str], sheet: Described
 ) -> dict[str, dict[str, Any]]:
+    """In what a state differs from what the states that it holds come to."""
     changes: dict[str, dict[str, Any]] = {}
-    wanted = _taken(ControlOutline, built.outline, sheet)
-    differing = {n: getattr(wanted, n) for n in value_names(body)
-                 if getattr(wanted, n) != getattr(body, n)}
-    if differing:
-        changes[OUTLINE] = differing
-    for layer in layers:
+
+    def compare(part_id: str, there: Any, wanted: Any) -> None:
+        differing = {n: getattr(wanted, n) for n in value_names(there)
+                     if getattr(wanted, n) != getattr(there, n)}
+        if differing:
+            changes[part_id] = differing
+
+    compare(OUTLINE, control.part_in(OUTLINE, flags), _taken(ControlOutline, built.outline, sheet))
+    for layer in control.layers:
+        there: Any = control.part_in(layer.id, flags)
         if layer.id not in built.layers:
-            if layer.visible:
+            if there.visible:
                 changes[layer.id] = {"visible": False}
             continue
         values = _named({**built.layers[layer.id], "id": layer.id, "visible": True}, names)
-        other = _taken(type(layer), values, sheet)
-        differing = {n: getattr(other, n) for n in value_names(layer)
-                     if getattr(other, n) != getattr(layer, n)}
-        if differing:
-            changes[layer.id] = differing
+        compare(layer.id, there, _taken(type(layer), values, sheet))
     return changes
 
 

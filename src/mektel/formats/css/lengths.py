@@ -7,11 +7,26 @@ from typing import Any
 
 import tinycss2
 
-from mektel.core.colour import ColourError, colour_from_text
-from mektel.formats.css.rules import CssError, Declared, components, split_by
+from mektel.core.colour import ColourError, colour_from_text, mixed
+from mektel.formats.css.calc import is_sum, worked_out
+from mektel.formats.css.tokens import CssError, Declared, components, split_by
 
 ROOT_EM = 16.0
-PER_INCH = {"in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "pt": 96 / 72, "pc": 16.0}
+PER_INCH = {"in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "pt": 96 / 72, "pc": 16.0,
+            "q": 96 / 101.6}
+# A hundredth of the screen that sheets are read for.
+PER_SCREEN = {"vw": 12.8, "vh": 8.0, "vmin": 8.0, "vmax": 12.8, "dvh": 8.0, "svh": 8.0}
+
+
+COLOUR_FUNCTIONS = ("rgb", "rgba", "hsl", "hsla", "hwb", "lab", "lch", "oklab", "oklch", "color")
+# As a light page has them (CSS Color 4, 6.2).
+SYSTEM_COLOURS = {
+    "canvas": "#FFFFFF", "canvastext": "#000000", "buttonface": "#EFEFEF",
+    "buttontext": "#000000", "buttonborder": "#000000", "field": "#FFFFFF",
+    "fieldtext": "#000000", "highlight": "#0078D7", "highlighttext": "#FFFFFF",
+    "graytext": "#6D6D6D", "linktext": "#0000EE", "accentcolor": "#0075FF",
+    "accentcolortext": "#FFFFFF", "mark": "#FFFF00", "marktext": "#000000",
+}
 
 
 @dataclass(frozen=True)
@@ -19,6 +34,7 @@ class Scale:
     """What relative lengths refer to, in px."""
 
     em: float = ROOT_EM
+    root: float = ROOT_EM
 
 
 def length(token: Any, scale: Scale, of: float | None = None) -> float:
@@ -29,15 +45,21 @@ def length(token: Any, scale: Scale, of: float | None = None) -> float:
         return float(token.value / 100 * of)
     if token.type == "dimension":
         unit = token.lower_unit
-        factor = {"px": 1.0, "em": scale.em, "rem": ROOT_EM, **PER_INCH}.get(unit)
+        factor = {"px": 1.0, "em": scale.em, "rem": scale.root, "ex": scale.em / 2,
+                  "ch": scale.em / 2, **PER_INCH, **PER_SCREEN}.get(unit)
         if factor is not None and abs(token.value) < 1e6:
             return float(token.value * factor)
+    if is_sum(token):
+        value, is_length_too = worked_out(token, lambda part: length(part, scale, of))
+        if is_length_too or value == 0:
+            return min(1e6, max(-1e6, value))
     raise CssError(f"{tinycss2.serialize([token])} is not a length that can be taken")
 
 
 def is_length(token: Any) -> bool:
     return (token.type == "dimension" and token.lower_unit not in ("deg", "s", "ms", "turn", "rad")
-            ) or (token.type == "number" and token.value == 0) or token.type == "percentage"
+            ) or (token.type == "number" and token.value == 0) or token.type == "percentage" or is_sum(
+        token)
 
 
 def angle(token: Any) -> float:
@@ -58,13 +80,67 @@ def colour(token: Any, current: str = "#000000") -> str | None:
         return current
     if token.type == "ident" and token.lower_value == "transparent":
         return "#00000000"
-    if token.type in ("ident", "hash") or (token.type == "function" and token.lower_name in (
-            "rgb", "rgba", "hsl", "hsla", "hwb", "lab", "lch", "oklab", "oklch", "color")):
+    if token.type == "ident" and token.lower_value in SYSTEM_COLOURS:
+        return SYSTEM_COLOURS[token.lower_value]
+    if token.type == "function" and token.lower_name == "color-mix":
+        return _mixed(token, current)
+    if token.type == "function" and token.lower_name == "light-dark":
+        first = components(split_by(token.arguments, ",")[0])
+        return colour(first[0], current) if first else None
+    if token.type in ("ident", "hash") or (
+            token.type == "function" and token.lower_name in COLOUR_FUNCTIONS):
         try:
-            return colour_from_text(tinycss2.serialize([token]))
-        except ColourError:
+            return colour_from_text(tinycss2.serialize([_summed(token)]))
+        except (ColourError, CssError):
             return None
     return None
+
+
+def _summed(token: Any) -> Any:
+    """A colour whose sums are worked out: ``hsl(calc(10 * 3) 50% 50%)``."""
+    if token.type != "function" or not any(is_sum(part) for part in token.arguments):
+        return token
+    arguments: list[Any] = []
+    for part in token.arguments:
+        if is_sum(part):
+            units: list[str] = []
+            value, has_unit = worked_out(part, lambda entry, seen=units: _plain(entry, seen))
+            text = f"{value:.6f}{units[0] if has_unit and units else ''}"
+            arguments += tinycss2.parse_component_value_list(text)
+        else:
+            arguments.append(part)
+    return tinycss2.ast.FunctionBlock(
+        token.source_line, token.source_column, token.name, arguments)
+
+
+def _plain(token: Any, units: list[str]) -> float:
+    units.append("%" if token.type == "percentage" else token.unit)
+    return float(token.value)
+
+
+def _mixed(token: Any, current: str) -> str | None:
+    """``color-mix()`` of two colours (CSS Color 5, 2)."""
+    head, *sides = (components(part) for part in split_by(token.arguments, ","))
+    words = [part.lower_value for part in head if part.type == "ident"]
+    if len(sides) != 2 or words[:1] != ["in"] or len(words) < 2:
+        return None
+    tones: list[str] = []
+    shares: list[float | None] = []
+    for side in sides:
+        tone = next((found for part in side if (found := colour(part, current))), None)
+        if tone is None:
+            return None
+        tones.append(tone)
+        shares.append(next((part.value / 100 for part in side if part.type == "percentage"), None))
+    first, second = shares
+    if first is None:
+        first = 1 - second if second is not None else 0.5
+    if second is None:
+        second = 1 - first
+    try:
+        return mixed(tones[0], tones[1], first, second, words[1])
+    except (ColourError, ValueError):
+        return None
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from mektel.formats.css.lengths import (
     length,
     shadows,
 )
-from mektel.formats.css.rules import CssError, Declared, components, split_by
+from mektel.formats.css.tokens import CssError, Declared, components, split_by
 
 if TYPE_CHECKING:
     from mektel.formats.css.declarations import Reader
@@ -45,7 +45,7 @@ class Text:
 def text_of(reader: Reader) -> Text:
     text = Text()
     text.colour = reader.take("color", _one_colour, "#000000")
-    root = Scale()
+    root = Scale(root=reader.sheet.root_em)
 
     def whole(declared: Declared) -> None:
         family: list[Any] = []
@@ -68,7 +68,7 @@ def text_of(reader: Reader) -> Text:
     reader.take("font-family", lambda d: _family(reader, d, components(d.tokens), text), None)
     text.weight = reader.take("font-weight", _weight, text.weight)
     text.weight = min(WEIGHTS, key=lambda known: abs(known - text.weight))
-    scale = Scale(text.size)
+    scale = Scale(text.size, reader.sheet.root_em)
     text.spacing = reader.take("letter-spacing", lambda d: 0.0 if d.text == "normal" else length(
         components(d.tokens)[0], scale), 0.0)
     text.align = ALIGN.get(reader.take("text-align", lambda d: d.text, "center"), "centre")

@@ -1,0 +1,228 @@
+"""``border``, side by side, and ``outline``: their values, and the layers that draw them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
+
+from mektel.formats.css.lengths import Scale, colour, four, is_length, length
+from mektel.formats.css.tokens import CssError, Declared, components, text_of
+
+if TYPE_CHECKING:
+    from mektel.formats.css.declarations import Reader
+
+SIDES = ("top", "right", "bottom", "left")
+STYLES = ("none", "hidden", "solid", "dashed", "dotted", "double", "groove", "ridge", "inset",
+          "outset", "auto")
+NAMED_WIDTHS = {"thin": 1.0, "medium": 3.0, "thick": 5.0}
+
+
+@dataclass
+class Edge:
+    """A line's width in px, colour and style."""
+
+    width: float = 3.0
+    colour: str = ""
+    style: str = "none"
+
+    @property
+    def shown(self) -> float:
+        return 0.0 if self.style in ("none", "hidden") else self.width
+
+
+@dataclass
+class Border:
+    """Four edges, clockwise from the top."""
+
+    sides: list[Edge] = field(default_factory=lambda: [Edge() for _ in SIDES])
+    line: int = 1
+
+    @property
+    def widths(self) -> tuple[float, float, float, float]:
+        top, right, bottom, left = (side.shown for side in self.sides)
+        return top, right, bottom, left
+
+    @property
+    def even(self) -> bool:
+        return len({(side.shown, side.colour, side.style) for side in self.sides}) == 1
+
+    @property
+    def any(self) -> bool:
+        return max(self.widths) > 0
+
+    @property
+    def hides(self) -> bool:
+        """Whether nothing shows through it."""
+        return all(side.style == "solid" and len(side.colour) == 7
+                   for side in self.sides if side.shown)
+
+
+def _width(token: Any, scale: Scale) -> float:
+    if token.type == "ident" and token.lower_value in NAMED_WIDTHS:
+        return NAMED_WIDTHS[token.lower_value]
+    return max(0.0, length(token, scale))
+
+
+def _whole(declared: Declared, scale: Scale, current: str) -> Edge:
+    edge = Edge(colour=current)
+    for token in components(declared.tokens):
+        tone = colour(token, current)
+        if is_length(token) or (token.type == "ident" and token.lower_value in NAMED_WIDTHS):
+            edge.width = _width(token, scale)
+        elif token.type == "ident" and token.lower_value in STYLES:
+            edge.style = token.lower_value
+        elif tone is not None:
+            edge.colour = tone
+        else:
+            raise CssError(text_of([token]))
+    return edge
+
+
+def _tone(token: Any, current: str) -> str:
+    tone = colour(token, current)
+    if tone is None:
+        raise CssError(text_of([token]))
+    return tone
+
+
+def _style(token: Any) -> str:
+    if token.type != "ident" or token.lower_value not in STYLES:
+        raise CssError(text_of([token]))
+    return str(token.lower_value)
+
+
+def border_of(reader: Reader, scale: Scale, current: str) -> Border:
+    """The border of all four sides: shorthands and parts, in the order of precedence."""
+    border = Border([Edge(colour=current) for _ in SIDES])
+
+    def whole(declared: Declared) -> None:
+        edge = _whole(declared, scale, current)
+        border.sides = [Edge(edge.width, edge.colour, edge.style) for _ in SIDES]
+
+    def parts(declared: Declared, part: str) -> None:
+        if declared.text == "initial":
+            border.sides = [_initial(edge, part, current) for edge in border.sides]
+            return
+        for edge, token in zip(border.sides, four(components(declared.tokens)), strict=True):
+            _give(edge, part, token, scale, current)
+
+    for name in reader.declared:
+        words = name.split("-")
+        if words[0] != "border" or "radius" in words or "image" in words:
+            continue
+        border.line = reader.declared[name].line
+        if reader.declared[name].text == "initial" and len(words) < 3 and words[-1] in (
+                "border", *SIDES):
+            at = SIDES.index(words[1]) if len(words) == 2 else -1
+            border.sides = [Edge(colour=current) if at in (-1, n) else edge
+                            for n, edge in enumerate(border.sides)]
+            continue
+        if name == "border":
+            reader.take(name, whole, None)
+        elif words[1] in ("width", "color", "style"):
+            reader.take(
+                name, lambda declared, part=words[1]: parts(declared, part), None, initial=True)
+        elif words[1] in SIDES:
+            at = SIDES.index(words[1])
+            if len(words) == 2:
+                edge = reader.take(name, lambda d: _whole(d, scale, current), None)
+                border.sides[at] = edge or border.sides[at]
+            elif words[2] in ("width", "color", "style"):
+                reader.take(name, lambda d, edge=border.sides[at], part=words[2]: _give(
+                    edge, part, components(d.tokens)[0], scale, current), None)
+    return border
+
+
+def _initial(edge: Edge, part: str, current: str) -> Edge:
+    plain = Edge(colour=current)
+    return Edge(*(getattr(plain if name == part else edge, name)
+                  for name in ("width", "colour", "style"))) if part != "color" else Edge(
+                      edge.width, current, edge.style)
+
+
+def _give(edge: Edge, part: str, token: Any, scale: Scale, current: str) -> None:
+    if part == "width":
+        edge.width = _width(token, scale)
+    elif part == "color":
+        edge.colour = _tone(token, current)
+    else:
+        edge.style = _style(token)
+
+
+def edge_of(reader: Reader, scale: Scale, current: str, name: str) -> Edge:
+    """``outline``: the shorthand and its parts."""
+    edge = Edge(colour=current)
+    for property_name in reader.declared:
+        if property_name == name:
+            edge = reader.take(name, lambda d: _whole(d, scale, current), None) or edge
+        elif property_name.removeprefix(f"{name}-") in ("width", "color", "style"):
+            part = property_name.removeprefix(f"{name}-")
+            reader.take(property_name, lambda d, part=part, edge=edge: _give(
+                edge, part, components(d.tokens)[0], scale, current), None)
+    edge.width = edge.shown
+    if edge.style == "auto":
+        edge.style = "solid"
+    return edge
+
+
+def line_values(name: str, edge: Edge, place: str, gap: float) -> dict[str, Any]:
+    values: dict[str, Any] = {
+        "kind": "line", "name": name, "colour": edge.colour, "width": edge.width,
+        "place": place, "gap": gap,
+    }
+    if edge.style == "dashed":
+        values |= {"dash": edge.width * 2, "dash_gap": edge.width * 2}
+    elif edge.style == "dotted":
+        values |= {"dash": edge.width, "dash_gap": edge.width}
+    return values
+
+
+def border_layers(border: Border, outline: dict[str, Any]) -> dict[str, dict[str, Any]]:
+    """One line where all sides are alike; else for each colour what lies between two boxes."""
+    if not border.any:
+        return {}
+    if border.even:
+        return {"border": line_values("Border", border.sides[0], "inside", 0.0)}
+    layers: dict[str, dict[str, Any]] = {}
+    tones = dict.fromkeys(side.colour for side in border.sides
+                          if side.shown and side.colour != "#00000000")
+    for tone in tones:
+        widths = tuple(side.shown if side.colour == tone else 0.0 for side in border.sides)
+        names = [name for name, width in zip(SIDES, widths, strict=True) if width]
+        layers[f"border-{'-'.join(names)}"] = {
+            "kind": "fill", "name": f"Border {' '.join(names)}"[:60], "style": "solid",
+            "colour": tone, "outline": _band(outline, widths, border.widths)}
+    return layers
+
+
+def _band(
+    outline: dict[str, Any], widths: tuple[float, ...], all_widths: tuple[float, ...]
+) -> dict[str, Any]:
+    """The control's box without the box that these sides of the border leave."""
+    band = {
+        "form": "box", "corners": outline["corners"], "vertical_radii": outline["vertical_radii"]}
+    inner = {**inside(outline, widths), "operation": "difference"}
+    if not any(outline["corners"]) and sum(width > 0 for width in widths) == 1:
+        # One straight side is a box of its own.
+        top, right, bottom, left = widths
+        return {
+            "form": "box", "corners": (0.0,) * 4,
+            "x": (1.0, -right) if right else (0.0, 0.0),
+            "y": (1.0, -bottom) if bottom else (0.0, 0.0),
+            "width": (0.0, left + right) if left or right else (1.0, 0.0),
+            "height": (0.0, top + bottom) if top or bottom else (1.0, 0.0)}
+    return {**band, "joins": [inner]}
+
+
+def inside(outline: dict[str, Any], widths: tuple[float, ...]) -> dict[str, Any]:
+    """The box within a border as an outline of its own (CSS Backgrounds 3, 4.2)."""
+    top, right, bottom, left = widths
+    across_by, down_by = (left, right, right, left), (top, top, bottom, bottom)
+    across = tuple(max(0.0, r - by) for r, by in zip(outline["corners"], across_by, strict=True))
+    down = tuple(max(0.0, r - by) for r, by in zip(
+        outline["vertical_radii"] or outline["corners"], down_by, strict=True))
+    return {
+        "form": "box", "x": (0.0, left), "y": (0.0, top), "width": (1.0, -left - right),
+        "height": (1.0, -top - bottom), "corners": across,
+        "vertical_radii": None if across == down else down,
+    }

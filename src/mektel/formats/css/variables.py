@@ -1,0 +1,118 @@
+"""Custom properties: worked out where they are declared, inherited, put in where they are used."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import tinycss2
+
+from mektel.formats.css.tokens import CssError, split_by, text_of
+
+DEEPEST, MOST_EXPANDED = 16, 200_000
+
+
+@dataclass
+class Budget:
+    """How many tokens custom properties were replaced by, for a whole control."""
+
+    spent: int = 0
+
+    def spend(self) -> None:
+        self.spent += 1
+        if self.spent > MOST_EXPANDED:
+            raise CssError(f"custom properties that come to more than {MOST_EXPANDED} words")
+
+
+@dataclass
+class Variables:
+    """Custom properties of one element, by name: its own and those it inherits.
+
+    ``lines`` has where each was declared, ``used`` the names that anything asked for.
+    """
+
+    budget: Budget
+    own: dict[str, list[Any]] = field(default_factory=dict)
+    inherited: dict[str, list[Any]] = field(default_factory=dict)
+    lines: dict[str, int] = field(default_factory=dict)
+    used: dict[str, None] = field(default_factory=dict)
+    _worked_out: dict[str, list[Any] | CssError | None] = field(default_factory=dict)
+    _busy: set[str] = field(default_factory=set)
+
+    def child(self, own: dict[str, list[Any]], lines: dict[str, int]) -> Variables:
+        return Variables(self.budget, own, self.all(), {**self.lines, **lines}, self.used)
+
+    def all(self) -> dict[str, list[Any]]:
+        """Every name with its value, references put in."""
+        values = dict(self.inherited)
+        for name in self.own:
+            try:
+                value = self.value(name)
+            except CssError:
+                value = None
+            if value is None:
+                values.pop(name, None)
+            else:
+                values[name] = value
+        return values
+
+    def value(self, name: str) -> list[Any] | None:
+        """The tokens of a custom property, or None where it has no value (CSS Variables 1, 3)."""
+        if name not in self.own:
+            return self.inherited.get(name)
+        if name in self._busy:
+            raise CssError("custom properties that refer to each other without end")
+        if name not in self._worked_out:
+            self._busy.add(name)
+            try:
+                self._worked_out[name] = self._own_value(name)
+            except CssError as error:
+                self._worked_out[name] = error
+            finally:
+                self._busy.discard(name)
+        value = self._worked_out[name]
+        if isinstance(value, CssError):
+            raise value
+        return value
+
+    def _own_value(self, name: str) -> list[Any] | None:
+        word = text_of(self.own[name]).lower()
+        if word == "initial":
+            return None
+        return self.inherited.get(name) if word in ("inherit", "unset") else self.put_in(
+            self.own[name])
+
+    def put_in(self, tokens: list[Any], depth: int = 0) -> list[Any]:
+        """``tokens`` with every ``var()`` replaced. Raises :class:`CssError`."""
+        if depth > DEEPEST:
+            raise CssError("custom properties that refer to each other without end")
+        replaced: list[Any] = []
+        for token in tokens:
+            self.budget.spend()
+            if token.type == "function" and token.lower_name == "var":
+                parts = split_by(token.arguments, ",")
+                name = text_of(parts[0])
+                self.used[name] = None
+                value = self.value(name)
+                if value is not None:
+                    for _ in value:
+                        self.budget.spend()
+                    replaced += value
+                elif len(parts) > 1:
+                    joined = [t for part in parts[1:] for t in (*part, _COMMA)][:-1]
+                    replaced += self.put_in(joined, depth + 1)
+                else:
+                    raise CssError(f"{name} is not given a value")
+            elif token.type == "function":
+                replaced.append(tinycss2.ast.FunctionBlock(
+                    token.source_line, token.source_column, token.name,
+                    self.put_in(token.arguments, depth)))
+            elif token.type == "() block":
+                replaced.append(tinycss2.ast.ParenthesesBlock(
+                    token.source_line, token.source_column, self.put_in(token.content, depth)))
+            else:
+                replaced.append(token)
+        return replaced
+
+
+_COMMA = tinycss2.ast.LiteralToken(1, 1, ",")
