@@ -5,5 +5,6 @@ from mektel.formats.css.pressables import Pressable, pressables
 from mektel.formats.css.tokens import CssError
 
 __all__ = [
-    "CssError", "Pressable", "control_from_css", "control_of", "open_sheet", "pressables", "read_css",
+    "CssError", "Pressable", "control_from_css", "control_of", "open_sheet", "pressables",
+    "read_css",
 ]

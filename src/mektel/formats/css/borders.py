@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
@@ -9,11 +10,12 @@ from mektel.formats.css.lengths import Scale, colour, four, is_length, length
 from mektel.formats.css.tokens import CssError, Declared, components, text_of
 
 if TYPE_CHECKING:
-    from mektel.formats.css.declarations import Reader
+    from mektel.formats.css.reader import Reader
 
 SIDES = ("top", "right", "bottom", "left")
 STYLES = ("none", "hidden", "solid", "dashed", "dotted", "double", "groove", "ridge", "inset",
           "outset", "auto")
+PARTS = ("width", "color", "style")
 NAMED_WIDTHS = {"thin": 1.0, "medium": 3.0, "thick": 5.0}
 
 
@@ -60,7 +62,9 @@ class Border:
 def _width(token: Any, scale: Scale) -> float:
     if token.type == "ident" and token.lower_value in NAMED_WIDTHS:
         return NAMED_WIDTHS[token.lower_value]
-    return max(0.0, length(token, scale))
+    width = max(0.0, length(token, scale))
+    # Browsers bring lines down to whole pixels of the screen (CSS Values 4, 5.3); here at 2x.
+    return math.floor(2 * width + 1e-6) / 2 if width > 1 else width
 
 
 def _whole(declared: Declared, scale: Scale, current: str) -> Edge:
@@ -95,49 +99,40 @@ def border_of(reader: Reader, scale: Scale, current: str) -> Border:
     """The border of all four sides: shorthands and parts, in the order of precedence."""
     border = Border([Edge(colour=current) for _ in SIDES])
 
-    def whole(declared: Declared) -> None:
-        edge = _whole(declared, scale, current)
-        border.sides = [Edge(edge.width, edge.colour, edge.style) for _ in SIDES]
-
-    def parts(declared: Declared, part: str) -> None:
-        if declared.text == "initial":
-            border.sides = [_initial(edge, part, current) for edge in border.sides]
-            return
-        for edge, token in zip(border.sides, four(components(declared.tokens)), strict=True):
-            _give(edge, part, token, scale, current)
+    def read(declared: Declared, words: list[str]) -> None:
+        """``border``, ``border-SIDE``, ``border-PART`` or ``border-SIDE-PART``."""
+        at = SIDES.index(words[1]) if words[1:] and words[1] in SIDES else None
+        sides = range(4) if at is None else (at,)
+        part = words[-1] if words[-1] in PARTS else ""
+        initial = declared.text == "initial"
+        tokens = components(declared.tokens)
+        for n in sides:
+            if initial:
+                border.sides[n] = _initial(border.sides[n], part, current)
+            elif part:
+                token = tokens[0] if at is not None else four(tokens)[n]
+                _give(border.sides[n], part, token, scale, current)
+            else:
+                border.sides[n] = _whole(declared, scale, current)
 
     for name in reader.declared:
         words = name.split("-")
-        if words[0] != "border" or "radius" in words or "image" in words:
-            continue
-        border.line = reader.declared[name].line
-        if reader.declared[name].text == "initial" and len(words) < 3 and words[-1] in (
-                "border", *SIDES):
-            at = SIDES.index(words[1]) if len(words) == 2 else -1
-            border.sides = [Edge(colour=current) if at in (-1, n) else edge
-                            for n, edge in enumerate(border.sides)]
-            continue
-        if name == "border":
-            reader.take(name, whole, None)
-        elif words[1] in ("width", "color", "style"):
-            reader.take(
-                name, lambda declared, part=words[1]: parts(declared, part), None, initial=True)
-        elif words[1] in SIDES:
-            at = SIDES.index(words[1])
-            if len(words) == 2:
-                edge = reader.take(name, lambda d: _whole(d, scale, current), None)
-                border.sides[at] = edge or border.sides[at]
-            elif words[2] in ("width", "color", "style"):
-                reader.take(name, lambda d, edge=border.sides[at], part=words[2]: _give(
-                    edge, part, components(d.tokens)[0], scale, current), None)
+        if words[0] == "border" and "radius" not in words and "image" not in words:
+            border.line = reader.declared[name].line
+
+            def read_words(declared: Declared, words: list[str] = words) -> None:
+                read(declared, words)
+
+            reader.take(name, read_words, None, initial=True)
     return border
 
 
 def _initial(edge: Edge, part: str, current: str) -> Edge:
+    """An edge with one of its parts, or all of them, as no sheet gives it."""
     plain = Edge(colour=current)
-    return Edge(*(getattr(plain if name == part else edge, name)
-                  for name in ("width", "colour", "style"))) if part != "color" else Edge(
-                      edge.width, current, edge.style)
+    return Edge(plain.width if part in ("", "width") else edge.width,
+                plain.colour if part in ("", "color") else edge.colour,
+                plain.style if part in ("", "style") else edge.style)
 
 
 def _give(edge: Edge, part: str, token: Any, scale: Scale, current: str) -> None:
@@ -153,12 +148,15 @@ def edge_of(reader: Reader, scale: Scale, current: str, name: str) -> Edge:
     """``outline``: the shorthand and its parts."""
     edge = Edge(colour=current)
     for property_name in reader.declared:
+        part = property_name.removeprefix(f"{name}-")
         if property_name == name:
             edge = reader.take(name, lambda d: _whole(d, scale, current), None) or edge
-        elif property_name.removeprefix(f"{name}-") in ("width", "color", "style"):
-            part = property_name.removeprefix(f"{name}-")
-            reader.take(property_name, lambda d, part=part, edge=edge: _give(
-                edge, part, components(d.tokens)[0], scale, current), None)
+        elif property_name != part and part in PARTS:
+
+            def give(declared: Declared, part: str = part, edge: Edge = edge) -> None:
+                _give(edge, part, components(declared.tokens)[0], scale, current)
+
+            reader.take(property_name, give, None)
     edge.width = edge.shown
     if edge.style == "auto":
         edge.style = "solid"

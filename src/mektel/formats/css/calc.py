@@ -44,12 +44,11 @@ def worked_out(token: Any, length: Callable[[Any], float], depth: int = 0) -> Va
 
 
 def _sum(tokens: list[Any], length: Callable[[Any], float], depth: int) -> Value:
-    total, of_length, sign = 0.0, False, 1.0
-    for term, mark in _terms(tokens, "+-"):
-        value, is_length = _product(term, length, depth)
-        sign = -1.0 if mark == "-" else 1.0
-        total, of_length = total + sign * value, of_length or is_length
-    return total, of_length
+    values = [(*_product(term, length, depth), mark) for term, mark in _terms(tokens, "+-")]
+    kinds = {is_length for value, is_length, _ in values if value or is_length}
+    if len(kinds) > 1:
+        raise CssError("a length and a plain number in one sum")
+    return sum(-value if mark == "-" else value for value, _, mark in values), True in kinds
 
 
 def _product(tokens: list[Any], length: Callable[[Any], float], depth: int) -> Value:

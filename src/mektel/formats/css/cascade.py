@@ -9,7 +9,7 @@ import tinycss2
 
 from mektel.core.kit.conditions import SILENT
 from mektel.formats.css.element import Subject
-from mektel.formats.css.lengths import ROOT_EM, Scale, length
+from mektel.formats.css.lengths import ROOT_EM, Scale, four, length
 from mektel.formats.css.sheet import Declaration, Rule, StyleSheet
 from mektel.formats.css.tokens import CssError, Declared, components
 from mektel.formats.css.variables import Budget, Variables
@@ -41,7 +41,6 @@ SHORTHANDS: dict[str, tuple[str, ...]] = {
     "outline": ("outline-width", "outline-color", "outline-style"),
     "transition": ("transition-property", "transition-duration", "transition-timing-function",
                    "transition-delay"),
-    "inset": SIDES,
 }
 LOGICAL = {
     "padding-inline": ("padding-left", "padding-right"),
@@ -181,19 +180,25 @@ def _set(style: Style, parent: Style, name: str, value: Declared) -> None:
             part = tokens if len(names) == 1 or len(tokens) == 1 else tokens[at:at + 1]
             _set(style, parent, physical, Declared(part or tokens, value.line))
         return
+    if name in ("inset", "margin") and components(value.tokens):
+        listed = components(value.tokens)[:4]
+        for side, token in zip(SIDES, four(listed), strict=True):
+            physical = side if name == "inset" else f"margin-{side}"
+            _set(style, parent, physical, Declared([token], value.line))
+        return
     word = value.text.lower()
     if name == "all" and word in KEYWORDS:
         style.values = {n: v for n, v in parent.values.items() if n in INHERITED} if (
             word in ("inherit", "unset")) else {}
         return
-    for part in SHORTHANDS.get(name, ()):
-        style.values.pop(part, None)
+    for longhand in SHORTHANDS.get(name, ()):
+        style.values.pop(longhand, None)
     style.values.pop(name, None)
     if word in KEYWORDS:
         if word == "inherit" or (word in ("unset", "revert") and name in INHERITED):
-            for part in (name, *SHORTHANDS.get(name, ())):
-                if part in parent.values:
-                    style.values[part] = parent.values[part]
+            for longhand in (name, *SHORTHANDS.get(name, ())):
+                if longhand in parent.values:
+                    style.values[longhand] = parent.values[longhand]
             return
         value = Declared([tinycss2.ast.IdentToken(value.line, 1, "initial")], value.line)
     style.values[name] = value

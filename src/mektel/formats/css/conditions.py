@@ -37,7 +37,8 @@ def media_holds(prelude: list[Any]) -> bool | None:
 
 def _query(tokens: list[Any]) -> bool | None:
     """One query: types and features joined by ``and`` or ``or``, or one of them with ``not``."""
-    negated, answers, joined = False, [], "and"
+    negated, joined = False, "and"
+    answers: list[bool | None] = []
     for token in components(tokens):
         if token.type == "ident":
             word = token.lower_value
@@ -69,10 +70,10 @@ def _feature(tokens: list[Any]) -> bool | None:
     name = values[0]
     for side, room in (("width", WIDTH), ("height", HEIGHT)):
         if name.removeprefix("min-").removeprefix("max-") == side:
-            sizes = [_px(token) for token in numbers]
-            if None in sizes or not sizes:
+            sizes = [size for token in numbers if (size := _px(token)) is not None]
+            if len(sizes) < len(numbers) or not sizes:
                 return None if numbers else True
-            return _compared(tokens, name, marks, room, [size for size in sizes if size is not None])
+            return _compared(tokens, name, marks, room, sizes)
     if name == "prefers-color-scheme":
         return "light" in values
     if name in FEATURES:

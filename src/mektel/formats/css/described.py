@@ -31,7 +31,8 @@ NO_LOOK = {
     "forced-color-adjust", "print-color-adjust", "color-adjust", "user-drag", "row-gap",
     "column-gap", "counter-reset", "counter-increment", "border-collapse", "border-spacing",
     "min-inline-size", "aspect-ratio", "tap-highlight-color", "text-size-adjust", "font-smoothing",
-    "background-attachment", "transition-property", "font-variant", "font-stretch", "font-kerning", "font-synthesis",
+    "background-attachment", "transition-property", "font-variant", "font-stretch",
+    "font-kerning", "font-synthesis",
     "font-optical-sizing", "font-feature-settings", "font-variation-settings", "interpolate-size",
     "animation-name", "animation-duration", "flow", "behavior", "stroke", "text-decoration",
 }
@@ -99,10 +100,10 @@ def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
         rule.scheme for rule in sheet.rules) else rest
     light_values, dark_values = rest.variables.all(), dark.variables.all()
     for variable in sorted(used, key=lambda name: rest.variables.lines.get(name, 0)):
-        tone, other = (_colour(values.get(variable)) for values in (light_values, dark_values))
+        tone, in_dark = (_colour(values.get(variable)) for values in (light_values, dark_values))
         if tone:
             described.colours[variable] = (
-                rest.variables.lines.get(variable, 1), tone, other if other != tone else "")
+                rest.variables.lines.get(variable, 1), tone, in_dark if in_dark != tone else "")
     for finding in sheet.skipped:
         described._left.setdefault(finding)
     return described

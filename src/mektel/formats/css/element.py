@@ -124,7 +124,7 @@ def _dress(element: ElementTree.Element, simple: Iterable[Any]) -> None:
 
 
 def _path(root: ElementTree.Element, wanted: ElementTree.Element) -> tuple[int, ...]:
-    line = [(root, ())]
+    line: list[tuple[ElementTree.Element, tuple[int, ...]]] = [(root, ())]
     while line:
         element, path = line.pop()
         if element is wanted:
@@ -153,12 +153,14 @@ def from_page(html: str, selector: str, source: str) -> Subject:
         wanted = cssselect2.compile_selector_list(marked(tokens))
     except Exception:
         raise CssError(f"“{selector[:80]}” is not a selector; write one like .button") from None
-    stack = [(cssselect2.ElementWrapper.from_html_root(root), ())]
+    stack: list[tuple[Any, tuple[int, ...]]] = [
+        (cssselect2.ElementWrapper.from_html_root(root), ())]
     while stack:
         wrapped, path = stack.pop()
         if any(compiled.test(wrapped) for compiled in wanted):
             return Subject(root, path, selector.strip())
         if len(path) > DEEPEST_PAGE:
             raise CssError(f"{source}: elements nested more than {DEEPEST_PAGE} deep")
-        stack += reversed([(child, (*path, at)) for at, child in enumerate(wrapped.iter_children())])
+        children = [(child, (*path, at)) for at, child in enumerate(wrapped.iter_children())]
+        stack += reversed(children)
     raise CssError(f"{source}: no element matches {selector}; see the sheet's own with --list")

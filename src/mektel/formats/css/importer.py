@@ -24,7 +24,7 @@ from mektel.core.kit import (
 from mektel.core.kit.conditions import rank
 from mektel.core.kit.control import fault_of
 from mektel.core.kit.edit import identifier
-from mektel.core.kit.layers import LayerBase, value_names
+from mektel.core.kit.layers import value_names
 from mektel.core.look import natural_size, propose_states
 from mektel.formats.css.declarations import Built, build
 from mektel.formats.css.described import Described, describe
@@ -86,7 +86,9 @@ def control_of(
     """
     with reading(sheet.source, CssError):
         listed = pressables(sheet)
-        subject = subject or from_selector(selector or _first(sheet, listed))
+        if not (subject or selector or listed):
+            raise _nothing(sheet)
+        subject = subject or from_selector(selector or listed[0].selector)
         title = name or Pressable(subject.title, 1).title
         described = describe(sheet, subject, title)
         if not any(described.states.values()):
@@ -103,18 +105,6 @@ def _nothing(sheet: StyleSheet) -> CssError:
     return CssError(
         f"{sheet.source}: no declaration that describes a button{first}. Write, say, "
         "background: teal; border-radius: 8px, or a rule .button { … }.")
-
-
-def _first(sheet: StyleSheet, listed: list[Pressable]) -> str:
-    """The first that looks pressable, or else the first that has any look."""
-    if listed:
-        return listed[0].selector
-    plain = next((rule.selector.text for rule in sheet.rules
-                  if rule.selector.simple and rule.declarations
-                  and rule.selector.text not in (":root", "html", "body", "*")), "")
-    if not plain:
-        raise _nothing(sheet)
-    return plain
 
 
 def _control_of(sheet: Described, title: str, suggest: bool) -> Result:

@@ -57,8 +57,9 @@ def length(token: Any, scale: Scale, of: float | None = None) -> float:
 
 
 def is_length(token: Any) -> bool:
-    return (token.type == "dimension" and token.lower_unit not in ("deg", "s", "ms", "turn", "rad")
-            ) or (token.type == "number" and token.value == 0) or token.type == "percentage" or is_sum(
+    if token.type == "dimension":
+        return token.lower_unit not in ("deg", "s", "ms", "turn", "rad")
+    return (token.type == "number" and token.value == 0) or token.type == "percentage" or is_sum(
         token)
 
 
@@ -104,18 +105,18 @@ def _summed(token: Any) -> Any:
     for part in token.arguments:
         if is_sum(part):
             units: list[str] = []
-            value, has_unit = worked_out(part, lambda entry, seen=units: _plain(entry, seen))
+
+            def plain(entry: Any, units: list[str] = units) -> float:
+                units.append("%" if entry.type == "percentage" else entry.unit)
+                return float(entry.value)
+
+            value, has_unit = worked_out(part, plain)
             text = f"{value:.6f}{units[0] if has_unit and units else ''}"
             arguments += tinycss2.parse_component_value_list(text)
         else:
             arguments.append(part)
     return tinycss2.ast.FunctionBlock(
         token.source_line, token.source_column, token.name, arguments)
-
-
-def _plain(token: Any, units: list[str]) -> float:
-    units.append("%" if token.type == "percentage" else token.unit)
-    return float(token.value)
 
 
 def _mixed(token: Any, current: str) -> str | None:
@@ -127,19 +128,17 @@ def _mixed(token: Any, current: str) -> str | None:
     tones: list[str] = []
     shares: list[float | None] = []
     for side in sides:
-        tone = next((found for part in side if (found := colour(part, current))), None)
+        tone = next((shade for part in side if (shade := colour(part, current))), None)
         if tone is None:
             return None
         tones.append(tone)
         shares.append(next((part.value / 100 for part in side if part.type == "percentage"), None))
     first, second = shares
     if first is None:
-        first = 1 - second if second is not None else 0.5
-    if second is None:
-        second = 1 - first
+        first = 0.5 if second is None else 1 - second
     try:
-        return mixed(tones[0], tones[1], first, second, words[1])
-    except (ColourError, ValueError):
+        return mixed(tones[0], tones[1], first, 1 - first if second is None else second, words[1])
+    except ColourError:
         return None
 
 

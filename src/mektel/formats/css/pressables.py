@@ -14,6 +14,7 @@ MOST = 400
 BUTTONS = frozenset(("btn", "button"))
 WORDS = BUTTONS | frozenset((
     "chip", "pill", "toggle", "switch", "key", "fab", "cta", "tab", "knob", "submit"))
+PAGES = ("html", "body")
 TAGS = frozenset(("button", "summary"))
 # Parts and holders of controls are no controls.
 HOLDERS = frozenset((
@@ -63,7 +64,8 @@ def pressables(sheet: StyleSheet) -> list[Pressable]:
             seen[plain] = Pressable(plain, rule.line, properties=frozenset(
                 entry.name for entry in rule.declarations))
     chosen = {plain: entry for plain, entry in seen.items()
-              if _is_pressable(entry, plain in answering)}
+              if _is_pressable(entry, plain in answering)} or {
+                  plain: entry for plain, entry in seen.items() if plain not in PAGES}
     listed: dict[str, Pressable] = {}
     lines: set[int] = set()
     for plain, entry in chosen.items():
@@ -103,7 +105,8 @@ def _plain(selector: Selector) -> str:
                 return ""
             at += 2
             continue
-        if mark == "." and following is not None and following.type == "ident" and state_of_class(following.value):
+        if mark == "." and following is not None and following.type == "ident" and (
+                state_of_class(following.value)):
             at += 2
             continue
         if token.type == "[] block" and any(

@@ -39,6 +39,7 @@ ATTRIBUTES = {
     "busy": {"aria-busy": "true"},
 }
 STATE_OF_ATTRIBUTE = {name: state for state, given in ATTRIBUTES.items() for name in given}
+OF_SELECTORS = ("not", "is", "where", "has", "matches")
 COMBINATORS = (">", "+", "~")
 
 
@@ -167,7 +168,7 @@ def marked(tokens: list[Any]) -> str:
                          else f"[{MARK}~={state or 'never'}]")
             at += 2
             continue
-        if token.type == "function" and token.lower_name in ("not", "is", "where", "has", "matches"):
+        if token.type == "function" and token.lower_name in OF_SELECTORS:
             name = "is" if token.lower_name == "matches" else token.lower_name
             parts.append(f"{name}({marked(token.arguments)})")
         elif token.type == "literal":

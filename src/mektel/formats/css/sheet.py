@@ -1,4 +1,4 @@
-"""A whole style sheet: its rules with layer, scheme and order, its keyframes; nothing is fetched."""
+"""A whole style sheet: rules with layer, scheme and order, keyframes. Nothing is fetched."""
 
 from __future__ import annotations
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from mektel.core.easing import EasingError, easing_from_text
 from mektel.formats.css.lengths import (
     ROOT_EM,
     Scale,
@@ -15,9 +16,10 @@ from mektel.formats.css.lengths import (
     shadows,
 )
 from mektel.formats.css.tokens import CssError, Declared, components, split_by
+from mektel.formats.css.tokens import text_of as text_of_tokens
 
 if TYPE_CHECKING:
-    from mektel.formats.css.declarations import Reader
+    from mektel.formats.css.reader import Reader
 
 LABEL = (
     "color", "font", "font-family", "font-size", "font-weight", "letter-spacing", "line-height",
@@ -127,21 +129,44 @@ def label_values(text: Text) -> dict[str, Any]:
 
 
 def transition_of(reader: Reader) -> dict[str, Any] | None:
-    """The first transition's time and easing, for all values."""
+    """The first transition's times and easing, for all values; None for none."""
 
-    def read(declared: Declared) -> dict[str, Any] | None:
+    def first(declared: Declared) -> Any:
+        return components(split_by(declared.tokens, ",")[0])
+
+    def whole(declared: Declared) -> dict[str, Any]:
         transition: dict[str, Any] = {}
-        for token in components(split_by(declared.tokens, ",")[0]):
+        for token in first(declared):
             if token.type == "dimension" and token.lower_unit in ("s", "ms"):
-                seconds = token.value * (1 if token.lower_unit == "s" else 0.001)
-                transition.setdefault("seconds", float(seconds))
-            elif token.type == "ident" and token.lower_value in EASINGS:
-                transition["easing"] = token.lower_value
+                name = "delay" if "seconds" in transition else "seconds"
+                transition[name] = _seconds(token)
+            elif token.type == "function" or (
+                    token.type == "ident" and token.lower_value in EASINGS):
+                transition["easing"] = text_of_tokens([token]).lower()
             elif token.type == "ident" and token.lower_value == "none":
-                return None
-            elif token.type == "function":
-                raise CssError(f"{token.name}(); easing by name is known")
-        return transition if transition.get("seconds") else None
+                return {}
+        return transition
 
-    result: dict[str, Any] | None = reader.take("transition", read, None)
-    return result
+    transition: dict[str, Any] = reader.take("transition", whole, {})
+    for name, part, read in (
+            ("seconds", "duration", lambda d: _seconds(first(d)[0])),
+            ("delay", "delay", lambda d: _seconds(first(d)[0])),
+            ("easing", "timing-function", lambda d: text_of_tokens(first(d)[:1]).lower())):
+        value = reader.take(f"transition-{part}", read, None)
+        if value is not None:
+            transition[name] = value
+    if not transition.get("seconds"):
+        return None
+    try:
+        easing_from_text(transition.get("easing", "ease"))
+    except EasingError as error:
+        reader.sheet.leave(
+            reader.line_of("transition", "transition-timing-function"), f"transition: {error}")
+        del transition["easing"]
+    transition["delay"] = min(10.0, max(0.0, transition.get("delay", 0.0)))
+    transition["seconds"] = min(10.0, transition["seconds"])
+    return transition
+
+
+def _seconds(token: Any) -> float:
+    return max(0.0, float(token.value) * (0.001 if token.lower_unit == "ms" else 1.0))

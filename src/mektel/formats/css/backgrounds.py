@@ -1,0 +1,244 @@
+"""``background``: its colour and gradients, each where its size, position and repeat put it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from mektel.formats.css.borders import Border, inside
+from mektel.formats.css.gradients import fill_values, is_gradient
+from mektel.formats.css.lengths import Scale, colour, is_length, length
+from mektel.formats.css.reader import Reader
+from mektel.formats.css.tokens import CssError, Declared, components, split_by, text_of
+
+BOXES = ("border-box", "padding-box", "content-box")
+PLACES = ("left", "right", "top", "bottom", "center")
+REPEATS = ("repeat", "no-repeat", "repeat-x", "repeat-y", "round", "space")
+PARTS = ("image", "color", "size", "position", "repeat", "origin", "clip")
+
+
+@dataclass(frozen=True)
+class Image:
+    """One entry of ``background-image`` and what goes with it; tokens where they are not read."""
+
+    image: Any = None
+    size: tuple[Any, ...] = ()
+    position: tuple[Any, ...] = ()
+    repeat: str = "repeat"
+    origin: str = "padding-box"
+    clip: str = "border-box"
+
+
+def background_layers(
+    reader: Reader, scale: Scale, current: str, outline: dict[str, Any],
+    size: tuple[float, float], border: Border,
+) -> dict[str, dict[str, Any]]:
+    """The colour and gradients of a box of ``size`` px, the hindmost first."""
+    images, tone = _declared(reader, current)
+    layers: dict[str, dict[str, Any]] = {}
+    clip = images[-1].clip if images else "border-box"
+    if tone and tone != "#00000000":
+        layers["background"] = {
+            "kind": "fill", "name": "Background", "style": "solid", "colour": tone}
+        if clip != "border-box" and border.any:
+            layers["background"]["outline"] = inside(outline, _edges(reader, scale, border, clip))
+    modes = reader.take("background-blend-mode", lambda d: [
+        t.lower_value for t in components(d.tokens) if t.type == "ident"], [])
+    line = reader.line_of("background", "background-image")
+    shown = [entry for entry in images if entry.image is not None]
+    for at, entry in reversed(list(enumerate(shown, 1))):
+        name = "Gradient" if len(shown) == 1 else f"Gradient {at}"
+        try:
+            values = _gradient(entry, reader, scale, current, outline, size, border)
+        except CssError as error:
+            reader.sheet.leave(line, f"{_called(entry.image)}: {error}")
+            continue
+        except Exception:
+            reader.sheet.leave(line, f"{_called(entry.image)}: not a gradient that can be read")
+            continue
+        if modes and modes[(at - 1) % len(modes)] != "normal":
+            values["blend"] = modes[(at - 1) % len(modes)]
+        layers[f"gradient-{at}"] = {"kind": "fill", "name": name, **values}
+    return layers
+
+
+def _called(image: Any) -> str:
+    return str(getattr(image, "name", "")) or text_of([image])[:40]
+
+
+def _declared(reader: Reader, current: str) -> tuple[list[Image], str]:
+    """What the shorthand and its parts come to, in the order of precedence."""
+    images: list[Image] = []
+    tone = ""
+    for name in reader.declared:
+        if name == "background":
+            images, tone = reader.take(
+                name, lambda d: _shorthand(d, current, reader), ([], ""))
+        elif name == "background-color":
+            tone = reader.take(name, lambda d: _tone(d, current), "")
+        elif name == "background-image":
+            entries = reader.take(name, lambda d: [
+                _image(part, d, reader) for part in split_by(d.tokens, ",")], [])
+            images = [replace(images[at % len(images)] if images else Image(), image=entry)
+                      for at, entry in enumerate(entries)]
+    for name in ("size", "position", "repeat", "origin", "clip"):
+        parts = reader.take(f"background-{name}", lambda d: [
+            components(part) for part in split_by(d.tokens, ",")], [])
+        if parts and images:
+            images = [_with(entry, name, parts[at % len(parts)])
+                      for at, entry in enumerate(images)]
+        elif parts:
+            images = [_with(Image(), name, parts[0])]
+    return images, tone
+
+
+def _with(entry: Image, name: str, tokens: list[Any]) -> Image:
+    if name == "size":
+        return replace(entry, size=tuple(tokens))
+    if name == "position":
+        return replace(entry, position=tuple(tokens))
+    word = " ".join(token.lower_value for token in tokens if token.type == "ident")
+    known = REPEATS if name == "repeat" else (*BOXES, "text")
+    word = {"no-repeat no-repeat": "no-repeat", "repeat repeat": "repeat"}.get(word, word)
+    if word not in known:
+        return entry
+    changed: dict[str, Any] = {name: word}
+    return replace(entry, **changed)
+
+
+def _tone(declared: Declared, current: str) -> str:
+    tone = colour(components(declared.tokens)[0], current)
+    if tone is None:
+        raise CssError(declared.text[:60])
+    return tone
+
+
+def _image(tokens: list[Any], declared: Declared, reader: Reader) -> Any:
+    token = (components(tokens) or [None])[0]
+    if token is None or (token.type == "ident" and token.lower_value == "none"):
+        return None
+    if not is_gradient(token):
+        reader.sheet.leave(declared.line, f"{text_of([token])[:60]} in background")
+        return None
+    return token
+
+
+def _shorthand(declared: Declared, current: str, reader: Reader) -> tuple[list[Image], str]:
+    images, tone = [], ""
+    for part in split_by(declared.tokens, ","):
+        entry, sized = Image(), False
+        boxes: list[str] = []
+        for token in components(part):
+            shade = colour(token, current)
+            word = token.lower_value if token.type == "ident" else ""
+            if is_gradient(token):
+                entry = replace(entry, image=token)
+            elif token.type == "literal" and token.value == "/":
+                sized = True
+            elif sized and (is_length(token) or word in ("cover", "contain", "auto")):
+                entry = replace(entry, size=(*entry.size, token))
+            elif is_length(token) or word in PLACES:
+                entry = replace(entry, position=(*entry.position, token))
+            elif word in REPEATS:
+                entry = replace(entry, repeat=word)
+            elif word in BOXES or word == "text":
+                boxes.append(word)
+            elif shade is not None:
+                tone = shade
+            elif word not in ("none", "scroll", "fixed", "local"):
+                reader.sheet.leave(declared.line, f"{text_of([token])[:60]} in background")
+        if boxes:
+            entry = replace(entry, origin=boxes[0], clip=boxes[-1])
+        images.append(entry)
+    return images, tone
+
+
+def _edges(
+    reader: Reader, scale: Scale, border: Border, box: str
+) -> tuple[float, float, float, float]:
+    """How far within the border box another box begins, from the top clockwise."""
+    if box == "border-box":
+        return (0.0,) * 4
+    top, right, bottom, left = border.widths
+    if box == "content-box":
+        padding = reader.padding(scale)
+        return (top + padding[0], right + padding[1], bottom + padding[2], left + padding[3])
+    return top, right, bottom, left
+
+
+def _gradient(
+    entry: Image, reader: Reader, scale: Scale, current: str, outline: dict[str, Any],
+    size: tuple[float, float], border: Border,
+) -> dict[str, Any]:
+    edges = _edges(reader, scale, border, entry.origin)
+    top, right, bottom, left = edges
+    box = (max(1.0, size[0] - left - right), max(1.0, size[1] - top - bottom))
+    if entry.clip == "text":
+        raise CssError("clipped to the text")
+    tile = _tile(entry, box, scale)
+    if tile is None or tile == box:
+        values = fill_values(entry.image, box, scale, current)
+        if entry.clip != "border-box":
+            return {"outline": inside(outline, _edges(reader, scale, border, entry.clip)), **values}
+        if len(set(edges)) == 1:
+            # The gradient spans the padding box and is repeated under a border that shows it.
+            return {**({"expand": -top} if border.hides and top else {"origin": top}), **values}
+        return {"outline": inside(outline, edges), **values}
+    if entry.repeat != "no-repeat":
+        raise CssError("tiles that repeat")
+    if min(tile) <= 0:
+        raise CssError("a tile of no size")
+    x, y = _placed(entry, box, tile, scale)
+    area = {"x": (0.0, left + x), "y": (0.0, top + y), "width": (0.0, tile[0]),
+            "height": (0.0, tile[1])}
+    if any(outline["corners"]):
+        whole = {**outline, "form": "box", "operation": "intersection"}
+        area["joins"] = [{name: whole[name] for name in (  # type: ignore[assignment]
+            "form", "corners", "vertical_radii", "operation")}]
+    return {"outline": {"form": "box", "corners": (0.0,) * 4, **area},
+            **fill_values(entry.image, tile, scale, current)}
+
+
+def _tile(entry: Image, box: tuple[float, float], scale: Scale) -> tuple[float, float] | None:
+    """The size of the image in px (CSS Backgrounds 3, 3.9); None for that of its box."""
+    sides: list[float] = []
+    for at, token in enumerate(entry.size[:2]):
+        if token.type == "ident":
+            if token.lower_value in ("cover", "contain"):
+                return None
+            sides.append(box[at])
+        else:
+            sides.append(length(token, scale, box[at]))
+    if not sides:
+        return None
+    return (sides[0], sides[1] if len(sides) > 1 else box[1])
+
+
+def _placed(
+    entry: Image, box: tuple[float, float], tile: tuple[float, float], scale: Scale
+) -> tuple[float, float]:
+    """Where the tile begins, in px: percentages are of the room that it leaves."""
+    spot = [0.0, 0.0]
+    axis = 0
+    words = {"left": (0, 0.0), "right": (0, 1.0), "top": (1, 0.0), "bottom": (1, 1.0)}
+    given = entry.position[:2]
+    if len(given) == 1 and not (given[0].type == "ident" and given[0].lower_value in (
+            "top", "bottom")):
+        spot[1] = (box[1] - tile[1]) / 2
+    elif len(given) == 1:
+        spot[0] = (box[0] - tile[0]) / 2
+    for token in given:
+        if token.type == "ident" and token.lower_value in words:
+            at, share = words[token.lower_value]
+            spot[at] = (box[at] - tile[at]) * share
+            axis = 1 - at
+        elif token.type == "ident":
+            spot[axis] = (box[axis] - tile[axis]) / 2
+            axis = 1
+        elif token.type == "percentage":
+            spot[axis] = (box[axis] - tile[axis]) * float(token.value) / 100
+            axis = 1
+        else:
+            spot[axis] = length(token, scale)
+            axis = 1
+    return spot[0], spot[1]
