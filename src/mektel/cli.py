@@ -9,24 +9,17 @@ import json
 import os
 import re
 import sys
-from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import click
 
 from mektel import __version__
+from mektel.cli_import import UsageError, import_, title_of
 from mektel.cli_motion import play
 from mektel.core.errors import MektelError, NotFoundError
 
-if TYPE_CHECKING:
-    from mektel.core.kit import Swatch
-
 BAD_INPUT = 2
-
-
-class UsageError(MektelError):
-    """Something in the words of a command."""
 
 
 class Commands(click.Group):
@@ -99,15 +92,9 @@ def new(kit: Path, starter: str) -> None:
         raise NotFoundError("starter", starter, list(files))
     if kit.exists():
         raise UsageError(f"{kit} exists already. Choose another name, or remove it first.")
-    made = rename_kit(read_kit(files[starter.lower()]), _title(kit.stem))
+    made = rename_kit(read_kit(files[starter.lower()]), title_of(kit.stem))
     write_kit(made, kit)
     click.echo(f"{kit}: {made.controls[0].name}")
-
-
-def _title(text: str) -> str:
-    """A kit's name from a file's: what a name cannot hold is left out."""
-    kept = "".join(letter for letter in text if letter.isprintable()).strip()
-    return kept[:80].strip() or "Kit"
 
 
 @cli.command()
@@ -126,54 +113,6 @@ def targets() -> None:
     width = max(len(name) for name in TARGETS)
     for target in TARGETS.values():
         click.echo(f"{target.id:<{width}}  {target.summary}")
-
-
-@cli.command("import")
-@click.argument("file", type=click.Path(path_type=Path))
-@click.option("--kit", "kit_path", type=click.Path(path_type=Path), required=True)
-@click.option("--name", help="The new control's name; the file's name by default.")
-def import_(file: Path, kit_path: Path, name: str | None) -> None:
-    """Put a drawing (SVG) or a style sheet (CSS) into a kit as a control, or design tokens (JSON)
-    into its palette.
-
-    The kit is made if need be.
-    """
-    from mektel.core.kit import Kit
-    from mektel.core.kit.checking import checked
-    from mektel.core.kit.edit import add_control
-    from mektel.formats.css import read_css
-    from mektel.formats.kitfile import read_kit, write_kit
-    from mektel.formats.svg import read_svg
-
-    if not file.exists():
-        raise UsageError(f"{file}: there is no such file.")
-    kind = file.suffix.lower()
-    if kind not in (".svg", ".css", ".json", ".tokens"):
-        raise UsageError(
-            f"{file}: SVG drawings, CSS style sheets and design tokens (JSON) can be imported.")
-    kit = read_kit(kit_path) if kit_path.exists() else Kit(name=_title(kit_path.stem))
-    leftovers: Sequence[object]
-    if kind in (".json", ".tokens"):
-        from mektel.formats.tokens import read_tokens, with_tokens
-
-        tokens = read_tokens(file)
-        write_kit(with_tokens(kit, tokens), kit_path)
-        click.echo(f"{kit_path}: {len(tokens.palette)} colours, {len(tokens.values)} other "
-                   "palette entries")
-        for left in tokens.leftovers:
-            click.echo(f"not in the palette: {left}")
-        return
-    palette: tuple[Swatch, ...] = ()
-    if kind == ".css":
-        control, leftovers, palette = read_css(file, name or "")
-    else:
-        control, leftovers = read_svg(file, name)
-    kit = checked(add_control(kit, control, palette), kit)
-    write_kit(kit, kit_path)
-    made = kit.controls[-1]
-    click.echo(f"{kit_path}: {made.id}, {len(made.layers)} layers, {len(made.states)} states")
-    for entry in leftovers:
-        click.echo(f"skipped: {entry}")
 
 
 @cli.command()
@@ -450,6 +389,7 @@ def _chosen(kit: Any, names: tuple[str, ...]) -> list[Any]:
     return [kit.control(name) for name in names] if names else list(kit.controls)
 
 
+cli.add_command(import_)
 cli.add_command(play)
 
 

@@ -23,11 +23,13 @@ from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
 from mektel.core.slices import picture_insets
-from mektel.formats.css import control_from_css, read_css
+from mektel.formats.css import LARGEST_SHEET, control_from_css, name_of, pressables_of
 from mektel.formats.kitfile import read_kit, read_limited
 from mektel.formats.svg import read_svg
 from mektel.samples import DEMO, starter_files
 
+# Characters of a style sheet that is read at once.
+SHORT_SHEET = 6000
 LARGEST_PICTURE = 16 * 1024 * 1024
 
 
@@ -42,6 +44,8 @@ class Workbench(QObject):
     other_on_disk = Signal(object)
     # A part and one of its values, to be shown where its timing is.
     timing_wanted = Signal(str, str)
+    # The text of a style sheet and where it is from, to be chosen from.
+    sheet_wanted = Signal(str, str)
 
     def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -176,8 +180,20 @@ class Workbench(QObject):
     def import_drawing(self, path: Path) -> bool:
         """Puts a drawing or a style sheet on the shelf; what it could not take over is listed."""
         if path.suffix.lower() == ".css":
-            return self._import(lambda: read_css(path))
+            try:
+                text = read_limited(path, LARGEST_SHEET).decode("utf-8", "replace")
+            except MektelError as error:
+                self.noticed.emit(Notice(str(error), bad=True))
+                return False
+            return self.import_sheet(text, str(path), name_of(path))
         return self._import(lambda: (*read_svg(path), ()))
+
+    def import_sheet(self, text: str, source: str, name: str = "") -> bool:
+        """Makes a control of a short sheet that describes one; others are chosen from."""
+        if len(text) <= SHORT_SHEET and len(pressables_of(text, source)) < 2:
+            return self._import(lambda: control_from_css(text, source, name))
+        self.sheet_wanted.emit(text, source)
+        return True
 
     def _import(self, read: Callable[[], tuple[Any, Any, Any]]) -> bool:
         try:
@@ -215,7 +231,7 @@ class Workbench(QObject):
 
     def paste_css(self, text: str) -> bool:
         """Makes a control from CSS declarations or rules."""
-        return self._import(lambda: control_from_css(text, "pasted CSS"))
+        return self.import_sheet(text, "pasted CSS")
 
     def add_picture(self, path: Path) -> None:
         """Takes a PNG into the kit as a new picture layer of the selected control."""

@@ -21,16 +21,20 @@ def _color(*args: Any) -> Any:
     return Color(*args)
 
 
-def _hex(colour: Any) -> str:
-    fitted = colour.convert("srgb").fit(method="oklch-chroma").clip()
+def _hex(colour: Any, clipped: bool = False) -> str:
+    srgb = colour.convert("srgb")
+    fitted = srgb.clip() if clipped else srgb.fit(method="oklch-chroma").clip()
     digits = [round(max(0.0, min(1.0, c)) * 255) for c in fitted[:-1]]
     alpha = round(max(0.0, min(1.0, colour.alpha())) * 255)
     text = "#" + "".join(f"{d:02X}" for d in digits)
     return text if alpha == 255 else f"{text}{alpha:02X}"
 
 
-def colour_from_text(text: str) -> str:
+def colour_from_text(text: str, clipped: bool = False) -> str:
     """Any CSS Color 4 notation as #RRGGBB or #RRGGBBAA (a bare hex number is taken too).
+
+    What sRGB cannot show is brought in by lowering chroma, or, ``clipped`` as browsers do it,
+    channel by channel.
 
     >>> colour_from_text("rebeccapurple")
     '#663399'
@@ -41,7 +45,7 @@ def colour_from_text(text: str) -> str:
     if not typed.startswith("#") and len(typed) in (3, 4, 6, 8) and _is_hex(typed):
         typed = f"#{typed}"
     try:
-        return _hex(_color(typed))
+        return _hex(_color(typed), clipped)
     except ValueError:
         raise ColourError(
             f"“{text}” is not a colour. Write #RRGGBB, a CSS name such as teal, "
@@ -50,7 +54,7 @@ def colour_from_text(text: str) -> str:
 
 
 def mixed(first: str, second: str, share: float, other: float, space: str) -> str:
-    """Two hex colours mixed in a colour space, ``share`` of the first and ``other`` of the second.
+    """Two CSS colours mixed in a colour space, ``share`` of the first and ``other`` of the second.
 
     Shares that come to less than 1 leave the rest transparent. Raises :class:`ColourError`, also
     for a space that is not known. Source: CSS Color 5, 2 (``color-mix()``).
@@ -66,7 +70,7 @@ def mixed(first: str, second: str, share: float, other: float, space: str) -> st
     except ValueError:
         raise ColourError(f"“{space}” is not a colour space that is known") from None
     mix.set("alpha", mix.alpha(nans=False) * min(1.0, total))
-    return _hex(mix)
+    return _hex(mix, clipped=True)
 
 
 def _is_hex(text: str) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property, partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPen
@@ -49,6 +50,9 @@ from mektel.core.kit import edit as edits
 from mektel.core.look import resolve, shared_margins
 from mektel.formats.kitfile import read_kit
 from mektel.samples import starter_files
+
+if TYPE_CHECKING:
+    from mektel.app.bring_in.sheet_view import SheetView
 
 ACROSS, TILE = 5, (168, 124)
 # What shows a starter best, where that is not sailcloth.
@@ -334,9 +338,29 @@ class BuildRoom(QStackedWidget):
         column.addWidget(self.strip)
         self.addWidget(full)
         self.addWidget(self.empty)
+        self.sheet: SheetView | None = None
+        bench.sheet_wanted.connect(self.show_sheet)
         bench.kit_changed.connect(self.refresh)
         bench.selected_changed.connect(self.refresh)
         bench.view_changed.connect(self.refresh)
+
+    def show_sheet(self, text: str, source: str) -> None:
+        """Opens a style sheet over everything else here."""
+        from mektel.app.bring_in.sheet_view import SheetView
+
+        self._close_sheet()
+        self.sheet = SheetView(text, source, self.bench, self)
+        self.sheet.closed.connect(self._close_sheet)
+        self.addWidget(self.sheet)
+        self.setCurrentWidget(self.sheet)
+
+    def _close_sheet(self) -> None:
+        if self.sheet is not None:
+            self.removeWidget(self.sheet)
+            self.sheet.entries.stop()
+            self.sheet.deleteLater()
+            self.sheet = None
+            self.refresh()
 
     def refresh(self) -> None:
         self.header.refresh()
@@ -348,7 +372,8 @@ class BuildRoom(QStackedWidget):
                 self.loupe.view.setFocus()
             else:
                 self.wall.tiles[self.bench.state].setFocus()
-        self.setCurrentIndex(0 if self.bench.control is not None else 1)
+        if self.sheet is None:
+            self.setCurrentIndex(0 if self.bench.control is not None else 1)
 
     def minimumSizeHint(self) -> QSize:
         return QSize(600, 400)

@@ -33,7 +33,7 @@ from mektel.core.kit.value_types import (
 )
 
 FORMAT: Literal[3] = 3
-MOST_CONTROLS, MOST_COLOURS = 2000, 512
+MOST_CONTROLS, MOST_COLOURS, MOST_SCHEMES = 2000, 512, 8
 TOO_MANY_CONTROLS = f"a kit holds at most {MOST_CONTROLS} controls; begin another kit for more"
 
 
@@ -55,7 +55,8 @@ class Kit(Frozen):
         default=(), max_length=MOST_COLOURS, exclude_if=is_empty)
     # How faces are drawn in the whole kit, by the name of a face; empty for as they are drawn.
     face: Annotated[str, Field(max_length=64)] = Field(default="", exclude_if=is_empty)
-    schemes: tuple[Identifier, ...] = Field(default=(), max_length=8, exclude_if=is_empty)
+    schemes: tuple[Identifier, ...] = Field(
+        default=(), max_length=MOST_SCHEMES, exclude_if=is_empty)
     # A token file that the palette came from, for what of it the palette has no place for.
     tokens: dict[str, Any] = Field(default_factory=dict, exclude_if=is_empty)
     assets: tuple[Asset, ...] = Field(

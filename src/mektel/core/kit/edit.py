@@ -20,7 +20,7 @@ from mektel.core.kit.control import (
     with_values,
 )
 from mektel.core.kit.deriving import followed_down
-from mektel.core.kit.document import MOST_COLOURS, Kit, Swatch, kit_from_data
+from mektel.core.kit.document import MOST_COLOURS, MOST_SCHEMES, Kit, Swatch, kit_from_data
 from mektel.core.kit.layers import KINDS, OUTLINE, LayerBase
 from mektel.core.kit.moved_values import without_part
 from mektel.core.kit.palette import PaletteValue
@@ -226,9 +226,13 @@ def add_control(
         timing if known.get(timing.named or "") == timing.unnamed else timing.unnamed))
     taken = [c.id for c in kit.controls]
     control = control.model_copy(update={"id": identifier(control.name, taken, "control")})
+    # The first scheme is the one whose colours stand without a name.
+    named_schemes = {scheme: None for swatch in new for scheme in swatch.schemes}
+    schemes = kit.schemes or (("light",) if named_schemes else ())
+    schemes = tuple(dict.fromkeys([*schemes, *named_schemes]))[:MOST_SCHEMES]
     return kit.model_copy(update={
         "palette": (*kit.palette, *new), "values": (*kit.values, *timings),
-        "controls": (*kit.controls, control)})
+        "controls": (*kit.controls, control), "schemes": schemes})
 
 
 def renamed_colours(data: Any, names: dict[str, str]) -> Any:

@@ -169,7 +169,9 @@ def line_values(name: str, edge: Edge, place: str, gap: float) -> dict[str, Any]
         "place": place, "gap": gap,
     }
     if edge.style == "dashed":
-        values |= {"dash": edge.width * 2, "dash_gap": edge.width * 2}
+        # Thin dashes are longer, as browsers draw them.
+        dash = edge.width * (2 if edge.width >= 3 else 3)
+        values |= {"dash": dash, "dash_gap": dash}
     elif edge.style == "dotted":
         values |= {"dash": edge.width, "dash_gap": edge.width}
     return values

@@ -98,16 +98,30 @@ def conditions_of(sheet: StyleSheet, subject: Subject) -> list[frozenset[str]]:
     return list(wanted)
 
 
+# Styles that were worked out: by what they inherit from, and what is declared.
+Known = dict[tuple[int, tuple[int, ...], str], Style]
+
+
 def style_of(
-    sheet: StyleSheet, subject: Subject, flags: frozenset[str], scheme: str, budget: Budget
+    sheet: StyleSheet, subject: Subject, flags: frozenset[str], scheme: str, start: Style,
+    known: Known,
 ) -> Style:
-    """The style of the element, all that it inherits worked out from the root down."""
-    style = Style(variables=Variables(budget))
+    """The style of the element, all that it inherits worked out from the root down.
+
+    ``start`` is what the root inherits. What is ``known`` is not worked out again.
+    """
+    style = start
     line = subject.in_state(flags, sheet.state_classes)
     for at, element in enumerate(line):
         matched = _matched(sheet, element, scheme)
-        # Only the element itself is a control; what it inherits comes from plain boxes.
-        style = _next(style, matched[""], element.local_name, at == 0)
+        key = (id(style), tuple(map(id, matched[""])), element.local_name)
+        if at == len(line) - 1:
+            # Its parts are its own.
+            style = _next(style, matched[""], element.local_name, at == 0)
+        else:
+            if key not in known:
+                known[key] = _next(style, matched[""], element.local_name, at == 0)
+            style = known[key]
         if at == len(line) - 1:
             for pseudo in ("before", "after"):
                 if matched.get(pseudo):
@@ -147,7 +161,8 @@ def _holds(rule: Rule, element: Any) -> bool:
 def _next(parent: Style, declared: list[Declaration], tag: str, root: bool) -> Style:
     own = {entry.name: entry.tokens for entry in declared if entry.name.startswith("--")}
     lines = {entry.name: entry.line for entry in declared if entry.name.startswith("--")}
-    style = Style(variables=parent.variables.child(own, lines), root_em=parent.root_em)
+    style = Style(variables=Variables(parent.variables.budget, own, lines, parent.variables),
+                  root_em=parent.root_em)
     if tag not in CONTROLS:
         style.values = {name: value for name, value in parent.values.items() if name in INHERITED}
     for entry in declared:

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from itertools import combinations
-from typing import Any
 
 from mektel.core.finding import Finding, Place
 from mektel.core.kit import condition_of
 from mektel.core.kit.conditions import rank
-from mektel.formats.css.cascade import Style, Values, conditions_of, style_of
+from mektel.formats.css.cascade import Known, Style, Values, conditions_of, style_of
 from mektel.formats.css.element import Subject
 from mektel.formats.css.lengths import ROOT_EM, colour
 from mektel.formats.css.sheet import StyleSheet
-from mektel.formats.css.tokens import Declared, components
-from mektel.formats.css.variables import Budget
+from mektel.formats.css.tokens import CssError, Declared, components
+from mektel.formats.css.variables import Budget, Variables
 
 MOST_CONDITIONS = 24
 # They place an element on a page or are the same for every button: nothing of its look.
@@ -77,6 +76,7 @@ class Described:
 def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
     """What ``sheet`` says of the element, in every state that it has rules for."""
     described, budget = Described(name=name), Budget()
+    start, known = Style(variables=Variables(budget)), Known()
     asked = sorted(conditions_of(sheet, subject), key=lambda flags: rank(condition_of(flags)))
     conditions = {"rest": frozenset[str](), **{condition_of(flags): flags for flags in asked}}
     # Where two hold at once the cascade decides; what comes of it is looked at as well.
@@ -86,7 +86,7 @@ def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
             conditions.setdefault(condition_of(both), both)
     styles: dict[str, Style] = {}
     for condition, flags in list(conditions.items())[:MOST_CONDITIONS]:
-        style = styles[condition] = style_of(sheet, subject, flags, "", budget)
+        style = styles[condition] = style_of(sheet, subject, flags, "", start, known)
         described.states[condition] = _of_look(style.values)
         described.parts[condition] = style.parts
         for line, what in style.faults:
@@ -95,15 +95,13 @@ def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
     described.root_em = rest.root_em
     sizing = rest.values.get("box-sizing")
     described.content_box = sizing is not None and sizing.text == "content-box"
-    used = dict.fromkeys(name for style in styles.values() for name in style.variables.used)
-    dark = style_of(sheet, subject, frozenset(), "dark", budget) if any(
+    dark = style_of(sheet, subject, frozenset(), "dark", start, known) if any(
         rule.scheme for rule in sheet.rules) else rest
-    light_values, dark_values = rest.variables.all(), dark.variables.all()
-    for variable in sorted(used, key=lambda name: rest.variables.lines.get(name, 0)):
-        tone, in_dark = (_colour(values.get(variable)) for values in (light_values, dark_values))
+    for variable in sorted(budget.used, key=rest.variables.line_of):
+        tone, in_dark = (_colour(style.variables, variable) for style in (rest, dark))
         if tone:
             described.colours[variable] = (
-                rest.variables.lines.get(variable, 1), tone, in_dark if in_dark != tone else "")
+                rest.variables.line_of(variable), tone, in_dark if in_dark != tone else "")
     for finding in sheet.skipped:
         described._left.setdefault(finding)
     return described
@@ -114,6 +112,10 @@ def _of_look(values: Values) -> dict[str, Declared]:
             if name not in NO_LOOK and not name.startswith(NO_LOOK_PREFIXES)}
 
 
-def _colour(tokens: list[Any] | None) -> str:
-    parts = components(tokens or [])
+def _colour(variables: Variables, name: str) -> str:
+    """A custom property as a colour, or nothing where it is none."""
+    try:
+        parts = components(variables.value(name) or [])
+    except CssError:
+        return ""
     return (colour(parts[0]) or "") if len(parts) == 1 else ""

@@ -163,4 +163,4 @@ def from_page(html: str, selector: str, source: str) -> Subject:
             raise CssError(f"{source}: elements nested more than {DEEPEST_PAGE} deep")
         children = [(child, (*path, at)) for at, child in enumerate(wrapped.iter_children())]
         stack += reversed(children)
-    raise CssError(f"{source}: no element matches {selector}; see the sheet's own with --list")
+    raise CssError(f"{source}: no element in it matches {selector}")

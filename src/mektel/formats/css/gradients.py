@@ -47,7 +47,15 @@ def fill_values(token: Any, box: Box, scale: Scale, current: str) -> dict[str, A
         values |= _turn(head, box, scale)
         reach = 360.0
     values["stops"] = _stops(parts, reach, style == "conic", scale, current)
+    if "mixing" not in values and any(part and _is_modern(part[0]) for part in parts):
+        values["mixing"] = "oklab"
     return values
+
+
+def _is_modern(token: Any) -> bool:
+    """Whether a colour's notation is one that mixes in OKLab by itself (CSS Color 4, 12.1)."""
+    return bool(token.type == "function" and token.lower_name in (
+        "oklch", "oklab", "lab", "lch", "color", "color-mix"))
 
 
 def _without_mixing(head: list[Any], values: dict[str, Any]) -> list[Any]:

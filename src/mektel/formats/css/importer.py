@@ -34,7 +34,7 @@ from mektel.formats.css.sheet import LARGEST_TEXT, StyleSheet, parse_sheet
 from mektel.formats.css.tokens import CssError
 from mektel.formats.kitfile import read_limited
 
-LARGEST_FILE = LARGEST_TEXT
+LARGEST_SHEET = LARGEST_TEXT
 MOST_PALETTE = 256
 Result = tuple[Control, list[Finding], tuple[Swatch, ...]]
 
@@ -45,10 +45,23 @@ def read_css(path: Path, name: str = "", selector: str = "", page: Path | None =
     ``selector`` chooses what is read, else it is the first that describes something pressable;
     it is looked up in ``page``, an HTML file, where that is given.
     """
-    text = read_limited(path, LARGEST_FILE).decode("utf-8", "replace")
-    title = name or ("" if selector else path.stem.replace("-", " ").capitalize())
+    text = read_limited(path, LARGEST_SHEET).decode("utf-8", "replace")
+    title = name or ("" if selector else name_of(path))
     html = read_limited(page, LARGEST_PAGE).decode("utf-8", "replace") if page else ""
     return control_from_css(text, str(path), title, selector, html, str(page or ""))
+
+
+def name_of(path: Path) -> str:
+    """What a control is called that is all of a file."""
+    return path.stem.replace("-", " ").capitalize()
+
+
+def pressables_of(text: str, source: str) -> list[Pressable]:
+    """What of a sheet can be brought in; nothing of one that cannot be read."""
+    try:
+        return pressables(open_sheet(text, source)) if "{" in text else []
+    except CssError:
+        return []
 
 
 def control_from_css(
@@ -85,7 +98,7 @@ def control_of(
     ``suggest`` gives it the states, too, that the sheet does not style.
     """
     with reading(sheet.source, CssError):
-        listed = pressables(sheet)
+        listed = [] if selector or subject else pressables(sheet)
         if not (subject or selector or listed):
             raise _nothing(sheet)
         subject = subject or from_selector(selector or listed[0].selector)
@@ -93,8 +106,8 @@ def control_of(
         described = describe(sheet, subject, title)
         if not any(described.states.values()):
             raise _nothing(sheet)
-        others = [entry.selector for entry in listed if entry.selector != subject.title]
-        if others and not selector:
+        others = [entry.selector for entry in listed[1:]]
+        if others:
             described.leave(listed[0].line, f"only {subject.title} is taken; {len(others)} more "
                             f"can be chosen, such as {', '.join(others[:3])}")
         return _control_of(described, title, suggest)
@@ -119,6 +132,10 @@ def _control_of(sheet: Described, title: str, suggest: bool) -> Result:
     states: dict[str, Built] = {state: build(sheet, state) for state in styled}
     palette, names = _palette(sheet)
     control = _joined(title, rest, states, names, sheet)
+    if natural_size(control.model_copy(update={"outline": control.outline.model_copy(
+            update={"padding": (0.0, 0.0)})}))[0] > rest.size[0]:
+        # A box without room for its name has no text: a switch, a round key.
+        control = control.model_copy(update={"text": ""})
     if suggest:
         control = propose_states(Kit(palette=palette), control)
     return control, sheet.leftovers, palette

@@ -91,7 +91,7 @@ def colour(token: Any, current: str = "#000000") -> str | None:
     if token.type in ("ident", "hash") or (
             token.type == "function" and token.lower_name in COLOUR_FUNCTIONS):
         try:
-            return colour_from_text(tinycss2.serialize([_summed(token)]))
+            return colour_from_text(tinycss2.serialize([_summed(token)]), clipped=True)
         except (ColourError, CssError):
             return None
     return None
@@ -128,10 +128,13 @@ def _mixed(token: Any, current: str) -> str | None:
     tones: list[str] = []
     shares: list[float | None] = []
     for side in sides:
-        tone = next((shade for part in side if (shade := colour(part, current))), None)
-        if tone is None:
+        part, tone = next(((part, shade) for part in side if (shade := colour(part, current))),
+                          (None, None))
+        if part is None or tone is None:
             return None
-        tones.append(tone)
+        # What sRGB cannot show counts as it is until the mix is shown.
+        plain = part.type == "function" and part.lower_name in COLOUR_FUNCTIONS
+        tones.append(tinycss2.serialize([_summed(part)]) if plain else tone)
         shares.append(next((part.value / 100 for part in side if part.type == "percentage"), None))
     first, second = shares
     if first is None:

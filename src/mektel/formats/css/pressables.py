@@ -20,10 +20,13 @@ TAGS = frozenset(("button", "summary"))
 HOLDERS = frozenset((
     "group", "toolbar", "bar", "container", "wrapper", "wrap", "label", "text", "list", "row",
     "addon", "header", "content", "box", "item", "check", "panel", "pane", "nav", "menu",
-    "dropdown", "field", "col", "columns", "section", "buttons", "show", "open", "collapsed"))
+    "dropdown", "field", "input", "textarea", "select", "checkbox", "radio", "file", "card", "col",
+    "columns", "section", "buttons", "show", "open", "collapsed"))
 BOXES = ("background", "border", "box-shadow", "padding", "border-radius", "outline",
          "background-color", "background-image", "border-width", "border-color")
 LOOKS = (*BOXES, "color", "opacity", "font-size")
+# Values that only take a look away.
+NOTHING = ("0", "none", "inherit", "initial", "transparent", "0 none", "unset")
 # What gives all of these builds on nothing.
 WHOLE = ("padding", "border", "background")
 PRESSED = frozenset(("hover", "pressed"))
@@ -41,9 +44,16 @@ class Pressable:
 
     @property
     def title(self) -> str:
-        """As the control is called: by its last class, or its tag."""
-        parts = re.findall(r"[.#]?(-?[A-Za-z_][\w-]*)", self.selector)
-        name = re.sub(r"[-_]+", " ", parts[-1] if parts else "").strip()
+        """As the control is called: by what its last classes add to the ones before, or its tag."""
+        classes = re.findall(r"\.(-?[A-Za-z_][\w-]*)", self.selector)
+        # "key key-red" is a "key red", "button is-red is-small" a "red small".
+        added = [name for at, name in enumerate(classes) if not any(
+            other.startswith((f"{name}-", f"{name}_")) for other in classes[at + 1:])]
+        said = [re.sub(r"^(is|has)[-_]", "", name) for name in added]
+        if len(said) > 1 and said[0] == added[0]:
+            said = said[1:]
+        words = said or re.findall(r"[A-Za-z][\w-]*", self.selector)[:1]
+        name = re.sub(r"[-_ ]+", " ", " ".join(words)).strip()
         return name[:1].upper() + name[1:] if name else "Button"
 
 
@@ -59,13 +69,17 @@ def pressables(sheet: StyleSheet) -> list[Pressable]:
         if selector.states & PRESSED:
             answering.add(plain)
         shown = [entry.name for entry in rule.declarations
-                 if entry.name in LOOKS or entry.name.startswith("--")]
+                 if entry.name.startswith("--") or (
+                     entry.name in LOOKS and entry.text.lower() not in NOTHING)]
         if shown and not selector.states and plain not in seen and len(seen) < 20 * MOST:
             seen[plain] = Pressable(plain, rule.line, properties=frozenset(
                 entry.name for entry in rule.declarations))
     chosen = {plain: entry for plain, entry in seen.items()
               if _is_pressable(entry, plain in answering)} or {
                   plain: entry for plain, entry in seen.items() if plain not in PAGES}
+    chosen |= {plain: entry for plain, entry in seen.items() if plain not in chosen
+               and plain.startswith(".") and _base(plain, chosen)
+               and not any(word in HOLDERS for word in _parts(plain))}
     listed: dict[str, Pressable] = {}
     lines: set[int] = set()
     for plain, entry in chosen.items():
@@ -81,7 +95,7 @@ def pressables(sheet: StyleSheet) -> list[Pressable]:
         if entry.base and not without_tag.startswith(f"{entry.base}."):
             entry.selector = plain[:plain.index(".")] + entry.base + without_tag
         listed.setdefault(entry.selector, entry)
-    return list(listed.values())[:MOST]
+    return sorted(listed.values(), key=lambda entry: entry.line)[:MOST]
 
 
 def _plain(selector: Selector) -> str:

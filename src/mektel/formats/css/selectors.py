@@ -184,11 +184,15 @@ def marked(tokens: list[Any]) -> str:
 def nested(prelude: list[Any], parent: str) -> str:
     """The selectors of a nested rule as they stand alone (CSS Nesting 1, 3)."""
     listed = []
+    # One selector can stand where the mark is; several need a function round them.
+    whole = parent if "," not in parent else f":is({parent})"
     for part in split_by(prelude, ","):
         text = text_of(part)
-        if any(token.type == "literal" and token.value == "&" for token in part) or "&" in text:
+        if text.startswith("&") and "&" not in text[1:]:
+            text = whole + text[1:]
+        elif any(token.type == "literal" and token.value == "&" for token in part) or "&" in text:
             text = text.replace("&", f":is({parent})")
         else:
-            text = f":is({parent}) {text}"
+            text = f"{whole} {text}"
         listed.append(text)
     return ", ".join(listed)

@@ -14,52 +14,37 @@ DEEPEST, MOST_EXPANDED = 16, 200_000
 
 @dataclass
 class Budget:
-    """How many tokens custom properties were replaced by, for a whole control."""
+    """How many tokens custom properties were replaced by, for a whole control, and by which."""
 
     spent: int = 0
+    used: dict[str, None] = field(default_factory=dict)
 
-    def spend(self) -> None:
-        self.spent += 1
+    def spend(self, count: int = 1) -> None:
+        self.spent += count
         if self.spent > MOST_EXPANDED:
             raise CssError(f"custom properties that come to more than {MOST_EXPANDED} words")
 
 
 @dataclass
 class Variables:
-    """Custom properties of one element, by name: its own and those it inherits.
-
-    ``lines`` has where each was declared, ``used`` the names that anything asked for.
+    """Custom properties of one element: its ``own`` by name, and through ``parent`` what it
+    inherits. ``lines`` has where each was declared.
     """
 
     budget: Budget
     own: dict[str, list[Any]] = field(default_factory=dict)
-    inherited: dict[str, list[Any]] = field(default_factory=dict)
     lines: dict[str, int] = field(default_factory=dict)
-    used: dict[str, None] = field(default_factory=dict)
+    parent: Variables | None = None
     _worked_out: dict[str, list[Any] | CssError | None] = field(default_factory=dict)
     _busy: set[str] = field(default_factory=set)
 
-    def child(self, own: dict[str, list[Any]], lines: dict[str, int]) -> Variables:
-        return Variables(self.budget, own, self.all(), {**self.lines, **lines}, self.used)
-
-    def all(self) -> dict[str, list[Any]]:
-        """Every name with its value, references put in."""
-        values = dict(self.inherited)
-        for name in self.own:
-            try:
-                value = self.value(name)
-            except CssError:
-                value = None
-            if value is None:
-                values.pop(name, None)
-            else:
-                values[name] = value
-        return values
-
     def value(self, name: str) -> list[Any] | None:
-        """The tokens of a custom property, or None where it has no value (CSS Variables 1, 3)."""
+        """The tokens of a custom property, or None where it has no value (CSS Variables 1, 3).
+
+        Raises :class:`CssError` where it refers to itself or to what has no value.
+        """
         if name not in self.own:
-            return self.inherited.get(name)
+            return None if self.parent is None else self.parent.value(name)
         if name in self._busy:
             raise CssError("custom properties that refer to each other without end")
         if name not in self._worked_out:
@@ -75,12 +60,21 @@ class Variables:
             raise value
         return value
 
+    def line_of(self, name: str) -> int:
+        """Where it was declared for this element; 1 if it was not."""
+        if name in self.lines:
+            return self.lines[name]
+        return 1 if self.parent is None else self.parent.line_of(name)
+
     def _own_value(self, name: str) -> list[Any] | None:
-        word = text_of(self.own[name]).lower()
+        tokens = self.own[name]
+        plain = [token for token in tokens if token.type != "whitespace"]
+        word = plain[0].lower_value if len(plain) == 1 and plain[0].type == "ident" else ""
         if word == "initial":
             return None
-        return self.inherited.get(name) if word in ("inherit", "unset") else self.put_in(
-            self.own[name])
+        if word in ("inherit", "unset"):
+            return None if self.parent is None else self.parent.value(name)
+        return self.put_in(tokens)
 
     def put_in(self, tokens: list[Any], depth: int = 0) -> list[Any]:
         """``tokens`` with every ``var()`` replaced. Raises :class:`CssError`."""
@@ -92,11 +86,10 @@ class Variables:
             if token.type == "function" and token.lower_name == "var":
                 parts = split_by(token.arguments, ",")
                 name = text_of(parts[0])
-                self.used[name] = None
+                self.budget.used[name] = None
                 value = self.value(name)
                 if value is not None:
-                    for _ in value:
-                        self.budget.spend()
+                    self.budget.spend(len(value))
                     replaced += value
                 elif len(parts) > 1:
                     joined = [t for part in parts[1:] for t in (*part, _COMMA)][:-1]

@@ -1,0 +1,1 @@
+"""What opens over Build when something is brought in that holds more than one control."""
