@@ -177,8 +177,10 @@ def line_values(name: str, edge: Edge, place: str, gap: float) -> dict[str, Any]
     return values
 
 
-def border_layers(border: Border, outline: dict[str, Any]) -> dict[str, dict[str, Any]]:
-    """One line where all sides are alike; else for each colour what lies between two boxes."""
+def border_layers(
+    border: Border, outline: dict[str, Any], size: tuple[float, float]
+) -> dict[str, dict[str, Any]]:
+    """One line where all sides are alike; else for each colour its part of the ring."""
     if not border.any:
         return {}
     if border.even:
@@ -187,21 +189,19 @@ def border_layers(border: Border, outline: dict[str, Any]) -> dict[str, dict[str
     tones = dict.fromkeys(side.colour for side in border.sides
                           if side.shown and side.colour != "#00000000")
     for tone in tones:
-        widths = tuple(side.shown if side.colour == tone else 0.0 for side in border.sides)
-        names = [name for name, width in zip(SIDES, widths, strict=True) if width]
+        shown = [side.shown > 0 and side.colour == tone for side in border.sides]
+        names = [name for name, is_shown in zip(SIDES, shown, strict=True) if is_shown]
         layers[f"border-{'-'.join(names)}"] = {
             "kind": "fill", "name": f"Border {' '.join(names)}"[:60], "style": "solid",
-            "colour": tone, "outline": _band(outline, widths, border.widths)}
+            "colour": tone, "outline": _band(outline, shown, border.widths, size)}
     return layers
 
 
 def _band(
-    outline: dict[str, Any], widths: tuple[float, ...], all_widths: tuple[float, ...]
+    outline: dict[str, Any], shown: list[bool], widths: tuple[float, ...],
+    size: tuple[float, float],
 ) -> dict[str, Any]:
-    """The control's box without the box that these sides of the border leave."""
-    band = {
-        "form": "box", "corners": outline["corners"], "vertical_radii": outline["vertical_radii"]}
-    inner = {**inside(outline, widths), "operation": "difference"}
+    """Sides of a border that are ``shown``: straight, or parts of the ring between two boxes."""
     if not any(outline["corners"]) and sum(width > 0 for width in widths) == 1:
         # One straight side is a box of its own.
         top, right, bottom, left = widths
@@ -211,7 +211,38 @@ def _band(
             "y": (1.0, -bottom) if bottom else (0.0, 0.0),
             "width": (0.0, left + right) if left or right else (1.0, 0.0),
             "height": (0.0, top + bottom) if top or bottom else (1.0, 0.0)}
-    return {**band, "joins": [inner]}
+    joins = [{**inside(outline, widths), "operation": "difference"}]
+    if any(width and not is_shown for width, is_shown in zip(widths, shown, strict=True)):
+        joins.append(_sides_alone(shown, widths, size))
+    return {"form": "box", "corners": outline["corners"],
+            "vertical_radii": outline["vertical_radii"], "joins": joins}
+
+
+def _sides_alone(
+    shown: list[bool], widths: tuple[float, ...], size: tuple[float, float]
+) -> dict[str, Any]:
+    """What belongs to some sides: they meet on lines from the corners of the outer box through
+    those of the inner one (CSS Backgrounds 3, 4.4).
+    """
+    top, right, bottom, left = (max(width, 1e-3) for width in widths)
+    wide, high = size
+    reach = min(wide / (left + right), high / (top + bottom))
+    inner = [(left * reach, top * reach), (wide - right * reach, top * reach),
+             (wide - right * reach, high - bottom * reach), (left * reach, high - bottom * reach)]
+    outer = [(0.0, 0.0), (wide, 0.0), (wide, high), (0.0, high)]
+    spots: list[tuple[float, float]] = []
+    pieces: list[str] = []
+    for at, is_shown in enumerate(shown):
+        if is_shown:
+            piece = [outer[at], outer[(at + 1) % 4], inner[(at + 1) % 4], inner[at]]
+            spots += piece
+            pieces.append("M" + " L".join(f"{x:.3f} {y:.3f}" for x, y in piece) + " Z")
+    across, down = [x for x, _ in spots], [y for _, y in spots]
+    return {
+        "form": "path", "path": " ".join(pieces), "operation": "intersection",
+        "x": (min(across) / wide, 0.0), "width": ((max(across) - min(across)) / wide, 0.0),
+        "y": (min(down) / high, 0.0), "height": ((max(down) - min(down)) / high, 0.0),
+    }
 
 
 def inside(outline: dict[str, Any], widths: tuple[float, ...]) -> dict[str, Any]:

@@ -26,7 +26,7 @@ def box_layers(
     layers |= _glass(reader, scale)
     layers |= background_layers(reader, scale, current, outline, size, border)
     layers |= _shadows(reader, scale, current, border, outline)
-    layers |= border_layers(border, outline)
+    layers |= border_layers(border, outline, size)
     ring = edge_of(reader, scale, current, "outline")
     if ring.width > 0:
         gap = reader.take("outline-offset", lambda d: length(components(d.tokens)[0], scale), 0.0)

@@ -42,14 +42,21 @@ SHORTHANDS: dict[str, tuple[str, ...]] = {
     "transition": ("transition-property", "transition-duration", "transition-timing-function",
                    "transition-delay"),
 }
-LOGICAL = {
-    "padding-inline": ("padding-left", "padding-right"),
-    "padding-block": ("padding-top", "padding-bottom"),
-    "padding-inline-start": ("padding-left",), "padding-inline-end": ("padding-right",),
-    "padding-block-start": ("padding-top",), "padding-block-end": ("padding-bottom",),
+# Sides by the direction of text, left to right.
+ALONG = {"inline-start": "left", "inline-end": "right", "block-start": "top",
+         "block-end": "bottom"}
+LOGICAL: dict[str, tuple[str, ...]] = {
+    **{f"{name}-{along}": (f"{name}-{side}",) for name in ("padding", "margin", "border")
+       for along, side in ALONG.items()},
+    **{f"border-{along}-{part}": (f"border-{side}-{part}",) for along, side in ALONG.items()
+       for part in ("width", "color", "style")},
+    **{f"inset-{along}": (side,) for along, side in ALONG.items()},
+    **{f"{name}-{axis}": tuple(f"{name}-{side}" for side in sides)
+       for name in ("padding", "margin", "border")
+       for axis, sides in (("inline", ("left", "right")), ("block", ("top", "bottom")))},
+    "inset-inline": ("left", "right"), "inset-block": ("top", "bottom"),
     "inline-size": ("width",), "block-size": ("height",), "min-inline-size": ("min-width",),
-    "min-block-size": ("min-height",), "inset-inline": ("left", "right"),
-    "inset-block": ("top", "bottom"), "inset-inline-start": ("left",),
+    "min-block-size": ("min-height",),
     "border-start-start-radius": ("border-top-left-radius",),
     "border-start-end-radius": ("border-top-right-radius",),
     "border-end-end-radius": ("border-bottom-right-radius",),
@@ -192,7 +199,8 @@ def _set(style: Style, parent: Style, name: str, value: Declared) -> None:
     if name in LOGICAL:
         names, tokens = LOGICAL[name], components(value.tokens)
         for at, physical in enumerate(names):
-            part = tokens if len(names) == 1 or len(tokens) == 1 else tokens[at:at + 1]
+            alone = len(names) == 1 or len(tokens) == 1 or name.startswith("border")
+            part = tokens if alone else tokens[at:at + 1]
             _set(style, parent, physical, Declared(part or tokens, value.line))
         return
     if name in ("inset", "margin") and components(value.tokens):

@@ -130,6 +130,10 @@ def _control_of(sheet: Described, title: str, suggest: bool) -> Result:
         sheet.size = (math.ceil(natural[0]), math.ceil(natural[1]))
         rest = build(sheet, "rest")
     states: dict[str, Built] = {state: build(sheet, state) for state in styled}
+    if "checked" in states and states["checked"] == states.get("pressed"):
+        # A class that only holds the pressed look makes no switch of a button.
+        states = {state: built for state, built in states.items()
+                  if "checked" not in parse_flags(state)}
     palette, names = _palette(sheet)
     control = _joined(title, rest, states, names, sheet)
     if natural_size(control.model_copy(update={"outline": control.outline.model_copy(

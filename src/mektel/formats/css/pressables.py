@@ -79,7 +79,7 @@ def pressables(sheet: StyleSheet) -> list[Pressable]:
                   plain: entry for plain, entry in seen.items() if plain not in PAGES}
     chosen |= {plain: entry for plain, entry in seen.items() if plain not in chosen
                and plain.startswith(".") and _base(plain, chosen)
-               and not any(word in HOLDERS for word in _parts(plain))}
+               and not _is_part(_parts(plain))}
     listed: dict[str, Pressable] = {}
     lines: set[int] = set()
     for plain, entry in chosen.items():
@@ -138,6 +138,10 @@ def _parts(plain: str) -> list[str]:
     return re.findall(r"[A-Za-z0-9]+", plain.lower())
 
 
+def _is_part(words: list[str]) -> bool:
+    return words[-1:] == ["icon"] or any(word in HOLDERS for word in words)
+
+
 def _is_pressable(entry: Pressable, answers: bool) -> bool:
     plain = entry.selector
     tag = (re.match(r"[a-z][a-z0-9]*", plain) or [""])[0]
@@ -146,8 +150,8 @@ def _is_pressable(entry: Pressable, answers: bool) -> bool:
     if re.search(r"type=.?(button|submit|reset)", plain):
         return tag in ("input", "")
     words = _parts(plain)
-    if tag in ("input", "select", "textarea", "html", "body", "label", "table", "tr", "td") or any(
-            word in HOLDERS for word in words):
+    if tag in ("input", "select", "textarea", "html", "body", "label", "table", "tr", "td") or _is_part(
+            words):
         return False
     if any(word in BUTTONS for word in words):
         return True
