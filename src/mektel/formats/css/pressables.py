@@ -16,6 +16,7 @@ WORDS = BUTTONS | frozenset((
     "chip", "pill", "toggle", "switch", "key", "fab", "cta", "tab", "knob", "submit"))
 PAGES = ("html", "body")
 TAGS = frozenset(("button", "summary"))
+OTHER_TAGS = ("input", "select", "textarea", "html", "body", "label", "table", "tr", "td")
 # Parts and holders of controls are no controls.
 HOLDERS = frozenset((
     "group", "toolbar", "bar", "container", "wrapper", "wrap", "label", "text", "list", "row",
@@ -150,8 +151,7 @@ def _is_pressable(entry: Pressable, answers: bool) -> bool:
     if re.search(r"type=.?(button|submit|reset)", plain):
         return tag in ("input", "")
     words = _parts(plain)
-    if tag in ("input", "select", "textarea", "html", "body", "label", "table", "tr", "td") or _is_part(
-            words):
+    if tag in OTHER_TAGS or _is_part(words):
         return False
     if any(word in BUTTONS for word in words):
         return True
