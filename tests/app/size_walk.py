@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QPoint, QRect
@@ -35,6 +36,10 @@ def views(window: QWidget) -> Iterator[str]:
         window.bench.select(*SELECTED.get(view, ("queue",)))
         window.go_to(view)
         yield view
+    window.go_to("Build")
+    window.bench.import_drawing(Path("examples/ferry-site.css").absolute())
+    yield "style sheet"
+    window.build.sheet.close_view()
 
 
 def made_longer(window: QWidget, more: float = 0.4) -> None:

@@ -20,6 +20,7 @@ from mektel.core.kit.document import (
     check_names,
     with_palette_timings,
 )
+from mektel.core.kit.validated import is_validated
 
 
 def checked(kit: Kit, before: Kit) -> Kit:
@@ -39,7 +40,8 @@ def checked(kit: Kit, before: Kit) -> Kit:
     known = {id(control) for control in before.controls}
     new = [control for control in kit.controls if id(control) not in known]
     parts = {id(part) for control in before.controls for part in _models(control)}
-    made = {id(control): _checked_control(control, parts) for control in new}
+    made = {id(control): control if is_validated(control) else _checked_control(control, parts)
+            for control in new}
     controls = (
         tuple(made.get(id(control), control) for control in kit.controls) if new else kit.controls
     )

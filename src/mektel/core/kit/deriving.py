@@ -11,6 +11,7 @@ from mektel.core.errors import DocumentError
 from mektel.core.kit.control import Control
 from mektel.core.kit.differences import DEEPEST_BASE, OWN, differences, laid_on
 from mektel.core.kit.document import Kit
+from mektel.core.kit.validated import as_validated, is_validated
 
 
 def followed_down(kit: Kit, before: Control, after: Control, depth: int = 0) -> Kit:
@@ -28,8 +29,9 @@ def followed_down(kit: Kit, before: Control, after: Control, depth: int = 0) -> 
             continue
         # What is the same stays the same object, for memory and for what is remembered by it.
         same = {layer.id: layer for layer in control.layers}
-        new = new.model_copy(update={"layers": tuple(
+        sharing = new.model_copy(update={"layers": tuple(
             same[layer.id] if same.get(layer.id) == layer else layer for layer in new.layers)})
+        new = as_validated(sharing) if is_validated(new) else sharing
         controls = tuple(new if control.id == new.id else control for control in kit.controls)
         kit = followed_down(
             kit.model_copy(update={"controls": controls}), control, new, depth + 1)

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from mektel.core.errors import DocumentError
 from mektel.core.kit.control import Control, fault_of
 from mektel.core.kit.layers import OUTLINE
+from mektel.core.kit.validated import as_validated
 from mektel.core.remember import Remembered
 
 KEYED = {"layers": "id", "parameters": "name", "variations": "name"}
@@ -60,7 +61,7 @@ def laid_on(base: Control, differs: dict[str, Any], own: dict[str, Any]) -> Cont
                  for condition, values in (whole.get(name) or {}).items()}
         whole[name] = {condition: values for condition, values in parts.items() if values}
     try:
-        return Control.model_validate({**_listed(whole), **own})
+        return as_validated(Control.model_validate({**_listed(whole), **own}))
     except ValidationError as error:
         raise DocumentError(*fault_of(error)) from None
 

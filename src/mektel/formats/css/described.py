@@ -16,6 +16,8 @@ from mektel.formats.css.tokens import CssError, Declared, components
 from mektel.formats.css.variables import Budget, Variables
 
 MOST_CONDITIONS = 24
+# Nothing is lost of these where they are none.
+NONE_OF = ("text-decoration", "animation", "clip-path", "mask", "filter", "border-image")
 # They place an element on a page or are the same for every button: nothing of its look.
 NO_LOOK = {
     "align-items", "align-self", "align-content", "all", "appearance", "bottom", "box-sizing",
@@ -33,11 +35,11 @@ NO_LOOK = {
     "background-attachment", "transition-property", "font-variant", "font-stretch",
     "font-kerning", "font-synthesis",
     "font-optical-sizing", "font-feature-settings", "font-variation-settings", "interpolate-size",
-    "animation-name", "animation-duration", "flow", "behavior", "stroke", "text-decoration",
+    "flow", "behavior", "stroke",
 }
 NO_LOOK_PREFIXES = (
     "-webkit-", "-moz-", "-ms-", "-o-", "margin", "flex-", "grid", "overflow-", "scroll",
-    "list-style-", "text-decoration-", "text-underline-", "word-", "line-break", "break-",
+    "list-style-", "text-underline-", "word-", "line-break", "break-",
     "page-break-", "inset-", "object-", "ruby", "column-", "contain", "counter-", "overscroll",
     "text-wrap", "white-space-", "text-emphasis", "*", "_", "max-",
 )
@@ -109,7 +111,13 @@ def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
 
 def _of_look(values: Values) -> dict[str, Declared]:
     return {name: value for name, value in values.items()
-            if name not in NO_LOOK and not name.startswith(NO_LOOK_PREFIXES)}
+            if name not in NO_LOOK and not name.startswith(NO_LOOK_PREFIXES)
+            and not (name.startswith(NONE_OF) and _is_plain(value))}
+
+
+def _is_plain(value: Declared) -> bool:
+    """Whether a value adds nothing to a look, such as no underline or no animation."""
+    return value.text.lower().split(" ")[0] in ("none", "initial", "auto", "normal", "0s", "solid")
 
 
 def _colour(variables: Variables, name: str) -> str:
