@@ -15,7 +15,7 @@ from typing import Any
 import click
 
 from mektel import __version__
-from mektel.cli_import import UsageError, import_, title_of
+from mektel.cli_import import UsageError, import_, read, title_of
 from mektel.cli_motion import play
 from mektel.core.errors import MektelError, NotFoundError
 
@@ -390,6 +390,7 @@ def _chosen(kit: Any, names: tuple[str, ...]) -> list[Any]:
 
 
 cli.add_command(import_)
+cli.add_command(read)
 cli.add_command(play)
 
 

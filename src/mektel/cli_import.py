@@ -1,7 +1,8 @@
-"""Bringing things into a kit on the command line: ``mektel import``."""
+"""Bringing things into a kit on the command line: ``mektel import`` and ``mektel read``."""
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -9,6 +10,8 @@ from typing import TYPE_CHECKING
 import click
 
 from mektel.core.errors import MektelError
+
+LARGEST_PICTURE = 16 * 1024 * 1024
 
 if TYPE_CHECKING:
     from mektel.core.kit import Control, Swatch
@@ -108,3 +111,54 @@ def _list_sheet(file: Path) -> None:
     for entry in listed:
         base = f"  builds on {entry.base}" if entry.base else ""
         click.echo(f"{entry.selector}  line {entry.line}{base}")
+
+
+@click.command()
+@click.argument("picture", type=click.Path(path_type=Path))
+@click.option("--kit", "kit_path", type=click.Path(path_type=Path), required=True)
+@click.option("--name", help="The new control's name; the file's name by default.")
+@click.option("--density", type=click.FloatRange(0.5, 4), default=1.0, show_default=True,
+              help="Pixels of the picture per px.")
+@click.option("--json", "as_json", is_flag=True, help="What was found as one line of JSON.")
+def read(
+    picture: Path, kit_path: Path, name: str | None, density: float, as_json: bool
+) -> None:
+    """Read a flat picture (PNG) of a button as layers: outline, face, line, shadow, light.
+
+    They are found by fitting our own drawing to the picture. What stands on the face becomes a
+    label whose text you set.
+    """
+    from mektel.core.fit import on_ground, read_picture
+    from mektel.core.fit.as_control import control_of_reading
+    from mektel.core.kit import Kit
+    from mektel.core.kit.assets import pixels_from_bytes
+    from mektel.core.kit.checking import checked
+    from mektel.core.kit.edit import add_control
+    from mektel.formats.kitfile import read_kit, read_limited, write_kit
+    from mektel.formats.png import pixels_from_png
+
+    if not picture.exists():
+        raise UsageError(f"{picture}: there is no such file.")
+    content = read_limited(picture, LARGEST_PICTURE)
+    try:
+        pixels_from_bytes(content)
+    except MektelError as error:
+        raise UsageError(f"{picture}: {error}") from None
+    reading = read_picture(on_ground(pixels_from_png(content)))
+    title = name or title_of(picture.stem.replace("-", " ").capitalize())
+    control = control_of_reading(reading, title, density)
+    kit = read_kit(kit_path) if kit_path.exists() else Kit(name=title_of(kit_path.stem))
+    kit = checked(add_control(kit, control), kit)
+    write_kit(kit, kit_path)
+    made = kit.controls[-1]
+    if as_json:
+        click.echo(json.dumps({
+            "control": made.id, "size": made.size, "corners": made.outline.corners[0],
+            "residual": round(reading.residual, 2),
+            "layers": [{"name": part.name, "sure": round(part.sure, 2)}
+                       for part in reading.found]}))
+        return
+    click.echo(f"{kit_path}: {made.id}, {made.size[0]:g} × {made.size[1]:g} px, corners "
+               f"{made.outline.corners[0]:g} px, mean difference {reading.residual:.2f} of 255")
+    for part in reading.found:
+        click.echo(f"{part.name}  {part.sure:.0%} sure")

@@ -1,0 +1,114 @@
+"""A reading as a control with layers, and its picture on the backdrop that was read with it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from mektel.core.fit.model import Floats
+from mektel.core.fit.reading import Reading
+from mektel.core.kit import Control, Kit
+from mektel.core.kit.edit import identifier
+from mektel.core.look import Look, Margins, resolve
+from mektel.core.look.look import moved
+from mektel.core.paint import render
+
+# The height of capitals is about this share of a font's size.
+CAPITALS = 0.7
+# A change that black or white explains to within this, from 0 to 1, is black or white.
+NEAR = 0.03
+
+
+def control_of_reading(reading: Reading, name: str, density: float = 1.0) -> Control:
+    """A control that looks as was read; ``density`` pixels of the picture make a px."""
+    geometry = reading.geometry.scaled(1 / density)
+    colours, parts = reading.colours, reading.parts
+    backdrop = np.clip(colours["backdrop"], 0.0, 1.0)
+    face = np.clip(np.mean([colours[f"face {at}"] for at in range(parts.stops)], axis=0), 0.0, 1.0)
+    layers: list[dict[str, Any]] = []
+    if parts.shadow:
+        layers.append({
+            "kind": "shadow", "id": "shadow", "name": "Shadow",
+            "colour": _tint(backdrop, colours["shadow"]),
+            "offset": (round(geometry.shadow_x, 2), round(geometry.shadow_y, 2)),
+            "blur": round(max(0.0, geometry.shadow_blur), 2),
+            "spread": round(geometry.shadow_spread, 2)})
+    layers.append({"kind": "fill", "id": "face", "name": "Face", **_paint(reading)})
+    if parts.light:
+        light: dict[str, Any] = {"kind": "inner-shadow", "id": "light",
+                 "name": "Light" if colours["light"].mean() > 0 else "Shade",
+                 "colour": _tint(face, colours["light"]),
+                 "offset": (0.0, round(geometry.light_y, 2)),
+                 "blur": round(max(0.0, geometry.light_blur), 2), "spread": 0.0}
+        if parts.line:
+            width = round(geometry.line, 2)
+            radius = round(max(0.0, geometry.radius - geometry.line), 2)
+            light["outline"] = {
+                "form": "box", "x": (0.0, width), "y": (0.0, width), "width": (1.0, -2 * width),
+                "height": (1.0, -2 * width), "corners": (radius,) * 4}
+        layers.append(light)
+    if parts.line:
+        layers.append({
+            "kind": "line", "id": "line", "name": "Line", "place": "inside",
+            "width": round(geometry.line, 2), "colour": _hex(colours["line"])})
+    text = ""
+    if reading.label is not None and reading.label_colour is not None:
+        text = name
+        layers.append({
+            "kind": "label", "id": "label", "name": "Label",
+            "colour": _hex(reading.label_colour),
+            "size": float(np.clip(round(reading.label[3] / density / CAPITALS), 6, 200))})
+    limit = min(geometry.width, geometry.height) / 2
+    return Control.model_validate({
+        "id": identifier(name, [], "control"), "name": name[:80], "text": text[:80],
+        "size": (round(geometry.width, 2), round(geometry.height, 2)),
+        "outline": {"form": "box", "corners": (round(float(
+            np.clip(geometry.radius, 0.0, limit)), 2),) * 4},
+        "layers": layers})
+
+
+def picture_of(
+    reading: Reading, control: Control, size: tuple[int, int], density: float = 1.0
+) -> Floats:
+    """The control where it was read, without text, on the backdrop: (height, width, 3), 0 to 1."""
+    width, height = size
+    look = resolve(Kit(controls=(control,)), control, text="")
+    x, y = reading.geometry.x / density, reading.geometry.y / density
+    placed: Look = replace(
+        look, width=width / density, height=height / density,
+        layers=tuple(moved(layer, x, y) for layer in look.layers))
+    drawn = render(placed, density, Margins()).rgba[:height, :width] / 255.0
+    rows, columns = np.mgrid[:height, :width]
+    plane = (reading.colours["backdrop"]
+             + ((columns + 0.5) / width - 0.5)[:, :, None] * reading.colours["backdrop x"]
+             + ((rows + 0.5) / height - 0.5)[:, :, None] * reading.colours["backdrop y"])
+    return np.asarray(drawn[:, :, :3] + (1 - drawn[:, :, 3:]) * plane)
+
+
+def _paint(reading: Reading) -> dict[str, Any]:
+    stops = [_hex(reading.colours[f"face {at}"]) for at in range(reading.parts.stops)]
+    if len(stops) == 1:
+        return {"style": "solid", "colour": stops[0]}
+    return {"style": "linear", "direction": round(reading.geometry.direction % 360, 1),
+            "stops": [{"position": at / (len(stops) - 1), "colour": tone}
+                      for at, tone in enumerate(stops)]}
+
+
+def _tint(under: Floats, change: Floats) -> str:
+    """The colour with alpha that changes what lies under it by so much: black or white, where that
+    explains it, and else the most transparent one.
+    """
+    pure = np.ones(3) if change.mean() > 0 else np.zeros(3)
+    room = pure - np.clip(under, 0.0, 1.0)
+    alpha = float(np.clip((change * room).sum() / max(1e-6, (room**2).sum()), 1 / 255, 1.0))
+    if np.abs(alpha * room - change).max() < NEAR:
+        return _hex(pure) + f"{round(alpha * 255):02X}"
+    room = np.where(change < 0, under, 1 - under)
+    alpha = float(np.clip(np.max(np.abs(change) / np.maximum(room, 0.05)), 1 / 255, 1.0))
+    return _hex(under + change / alpha) + f"{round(alpha * 255):02X}"
+
+
+def _hex(colour: Floats) -> str:
+    return "#" + "".join(f"{round(float(part) * 255):02X}" for part in np.clip(colour, 0.0, 1.0))

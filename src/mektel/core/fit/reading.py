@@ -1,0 +1,310 @@
+"""Reads a picture: starts from its edges, adds part after part, keeps those that explain more."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import least_squares
+
+from mektel.core.errors import MektelError
+from mektel.core.fit.masks import Geometry, masks_of
+from mektel.core.fit.model import Floats, Parts, Picture, Solved
+from mektel.core.fit.start import boxes_of, first_guess, standing_out
+from mektel.core.stopping import check_wanted
+
+SMALLEST, LARGEST, MOST_PIXELS = 12, 2048, 30_000
+# A part is kept if what is left falls by this share, and by so much of 255.
+LESS, LEAST = 0.04, 0.02
+# What a picture with alpha is laid on, of 255: both shadows and lights show on it.
+GROUND = 200.0
+# A line differs from what is round it by more than this, from 0 to 1.
+UNSEEN = 12 / 255
+# A residual beyond this, of 255, counts less and less.
+ROBUST = 4.0
+BOUNDS: dict[str, tuple[float, float]] = {
+    "radius": (0.0, 1000.0), "line": (0.3, 24.0), "shadow_x": (-60.0, 60.0),
+    "shadow_y": (-60.0, 60.0), "shadow_blur": (2.0, 160.0), "shadow_spread": (-20.0, 20.0),
+    "light_y": (-12.0, 12.0), "light_blur": (0.0, 24.0), "direction": (-400.0, 800.0),
+}
+TWO_STOPS = Parts(stops=2)
+BOX = ("x", "y", "width", "height", "radius")
+
+
+class ReadingError(MektelError):
+    """A picture in which no button can be made out; says why."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """A layer that was found; ``sure`` is from 0 to 1: how much worse it is without it."""
+
+    name: str
+    sure: float
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What a picture comes to: lengths in pixels of the picture, colours (3,) from 0 to 1.
+
+    ``residual`` is the mean difference from the picture, of 255, and ``label`` the box (x, y,
+    width, height) of what stands on the face, with its colour.
+    """
+
+    geometry: Geometry
+    parts: Parts
+    colours: dict[str, Floats]
+    residual: float
+    found: tuple[Part, ...]
+    label: tuple[float, float, float, float] | None = None
+    label_colour: Floats | None = None
+
+
+def read_picture(
+    pixels: NDArray[np.uint8], progress: Callable[[float], None] | None = None
+) -> Reading:
+    """Layers of a button in a picture of shape (height, width, 3), of 8 bits.
+
+    Raises :class:`ReadingError` where nothing stands out, or the picture is too small or large.
+    """
+    height, width = pixels.shape[:2]
+    if min(height, width) < SMALLEST or max(height, width) > LARGEST:
+        raise ReadingError(f"a picture to read has {SMALLEST} to {LARGEST} pixels on a side; this "
+                           f"has {width} × {height}")
+    whole = pixels[:, :, :3].astype(np.float64) / 255
+    step = max(1, int(np.ceil(np.sqrt(height * width / MOST_PIXELS))))
+    small = _halved(whole, step)
+    guesses = [first_guess(box) for box in boxes_of(small)]
+    if not guesses:
+        raise ReadingError("nothing in this picture stands out from what is round it")
+    fit = _Fit(small, progress or (lambda _: None))
+    geometry = fit.run(guesses)
+    return fit.reading(geometry, float(step))
+
+
+def on_ground(premultiplied: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """A premultiplied picture (height, width, 4) on light grey, as (height, width, 3)."""
+    alpha = premultiplied[:, :, 3:].astype(np.float64) / 255
+    laid = premultiplied[:, :, :3] + (1 - alpha) * GROUND
+    return np.round(laid).astype(np.uint8)
+
+
+def _halved(pixels: Floats, step: int) -> Floats:
+    """The mean of every ``step`` × ``step`` pixels."""
+    if step == 1:
+        return pixels
+    height, width = (side // step * step for side in pixels.shape[:2])
+    blocks = pixels[:height, :width].reshape(height // step, step, width // step, step, 3)
+    return np.asarray(blocks.mean(axis=(1, 3)))
+
+
+class _Fit:
+    def __init__(self, pixels: Floats, progress: Callable[[float], None]) -> None:
+        self.picture = Picture(pixels)
+        self.parts = Parts()
+        self.label: NDArray[np.bool_] | None = None
+        self._progress = progress
+
+    def run(self, guesses: list[Geometry]) -> Geometry:
+        """The stages, each from what the one before it found."""
+        geometry = min(guesses, key=lambda guess: self._left(guess, TWO_STOPS))
+        high = geometry.height
+        geometry = self._best(geometry, self.parts, (
+            {"radius": share * min(geometry.width, high)} for share in (0, 0.1, 0.2, 0.35, 0.5)))
+        geometry = self._exact(geometry, self.parts, BOX, 25)
+        self._progress(0.15)
+        self._take_label(geometry)
+        geometry = self._with_stops(geometry)
+        self._progress(0.3)
+        self._take_label(geometry)
+        # A line can be taken for a shadow and the other way round: both ways are tried.
+        ends = []
+        for order in ((self._with_line, self._with_shadow), (self._with_shadow, self._with_line)):
+            self.parts, end = replace(self.parts, line=False, shadow=False), geometry
+            for add in order:
+                end = add(end)
+            end = self._exact(end, self.parts, self._free())
+            ends.append(self._plainer(end))
+        geometry, self.parts = min(ends, key=lambda end: self._weighed(*end))
+        self._progress(0.7)
+        geometry = self._try(geometry, replace(self.parts, light=True), (
+            {"light_y": y, "light_blur": blur} for y, blur in (
+                (1.0, 0.0), (2.0, 0.0), (2.0, 4.0), (-2.0, 4.0), (0.06 * high, 0.15 * high))),
+            (*BOX, "light_y", "light_blur"))
+        self._progress(0.8)
+        self._take_label(geometry)
+        geometry = self._with_stops(geometry)
+        geometry = self._exact(geometry, self.parts, self._free(), 20)
+        self._progress(1.0)
+        return geometry
+
+    def _free(self) -> tuple[str, ...]:
+        """Every value that the parts found have."""
+        names: tuple[str, ...] = BOX
+        if self.parts.line:
+            names += ("line",)
+        if self.parts.shadow:
+            names += ("shadow_x", "shadow_y", "shadow_blur", "shadow_spread")
+        if self.parts.light:
+            names += ("light_y", "light_blur")
+        if self.parts.stops > 1:
+            names += ("direction",)
+        return names
+
+    def _left(self, geometry: Geometry, parts: Parts) -> float:
+        """The mean of what is not explained, of 255."""
+        solved = self.picture.solve(geometry, parts)
+        return self._mean(solved)
+
+    def _mean(self, solved: Solved) -> float:
+        weights = self.picture.weights
+        off = np.abs(solved.residual).mean(axis=2)
+        return float((off * weights).sum() / max(1.0, weights.sum()) * 255)
+
+    def _best(
+        self, geometry: Geometry, parts: Parts, tries: Iterable[dict[str, float]]
+    ) -> Geometry:
+        check_wanted()
+        candidates = [geometry.moved(**values) for values in tries]
+        return min(candidates, key=lambda candidate: self._left(candidate, parts))
+
+    def _try(
+        self, geometry: Geometry, parts: Parts, tries: Iterable[dict[str, float]],
+        names: tuple[str, ...],
+    ) -> Geometry:
+        """One more part, kept if it explains enough."""
+        before = self._left(geometry, self.parts)
+        start = self._best(geometry, parts, tries)
+        found = self._exact(start, parts, names)
+        after = self._left(found, parts)
+        if after < before * (1 - LESS) and after < before - LEAST:
+            self.parts = parts
+            return found
+        return geometry
+
+    def _weighed(self, geometry: Geometry, parts: Parts) -> float:
+        """What is left, and something for every part: the plainest of equals is taken."""
+        return self._left(geometry, parts) * (1 + 0.05 * (parts.line + parts.shadow))
+
+    def _plainer(self, geometry: Geometry) -> tuple[Geometry, Parts]:
+        """Without the line, if a smaller box and its shadow explain as much."""
+        if not self.parts.line:
+            return geometry, self.parts
+        less, names = replace(self.parts, line=False), self._free()
+        by = geometry.line
+        start = geometry.moved(
+            x=geometry.x + by, y=geometry.y + by, width=max(4.0, geometry.width - 2 * by),
+            height=max(4.0, geometry.height - 2 * by), radius=max(0.0, geometry.radius - by),
+            shadow_spread=geometry.shadow_spread + by)
+        found = self._exact(start, less, tuple(name for name in names if name != "line"))
+        if self._left(found, less) <= self._left(geometry, self.parts) * 1.1 + LEAST:
+            return found, less
+        return geometry, self.parts
+
+    def _with_shadow(self, geometry: Geometry) -> Geometry:
+        high = geometry.height
+        return self._try(geometry, replace(self.parts, shadow=True), (
+            {"shadow_x": x * high, "shadow_y": y * high, "shadow_blur": blur * high}
+            for blur in (0.08, 0.25, 0.6) for x, y in ((0, 0), (0, 0.08), (0.08, 0.08))),
+            ("shadow_x", "shadow_y", "shadow_blur", "shadow_spread"))
+
+    def _with_line(self, geometry: Geometry) -> Geometry:
+        """A line along the edge, or round the box that was taken for the outline."""
+        before = self.parts
+        found = self._try(geometry, replace(before, line=True), (
+            {"line": width, "x": geometry.x - more, "y": geometry.y - more,
+             "width": geometry.width + 2 * more, "height": geometry.height + 2 * more,
+             "radius": geometry.radius + more}
+            for width in (1.0, 2.0, 4.0) for more in (0.0, width)), (*BOX, "line"))
+        if self.parts.line:
+            colours = self.picture.solve(found, self.parts).colours
+            beneath = colours["backdrop"]
+            near = [np.abs(colours["line"] - tone).max() for tone in (
+                beneath, beneath + colours.get("shadow", np.zeros(3)))]
+            if min(near) < UNSEEN:
+                # A line in the colour of what is round it is none.
+                self.parts = before
+                return geometry
+        return found
+
+    def _with_stops(self, geometry: Geometry) -> Geometry:
+        """The fewest colours of the face that explain it."""
+        best, parts = geometry, replace(self.parts, stops=1)
+        left = self._left(geometry, parts)
+        for stops in (2, 3):
+            wanted = replace(self.parts, stops=stops)
+            start = self._best(geometry, wanted, (
+                {"direction": direction} for direction in (180.0, 90.0, 135.0, 225.0)))
+            found = self._exact(start, wanted, ("direction",))
+            now = self._left(found, wanted)
+            if now < left * (1 - 2 * LESS) and now < left - LEAST:
+                best, parts, left = found, wanted, now
+        self.parts = parts
+        return best
+
+    def _exact(
+        self, geometry: Geometry, parts: Parts, names: tuple[str, ...], most: int = 9
+    ) -> Geometry:
+        """The geometry nearest by in which least is left (robust least squares)."""
+        check_wanted()
+        start = np.array([getattr(geometry, name) for name in names])
+        size = (self.picture.width, self.picture.height)
+        limits = {"x": (-4.0, size[0]), "y": (-4.0, size[1]), "width": (4.0, size[0] + 8.0),
+                  "height": (4.0, size[1] + 8.0), **BOUNDS}
+        low, high = (np.array([limits[name][side] for name in names]) for side in (0, 1))
+        if "radius" in names:
+            high[names.index("radius")] = min(geometry.width, geometry.height) / 2 + 0.5
+        start = np.clip(start, low + 1e-6, high - 1e-6)
+        root = np.sqrt(self.picture.weights)[:, :, None]
+
+        def residual(values: Floats) -> Floats:
+            check_wanted()
+            moved = geometry.moved(**dict(zip(names, map(float, values), strict=True)))
+            return np.asarray((self.picture.solve(moved, parts).residual * root * 255).ravel())
+
+        done = least_squares(
+            residual, start, bounds=(low, high), loss="soft_l1", f_scale=ROBUST,
+            diff_step=0.05 / np.maximum(1.0, np.abs(start)), x_scale=np.maximum(
+                1.0, np.abs(start) * 0.05), max_nfev=most, ftol=1e-4, xtol=1e-4)
+        found = geometry.moved(**dict(zip(names, map(float, done.x), strict=True)))
+        better = self._left(found, parts) <= self._left(geometry, parts) + 1e-9
+        return found if better else geometry
+
+    def _take_label(self, geometry: Geometry) -> None:
+        """Leaves out the pixels that stand on the face."""
+        self.picture.weights = np.ones_like(self.picture.weights)
+        solved = self.picture.solve(geometry, self.parts)
+        size = (self.picture.width, self.picture.height)
+        inside = masks_of(geometry.moved(
+            x=geometry.x + 3, y=geometry.y + 3, width=max(1.0, geometry.width - 6),
+            height=max(1.0, geometry.height - 6)), size, False, False).outer
+        label = standing_out(solved.residual, inside)
+        share = label.sum() / max(1.0, inside.sum())
+        self.label = label if 0 < share < 0.6 else None
+        if self.label is not None:
+            self.picture.weights = np.where(self.label, 0.0, 1.0)
+
+    def reading(self, geometry: Geometry, step: float) -> Reading:
+        solved = self.picture.solve(geometry, self.parts)
+        left = self._mean(solved)
+        found = [Part("face", 1.0)]
+        for name, without in (("line", replace(self.parts, line=False)),
+                              ("shadow", replace(self.parts, shadow=False)),
+                              ("light", replace(self.parts, light=False))):
+            if getattr(self.parts, name):
+                worse = self._left(geometry, without)
+                found.append(Part(name, float(np.clip(1 - left / max(worse, 1e-6), 0.0, 1.0))))
+        label = colour = None
+        if self.label is not None:
+            rows, columns = np.flatnonzero(self.label.any(1)), np.flatnonzero(self.label.any(0))
+            # What stands out was widened by two pixels.
+            label = ((columns[0] + 2) * step, (rows[0] + 2) * step,
+                     (columns[-1] - columns[0] - 3) * step, (rows[-1] - rows[0] - 3) * step)
+            off = np.abs(solved.residual).sum(axis=2)[self.label]
+            strongest = off >= np.quantile(off, 0.9)
+            colour = np.median(self.picture.pixels[self.label][strongest], axis=0)
+            found.append(Part("label", 0.5))
+        return Reading(geometry.scaled(step), self.parts, solved.colours, left, tuple(found),
+                       label, colour)
