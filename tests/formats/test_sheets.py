@@ -5,12 +5,20 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+import tinycss2
+from click.testing import CliRunner
+from hypothesis import given
+from hypothesis import strategies as st
 
+from mektel.cli import cli
+from mektel.core.errors import MektelError
 from mektel.core.kit import Kit
 from mektel.core.kit.bringing_in import Arrival, with_arrivals
 from mektel.core.kit.checking import checked
 from mektel.formats.css import CssError, control_from_css, control_of, open_sheet, pressables
-from mektel.formats.kitfile import kit_from_text, kit_to_text
+from mektel.formats.css.conditions import media_holds
+from mektel.formats.css.lengths import Scale, length
+from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
 from tests.sheets import PACKAGES, compared, package_text
 
 # Each holds something that is decided by the cascade alone: a rule that must win or lose.
@@ -45,6 +53,33 @@ CASCADES = {
     "parts": ".b{position:relative;background:gold}.b::after{content:'';position:absolute;"
              "inset:25% 10% auto;height:8px;border-radius:4px;background:teal;"
              "transform:rotate(-4deg)}.b:hover::after{background:navy;left:30%}",
+    "shorthands and their parts": ".b{padding-left:9px;padding:1px;border-left-color:red;"
+                                  "border:2px solid teal;border-top-width:6px;outline-color:red;"
+                                  "outline:3px solid gold;outline-offset:2px;background:red;"
+                                  "background-color:gold;border-top-left-radius:9px;"
+                                  "border-radius:3px}",
+    "attributes and siblings": "p + .b, .b[type=submit]{background:red}"
+                               ".b:not([type]):first-child:last-child{background:teal}"
+                               "[class~=b]{border:1px solid navy}[class^='c']{background:red}",
+    "keywords": "body{border:5px solid red;color:navy}.b{border-color:inherit;color:inherit;"
+                "background:currentcolor}.b{border:3px solid;border-color:unset}"
+                ".b:hover{background:initial}.b:active{all:unset}",
+    "shadows": ".b{font-size:20px;color:teal;box-shadow:inset 0 -.2em .3em #0006,"
+               "0 calc(1em - 12px) 1rem -2px,0 0 0 2px gold;border-radius:9px}",
+    "gradients mix": ".b{background:linear-gradient(to right,oklch(.7 .15 30),oklch(.6 .15 250))}"
+                     ".b:hover{background:linear-gradient(in srgb,gold 40%,teal)}",
+    "units": "html{font-size:20px}.b{font-size:.8rem;border:.25em solid teal;background:gold;"
+             "border-radius:1rem/1.5em;box-shadow:.1in 1mm 0 #0005}",
+    "containers and layers within": "@layer a{@layer b{.b{background:red}} .b{background:teal}}"
+                                    "@layer a.b{.b{border:3px solid navy}}"
+                                    "@media screen{@supports not (display:none){.b{color:red;"
+                                    "background:red}}}",
+    "states together": ".b{background:gold}.b:focus-visible{outline:3px solid teal}"
+                       ".b:hover:not(:active){background:orange}.b:active:hover{background:navy}"
+                       ".b:active{border:4px solid red}.b:disabled:hover{background:red}",
+    "transforms": ".b{background:teal;border-radius:8px;translate:3px -2px}"
+                  ".b:hover{transform:scale(.9) rotate(5deg)}"
+                  ".b:active{transform:translate(10%,2px);opacity:60%}",
     "states by class": ".b{background:gold}.b.is-disabled{opacity:.5}.b.active{background:teal}"
                        ".b:active{background:navy}.b:hover{background:orange}"
                        ".b.active:hover{border:3px solid red}",
@@ -96,6 +131,105 @@ def test_what_is_pressable_is_listed_with_what_it_builds_on(examples: Path) -> N
     assert switch.behaviour == "two-position" and switch.text == ""
     thumb = switch.part_in("before-gradient-1", {"checked"})
     assert thumb.outline.x == pytest.approx((1, -31)) and thumb.outline.width == (0, 28)
+
+
+def test_conditions_are_those_of_a_light_desktop_screen_with_a_pointer() -> None:
+    for query, holds in {
+            "screen and (min-width: 40em)": True, "(400px <= width <= 700px)": False,
+            "(width > 900px)": True, "not all and (monochrome)": None, "only print": False,
+            "(hover: none), (pointer: fine)": True, "(prefers-reduced-motion: reduce)": False,
+            "(min-width: 1000px) and (orientation: landscape)": True, "(800px > height)": False,
+            "not (any-hover: hover)": False, "(prefers-color-scheme: dark)": False,
+            "(max-resolution: 1dppx) or (color)": True, "": True}.items():
+        tokens = tinycss2.parse_component_value_list(query)
+        assert media_holds(tokens) is holds, query
+
+
+terms = st.recursive(
+    st.one_of(st.integers(-40, 40).map(lambda n: (f"{n}px", float(n))),
+              st.integers(1, 9).map(lambda n: (f"{n}em", n * 10.0)),
+              st.integers(-90, 90).map(lambda n: (f"{n}%", n * 2.0))),
+    lambda inner: st.one_of(
+        st.tuples(inner, inner, st.sampled_from("+-")).map(lambda p: (
+            f"calc({p[0][0]} {p[2]} {p[1][0]})",
+            p[0][1] + p[1][1] if p[2] == "+" else p[0][1] - p[1][1])),
+        st.tuples(inner, st.integers(1, 5)).map(lambda p: (
+            f"calc({p[0][0]} * {p[1]} / 2)", p[0][1] * p[1] / 2)),
+        st.lists(inner, min_size=1, max_size=3).map(lambda p: (
+            f"max({', '.join(text for text, _ in p)})", max(value for _, value in p))),
+        st.tuples(inner, inner, inner).map(lambda p: (
+            f"clamp({p[0][0]}, {p[1][0]}, {p[2][0]})",
+            max(p[0][1], min(p[1][1], p[2][1]))))),
+    max_leaves=6)
+
+
+@given(terms)
+def test_sums_come_to_what_they_say(term: tuple[str, float]) -> None:
+    text, value = term
+    token = tinycss2.parse_one_component_value(text)
+    assert length(token, Scale(10.0), 200.0) == pytest.approx(value, abs=1e-6)
+
+
+@pytest.mark.parametrize("text", [
+    "calc(1px + 2)", "calc(1px +)", "calc(2 / 0 * 1px)", "min()", "clamp(1px, 2px)",
+    "calc(1px 2px)", "calc(red)", "max(1px, 2deg)"])
+def test_sums_that_come_to_nothing_are_refused(text: str) -> None:
+    with pytest.raises(CssError):
+        length(tinycss2.parse_one_component_value(text), Scale(), 100.0)
+
+
+def test_what_is_too_much_is_refused_in_words() -> None:
+    for text, words in (
+            ("a" * (4 * 2**20 + 1), "longer than 4 MB"),
+            ("@media all{" * 14 + "a{}", "nested more"),
+            (".b{" + "&:hover .b & {" * 11 + "color:red" + "}" * 12, "more than|12 deep"),
+            (".b,.c,.d,.e{}" * 31_000, "more than 120000 selectors")):
+        with pytest.raises(CssError, match=words):
+            open_sheet(text, "large.css")
+    control, leftovers, _ = control_from_css(
+        ".b{--a:var(--b) var(--b);--b:var(--c) var(--c);--c:var(--d) var(--d);"
+        f"--d:{'1px ' * 60_000};width:40px;padding:var(--a)}}")
+    assert control.size[0] == 40 and any("200000 words" in str(entry) for entry in leftovers)
+
+
+def test_a_transition_by_its_parts_and_a_class_that_is_no_switch() -> None:
+    control, _, _ = control_from_css(
+        ".b{background:gold;transition-property:all;transition-duration:250ms,1s;"
+        "transition-timing-function:steps(3,jump-none);transition-delay:.1s}"
+        ".b:active,.b.active{background:teal}")
+    assert control.behaviour == "push" and "checked" not in control.states
+    timing = control.transition
+    assert timing and (timing.seconds, timing.delay) == (0.25, 0.1)
+    assert timing.easing == "steps(3,jump-none)"
+    toggle, _, _ = control_from_css(".b{background:gold}.b.active{background:teal}")
+    assert toggle.behaviour == "two-position"
+
+
+def test_sheets_on_the_command_line(examples: Path, tmp_path: Path) -> None:
+    run, sheet, kit = CliRunner(), str(examples / "ferry-site.css"), str(tmp_path / "k.mektel")
+    listed = run.invoke(cli, ["import", sheet, "--list"])
+    assert listed.exit_code == 0 and ".ticket.ticket--lamp  line 49  builds on .ticket" in (
+        listed.output.splitlines())
+    done = run.invoke(cli, ["import", sheet, "--kit", kit, "--selector", ".ticket.ticket--lamp",
+                            "--selector", ".ticket"])
+    assert done.exit_code == 0, done.output
+    lamp, ticket = read_kit(Path(kit)).controls
+    assert (lamp.name, lamp.base, ticket.base) == ("Ticket lamp", ticket.id, None)
+    page = tmp_path / "page.html"
+    page.write_text("<p class=ticket-bar><button id=buy class=ticket>Buy</button>")
+    done = run.invoke(cli, ["import", sheet, "--kit", kit, "--selector", "#buy", "--html",
+                            str(page), "--name", "Buy"])
+    assert done.exit_code == 0 and read_kit(Path(kit)).control("buy").outline.corners == (0,) * 4
+    for arguments, words in (
+            (["--html", str(page), "--kit", kit], "say with --selector"),
+            ([], "Say with --kit"), (["--kit", kit, "--selector", ".none"], "no declaration"),
+            (["--kit", kit, "--selector", "@!"], "is not a selector")):
+        done = run.invoke(cli, ["import", sheet, *arguments])
+        assert isinstance(done.exception, MektelError) and words in str(done.exception), words
+    empty = tmp_path / "empty.css"
+    empty.write_text("body { margin: 0 }")
+    done = run.invoke(cli, ["import", str(empty), "--list"])
+    assert "nothing in it describes" in str(done.exception)
 
 
 def test_an_element_of_a_page_has_what_surrounds_it(examples: Path) -> None:

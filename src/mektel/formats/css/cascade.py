@@ -7,7 +7,7 @@ from typing import Any
 
 import tinycss2
 
-from mektel.core.kit.conditions import SILENT
+from mektel.core.kit.conditions import SILENT, STATES
 from mektel.formats.css.element import Subject
 from mektel.formats.css.lengths import ROOT_EM, Scale, four, length
 from mektel.formats.css.sheet import Declaration, Rule, StyleSheet
@@ -63,6 +63,7 @@ LOGICAL: dict[str, tuple[str, ...]] = {
     "border-end-start-radius": ("border-bottom-left-radius",),
     "-webkit-box-shadow": ("box-shadow",), "-webkit-border-radius": ("border-radius",),
 }
+ALL = ("*", "*::before", "*::after", "::before", "::after")
 # These take nothing from what surrounds them unless the sheet says so (HTML 15.5).
 CONTROLS = ("button", "input", "select", "textarea")
 FONT_SIZES = {"xx-small": 9.0, "x-small": 10.0, "small": 13.0, "medium": 16.0, "large": 18.0,
@@ -103,6 +104,19 @@ def conditions_of(sheet: StyleSheet, subject: Subject) -> list[frozenset[str]]:
         if rule.selector.compiled.test(wrapped[states]):
             wanted[states] = None
     return list(wanted)
+
+
+def addresses(sheet: StyleSheet, subject: Subject) -> bool:
+    """Whether a sheet has a rule for the element, not counting those for everything."""
+    states = frozenset(STATES)
+    element = subject.in_state(states, sheet.state_classes)[-1]
+    plain = subject.in_state((), sheet.state_classes)[-1]
+    # A tag that the selector does not name is only what such an element would most likely have.
+    tag = element.local_name if subject.title[:1].isalpha() else ""
+    rules = sheet.rules_for(tag, set(element.classes), element.id)
+    return any(rule.selector.text not in ALL and rule.selector.compiled is not None and (
+        rule.selector.compiled.test(element) or rule.selector.compiled.test(plain))
+        for rule in rules) or "style" in subject.element.attrib
 
 
 # Styles that were worked out: by what they inherit from, and what is declared.

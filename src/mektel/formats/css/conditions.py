@@ -92,13 +92,14 @@ def _compared(
         return room <= sizes[0]
     if marks == ":":
         return room == sizes[0]
-    # A range: "width >= 600px", "400px <= width <= 700px".
-    number_first = tokens[0].type == "dimension"
+    # A range: "width >= 600px", "600px <= width", "400px <= width <= 700px".
+    first = tokens[0].type == "dimension"
     if len(sizes) == 2:
         low, high = (sizes[0], sizes[1]) if marks.startswith("<") else (sizes[1], sizes[0])
         return low <= room <= high
-    above = marks.startswith(">") != number_first
-    return room >= sizes[0] if above else room <= sizes[0]
+    mark = marks if not first else marks.translate(str.maketrans("<>", "><"))
+    return {"<": room < sizes[0], "<=": room <= sizes[0], ">": room > sizes[0],
+            ">=": room >= sizes[0]}.get(mark, False)
 
 
 def _px(token: Any) -> float | None:

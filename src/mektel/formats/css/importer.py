@@ -26,6 +26,7 @@ from mektel.core.kit.control import fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import value_names
 from mektel.core.look import natural_size, propose_states
+from mektel.formats.css.cascade import addresses
 from mektel.formats.css.declarations import Built, build
 from mektel.formats.css.described import Described, describe
 from mektel.formats.css.element import LARGEST_PAGE, Subject, from_page, from_selector
@@ -104,7 +105,7 @@ def control_of(
         subject = subject or from_selector(selector or listed[0].selector)
         title = name or Pressable(subject.title, 1).title
         described = describe(sheet, subject, title)
-        if not any(described.states.values()):
+        if not any(described.states.values()) or not addresses(sheet, subject):
             raise _nothing(sheet)
         others = [entry.selector for entry in listed[1:]]
         if others:
