@@ -10,7 +10,10 @@ import pytest
 from click.testing import CliRunner
 
 from mektel.cli import cli
-from mektel.core.fit import ReadingError, read_picture
+from mektel.core.fit import ReadingError, on_ground, read_picture
+from mektel.core.fit.masks import Geometry, masks_of
+from mektel.core.fit.model import Parts, Picture
+from mektel.core.fit.start import boxes_of, standing_out
 from mektel.core.kit import Kit
 from mektel.core.stopping import StoppedError, while_wanted
 from mektel.formats.kitfile import read_kit
@@ -44,6 +47,41 @@ def test_a_picture_of_a_demo_control_is_read_back(demo_kit: Kit, tmp_path: Path)
 def test_made_up_buttons_are_read(seed: int) -> None:
     row = measured(made_up(seed))
     assert row.residual <= 1.5 and row.outline <= 0.5 and row.radius_good and row.colours_good, row
+
+
+def test_the_colours_of_a_known_geometry_are_exact() -> None:
+    geometry = Geometry(20.3, 14.8, 90.0, 36.0, 9.0, line=2.0, shadow_y=4.0, shadow_blur=12.0,
+                        light_y=1.0, light_blur=0.0, direction=90.0)
+    masks = masks_of(geometry, (130, 70), True, True)
+    colours = {"backdrop": (0.8, 0.7, 0.6), "shadow": (-0.3, -0.2, -0.1), "line": (0.1, 0.2, 0.3)}
+    across = (np.arange(130) + 0.5 - geometry.x)[None, :, None] / geometry.width
+    face = (1 - np.clip(across, 0, 1)) * [0.9, 0.2, 0.4] + np.clip(across, 0, 1) * [0.3, 0.6, 0.5]
+    outside, inner = (1 - masks.outer)[:, :, None], masks.inner[:, :, None]
+    pixels = (outside * (np.array(colours["backdrop"])
+                         + masks.shadow[:, :, None] * colours["shadow"])
+              + (masks.outer - masks.inner)[:, :, None] * colours["line"] + inner * face)
+    solved = Picture(pixels).solve(geometry, Parts(2, True, True, False))
+    assert np.abs(solved.residual).max() < 2e-3
+    for name, colour in (*colours.items(), ("face 0", (0.9, 0.2, 0.4)),
+                         ("face 1", (0.3, 0.6, 0.5))):
+        assert solved.colours[name] == pytest.approx(colour, abs=2e-3), name
+
+
+def test_boxes_are_seen_from_outside_and_labels_stand_out() -> None:
+    pixels = np.full((60, 140, 3), 0.8)
+    pixels[12:48, 20:120] = 0.3
+    pixels[14:46, 22:118] = 0.5  # within a line
+    pixels[28:34, 50:90] = 1.0  # a label
+    boxes = boxes_of(pixels)
+    assert boxes[0] == (20, 12, 100, 36) and (22, 14, 96, 32) in boxes
+    face = np.zeros((60, 140))
+    face[14:46, 22:118] = 1
+    rows, columns = np.nonzero(standing_out(pixels - 0.5, face))
+    assert (rows.min(), rows.max(), columns.min(), columns.max()) == (26, 35, 48, 91)
+    clear = np.zeros((4, 4, 4), np.uint8)
+    clear[1:3, 1:3] = (100, 50, 0, 128)
+    assert on_ground(clear)[0, 0].tolist() == [200] * 3
+    assert on_ground(clear)[1, 1].tolist() == [200, 150, 100]
 
 
 def test_what_is_no_button_is_refused_and_a_fit_can_be_stopped() -> None:

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from mektel.core.errors import DocumentError, NotFoundError
+from mektel.core.errors import DocumentError, MektelError, NotFoundError
 from mektel.core.kit import (
     OUTLINE,
     REST,
@@ -29,6 +29,9 @@ from mektel.core.kit import (
     palette_edits,
     value_names,
 )
+from mektel.core.kit.checking import checked
+from mektel.core.kit.deriving import derive
+from mektel.core.kit.validated import is_validated
 from mektel.formats.kitfile import kit_from_text, kit_to_text
 
 PALETTE = (Swatch(name="tide", colour="#2F8C93"), Swatch(name="sail", colour="#FFFDF7"))
@@ -247,3 +250,19 @@ def test_values_cannot_be_changed_in_place_and_limits_are_told() -> None:
     with pytest.raises(KeyError):
         measure_of(Fill, "style")
     assert "kind" not in value_names(Fill)
+
+
+def test_what_was_validated_as_a_whole_is_not_validated_twice(demo_kit: Kit) -> None:
+    kit = derive(demo_kit, "board", "Second", "second")
+    second = kit.controls[-1].id
+    kit = edit.set_field(kit, second, "text", "Two")
+    changed = edit.set_value(kit, "board", "rest", "face", "opacity", 0.5)
+    derived = changed.control(second)
+    assert derived.layer("face").opacity == 0.5 and is_validated(derived)
+    assert checked(changed, kit).control(second) is derived
+    # One that is only equal, or made from it without a check, does not count.
+    assert not is_validated(derived.model_copy())
+    broken = derived.model_copy(update={"text": "x" * 5000})
+    bad = changed.model_copy(update={"controls": (*changed.controls[:-1], broken)})
+    with pytest.raises(MektelError):
+        checked(bad, changed)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import cssselect2
 import pytest
 import tinycss2
 from click.testing import CliRunner
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mektel.cli import cli
@@ -17,7 +18,9 @@ from mektel.core.kit.bringing_in import Arrival, with_arrivals
 from mektel.core.kit.checking import checked
 from mektel.formats.css import CssError, control_from_css, control_of, open_sheet, pressables
 from mektel.formats.css.conditions import media_holds
+from mektel.formats.css.element import from_selector
 from mektel.formats.css.lengths import Scale, length
+from mektel.formats.css.selectors import marked, nested
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
 from tests.sheets import PACKAGES, compared, package_text
 
@@ -242,3 +245,100 @@ def test_an_element_of_a_page_has_what_surrounds_it(examples: Path) -> None:
         control_from_css(text, selector=".none", html=page)
     with pytest.raises(CssError, match="is not a selector"):
         control_from_css(text, selector="..")
+
+
+@pytest.mark.parametrize(("text", "listed"), [
+    (".btn{padding:4px}.btn-group{padding:4px}.btn-label{color:red}.btn-big{padding:9px}",
+     [".btn", ".btn.btn-big"]),
+    ("button{border:0;background:none}.go{color:red}.go:hover{color:blue}", [".go"]),
+    ("a.key{background:red}.key{background:teal}.key .btn{color:red}", [".key"]),
+    ("button,input[type=submit]{background:teal;padding:3px}", ["button"]),
+    (".tile{background:teal;padding:2px}.tile:hover{color:red}.page{background:red}", [".tile"]),
+    (".chip{color:red}.chip.is-active{color:blue}.chip--red{color:red}",
+     [".chip", ".chip.chip--red"]),
+    (".key{padding:1px}.key__icon{padding:1px}.key_red{color:red}.key:is(.x){color:red}",
+     [".key.key_red"]),
+    ("[role=button]{background:teal}[role=switch]:checked{background:red}", ["[role=button]"]),
+    (".key-close{padding:1px;border:0;background:red}.key{padding:1px;background:red}",
+     [".key-close", ".key"]),
+    (":root{--x:red}html{color:red}.plain{color:blue}", [".plain"]),
+])
+def test_what_counts_as_pressable(text: str, listed: list[str]) -> None:
+    found = [entry.selector for entry in pressables(open_sheet(text, "sheet.css"))]
+    assert set(listed) <= set(found), found
+    assert not [name for name in found if "group" in name or "label" in name or "page" in name
+                or "icon" in name or "html" in name], found
+
+
+@pytest.mark.parametrize(("prelude", "marked_as"), [
+    (".b:hover", ".b[mektel-state~=hover]"), ("a:not(:active)", "a:not([mektel-state~=pressed])"),
+    (".b::before", ".b::before"), (":is(.b, .c):focus-visible > i",
+                                   ":is(.b, .c)[mektel-state~=focus] > i"),
+    ("input:enabled", "input:not([mektel-state~=disabled])"),
+    (".b:first-child:visited", ".b:first-child[mektel-state~=never]"),
+])
+def test_states_in_selectors_become_marks(prelude: str, marked_as: str) -> None:
+    tokens = tinycss2.parse_component_value_list(prelude)
+    assert marked(tokens) == marked_as
+    assert nested(tinycss2.parse_component_value_list("&:hover, i &, p"), ".b") == (
+        ".b:hover, i :is(.b), .b p")
+
+
+def test_arrivals_bring_their_colours_and_schemes() -> None:
+    control, _, palette = control_from_css(
+        ":root{--sea:teal;--sand:gold}@media (prefers-color-scheme:dark){:root{--sea:navy}}"
+        ".b{background:var(--sea);color:var(--sand)}")
+    kit = with_arrivals(Kit(), [Arrival(control, palette), Arrival(control, palette, 0)])
+    assert kit.schemes == ("light", "dark") and len(kit.palette) == 2
+    assert [c.base for c in kit.controls] == [None, kit.controls[0].id]
+    # Another sheet's colour of the same name is written into its control.
+    other, _, colours = control_from_css(":root{--sea:red}.c{background:var(--sea)}")
+    kit = checked(with_arrivals(kit, [Arrival(other, colours)]), kit)
+    assert kit.controls[-1].layer("background").colour == "#FF0000" and len(kit.palette) == 2
+
+
+@pytest.mark.parametrize(("selector", "path", "tag", "given"), [
+    (".key.key-red", "html/body", "button", {"class": "key key-red"}),
+    ("nav > a.key[href='#top']", "html/body/nav", "a", {"class": "key", "href": "#top"}),
+    ("#deck .row .key:hover", "html/body/div/div", "button", {"class": "key"}),
+    ("input[type=submit]:not(.x)", "html/body", "input", {"type": "submit"}),
+    ("p + .key", "html/body", "button", {"class": "key"}),
+    (":is(.key, .other)", "html/body", "button", {"class": "key"}),
+    ("body.night .key", "html/body", "button", {"class": "key"}),
+])
+def test_the_plainest_page_for_a_selector(
+    selector: str, path: str, tag: str, given: dict[str, str]
+) -> None:
+    subject = from_selector(selector)
+    element, line = subject.root, [subject.root.tag]
+    for at in subject.path[:-1]:
+        element = element[at]
+        line.append(element.tag)
+    assert "/".join(line) == path and subject.element.tag == tag
+    assert subject.element.attrib == given
+    compiled = cssselect2.compile_selector_list(marked(
+        tinycss2.parse_component_value_list(selector)))[0]
+    assert compiled.test(subject.in_state({"hover"}, {})[-1])
+    # Its states are marks, attributes and the classes that are meant for it.
+    there = subject.in_state({"disabled", "checked"}, {
+        "disabled": ["is-disabled", "key-disabled", "other-disabled"]})[-1].etree_element
+    assert there.get("aria-pressed") == "true" and "is-disabled" in there.get("class")
+    assert ("key-disabled" in there.get("class")) == ("key" in given.get("class", ""))
+    assert "other-disabled" not in there.get("class")
+    assert subject.element.attrib == given
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.sampled_from([
+    ".b", ".b.c", ":hover", "&", "{", "}", "color:red", ";", "@media", "(width>1px)", "@layer", "x",
+    "--a:", "var(--a)", ",", "::before", "content:''", ":is(", ")", "position:absolute", "inset:",
+    "calc(1px", "+", "50%)", "background:", "gold", "!important", "[a=b]", ">", "*", "border-top:",
+]), max_size=30))
+def test_whatever_a_sheet_holds_gives_controls_or_a_reason(parts: list[str]) -> None:
+    try:
+        sheet = open_sheet(" ".join(parts), "sheet.css")
+        for entry in pressables(sheet)[:3]:
+            control, _, palette = control_of(sheet, entry.selector)
+            checked(with_arrivals(Kit(), [Arrival(control, palette)]), Kit())
+    except CssError as error:
+        assert "sheet.css" in str(error) or str(error)

@@ -77,10 +77,11 @@ def pressables(sheet: StyleSheet) -> list[Pressable]:
                 entry.name for entry in rule.declarations))
     chosen = {plain: entry for plain, entry in seen.items()
               if _is_pressable(entry, plain in answering)} or {
-                  plain: entry for plain, entry in seen.items() if plain not in PAGES}
+                  plain: entry for plain, entry in seen.items()
+                  if plain not in PAGES and not _is_part(plain)}
     chosen |= {plain: entry for plain, entry in seen.items() if plain not in chosen
                and plain.startswith(".") and _base(plain, chosen)
-               and not _is_part(_parts(plain))}
+               and not _is_part(plain)}
     listed: dict[str, Pressable] = {}
     lines: set[int] = set()
     for plain, entry in chosen.items():
@@ -139,8 +140,10 @@ def _parts(plain: str) -> list[str]:
     return re.findall(r"[A-Za-z0-9]+", plain.lower())
 
 
-def _is_part(words: list[str]) -> bool:
-    return words[-1:] == ["icon"] or any(word in HOLDERS for word in words)
+def _is_part(plain: str) -> bool:
+    """Whether it is a part of a control, also by the naming of "block__part", or holds some."""
+    words = _parts(plain)
+    return "__" in plain or words[-1:] == ["icon"] or any(word in HOLDERS for word in words)
 
 
 def _is_pressable(entry: Pressable, answers: bool) -> bool:
@@ -151,7 +154,7 @@ def _is_pressable(entry: Pressable, answers: bool) -> bool:
     if re.search(r"type=.?(button|submit|reset)", plain):
         return tag in ("input", "")
     words = _parts(plain)
-    if tag in OTHER_TAGS or _is_part(words):
+    if tag in OTHER_TAGS or _is_part(plain):
         return False
     if any(word in BUTTONS for word in words):
         return True
