@@ -97,17 +97,17 @@ def test_the_cascade_is_that_of_the_browser(name: str) -> None:
 
 
 def test_elements_of_well_known_sheets_look_as_in_the_browser() -> None:
-    """Five of each; tools/sheets.py has them all."""
+    """Four of each; tools/sheets.py has them all."""
     elements: dict[tuple[str, str], bool] = {}
     for name in PACKAGES:
         text = package_text(name)
         listed = [entry.selector for entry in pressables(open_sheet(text, name))]
-        for entry in compared(text, name, listed[:: max(1, len(listed) // 5)][:5],
+        for entry in compared(text, name, listed[:: max(1, len(listed) // 4)][:4],
                               {"rest", "hover", "disabled"}):
             key = name, entry.selector
             elements[key] = elements.get(key, True) and entry.good
     over = [key for key, good in elements.items() if not good]
-    assert len(elements) >= 30 and len({name for name, _ in elements}) >= 6
+    assert len(elements) >= 24 and len({name for name, _ in elements}) >= 6
     assert len(over) <= len(elements) / 8, over
 
 

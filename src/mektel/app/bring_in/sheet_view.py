@@ -106,6 +106,7 @@ class SheetView(QWidget):
         self.progress.setAccessibleName("Controls read")
         self.status = QLabel("", foot)
         self.status.setProperty("role", "dim")
+        self.status.setWordWrap(True)
         self.cancel_button = QPushButton("Cancel", foot)
         self.cancel_button.clicked.connect(self.close_view)
         self.add_button = QPushButton("Add", foot)
@@ -114,8 +115,7 @@ class SheetView(QWidget):
         row.addWidget(self.all_button)
         row.addSpacing(GAP_1)
         row.addWidget(self.progress)
-        row.addWidget(self.status)
-        row.addStretch(1)
+        row.addWidget(self.status, 1)
         row.addWidget(self.cancel_button)
         row.addWidget(self.add_button)
         return foot
