@@ -64,7 +64,7 @@ class Outlined(Brief):
     """A form and its numbers. Which numbers count depends on the form.
 
     ``box``, ``cut`` and ``notch`` use ``corners`` (and ``vertical_radii`` for elliptical corners),
-    ``superellipse`` uses ``power``, ``polygon`` and ``star`` use ``points``, ``waist`` and
+    ``superellipse`` uses ``power``, ``polygon`` and ``star`` use ``points``, ``inner_radius`` and
     ``rounding``, ``path`` an SVG path, stretched over the box.
     """
 

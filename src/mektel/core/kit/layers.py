@@ -87,7 +87,7 @@ class Shaped(LayerBase):
 class Painted(Brief):
     """One colour or a gradient. Places are shares of the box that is painted.
 
-    ``linear`` runs by ``angle`` as in CSS (180° is down) or, where given, between ``ends``;
+    ``linear`` runs by ``direction`` as in CSS (180° is down) or, where given, between ``ends``;
     ``radial`` has a centre and two radii, ``conic`` a centre and the angle it starts at.
     """
 
