@@ -49,8 +49,8 @@ def import_(
     from mektel.core.kit import Kit
     from mektel.core.kit.bringing_in import Arrival, with_arrivals
     from mektel.core.kit.checking import checked
-    from mektel.formats.css import LARGEST_SHEET, pressables_of, read_css
-    from mektel.formats.kitfile import read_kit, read_limited, write_kit
+    from mektel.formats.css import read_css, read_selectors
+    from mektel.formats.kitfile import read_kit, write_kit
     from mektel.formats.svg import read_svg
 
     if not file.exists():
@@ -80,18 +80,16 @@ def import_(
             click.echo(f"not in the palette: {left}")
         return
     brought: list[tuple[Control, Sequence[object], tuple[Swatch, ...]]] = []
-    bases: list[str] = []
-    if kind == ".css":
-        text = read_limited(file, LARGEST_SHEET).decode("utf-8", "replace")
-        of = {entry.selector: entry.base for entry in pressables_of(text, str(file))}
-        bases = [of.get(selector, "") for selector in selectors]
-        brought += [read_css(file, name or "", selector, page) for selector in selectors or ("",)]
-    else:
+    bases: list[int | None] = [None]
+    if kind == ".svg":
         brought.append((*read_svg(file, name), ()))
-    arrivals = [
-        Arrival(control, palette,
-                selectors.index(bases[at]) if bases and bases[at] in selectors else None)
-        for at, (control, _, palette) in enumerate(brought)]
+    elif selectors:
+        results, bases = read_selectors(file, selectors, page, name or "")
+        brought += results
+    else:
+        brought.append(read_css(file, name or ""))
+    arrivals = [Arrival(control, palette, base)
+                for (control, _, palette), base in zip(brought, bases, strict=True)]
     kit = checked(with_arrivals(kit, arrivals), kit)
     write_kit(kit, kit_path)
     for made, (_, leftovers, _) in zip(kit.controls[-len(brought):], brought, strict=True):
@@ -156,9 +154,9 @@ def read(
             "control": made.id, "size": made.size, "corners": made.outline.corners[0],
             "residual": round(reading.residual, 2),
             "layers": [{"name": part.name, "sure": round(part.sure, 2)}
-                       for part in reading.found]}))
+                       for part in reading.layers]}))
         return
     click.echo(f"{kit_path}: {made.id}, {made.size[0]:g} × {made.size[1]:g} px, corners "
                f"{made.outline.corners[0]:g} px, mean difference {reading.residual:.2f} of 255")
-    for part in reading.found:
+    for part in reading.layers:
         click.echo(f"{part.name}  {part.sure:.0%} sure")

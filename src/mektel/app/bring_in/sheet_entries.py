@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
 from PySide6.QtCore import QObject, Signal
@@ -12,7 +12,7 @@ from mektel.core.errors import MektelError
 from mektel.core.finding import Finding
 from mektel.core.kit import Kit
 from mektel.core.kit.bringing_in import Arrival, with_arrivals
-from mektel.formats.css import Pressable, control_of, open_sheet, pressables
+from mektel.formats.css import Pressable, bases_among, control_of, open_sheet, pressables
 from mektel.formats.css.sheet import StyleSheet
 
 SLOT = "style sheet"
@@ -100,12 +100,8 @@ class SheetEntries(QObject):
 
     def arrivals(self, chosen: list[int]) -> list[Arrival]:
         """Those that were read, each with its base if that is chosen, too."""
-        places = [at for at in chosen if self.entries[at].arrival is not None]
-        of_selector = {self.entries[at].pressable.selector: n for n, at in enumerate(places)}
-        made = []
-        for at in places:
-            entry = self.entries[at]
-            assert entry.arrival is not None
-            made.append(Arrival(entry.arrival.control, entry.arrival.palette,
-                                of_selector.get(entry.pressable.base)))
-        return made
+        read = [entry for at in chosen if (entry := self.entries[at]).arrival is not None]
+        bases = bases_among([entry.pressable.selector for entry in read],
+                            [entry.pressable for entry in read])
+        return [replace(entry.arrival, base=base)
+                for entry, base in zip(read, bases, strict=True) if entry.arrival is not None]

@@ -57,7 +57,7 @@ class Reading:
     parts: Parts
     colours: dict[str, Floats]
     residual: float
-    found: tuple[Part, ...]
+    layers: tuple[Part, ...]
     label: tuple[float, float, float, float] | None = None
     label_colour: Floats | None = None
 
@@ -75,7 +75,7 @@ def read_picture(
                            f"has {width} × {height}")
     whole = pixels[:, :, :3].astype(np.float64) / 255
     step = max(1, int(np.ceil(np.sqrt(height * width / MOST_PIXELS))))
-    small = _halved(whole, step)
+    small = _averaged(whole, step)
     guesses = [first_guess(box) for box in boxes_of(small)]
     if not guesses:
         raise ReadingError("nothing in this picture stands out from what is round it")
@@ -91,7 +91,7 @@ def on_ground(premultiplied: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return np.round(laid).astype(np.uint8)
 
 
-def _halved(pixels: Floats, step: int) -> Floats:
+def _averaged(pixels: Floats, step: int) -> Floats:
     """The mean of every ``step`` × ``step`` pixels."""
     if step == 1:
         return pixels

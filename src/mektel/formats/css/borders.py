@@ -6,13 +6,13 @@ import math
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
+from mektel.formats.css.cascade import SIDES
 from mektel.formats.css.lengths import Scale, colour, four, is_length, length
 from mektel.formats.css.tokens import CssError, Declared, components, text_of
 
 if TYPE_CHECKING:
     from mektel.formats.css.reader import Reader
 
-SIDES = ("top", "right", "bottom", "left")
 STYLES = ("none", "hidden", "solid", "dashed", "dotted", "double", "groove", "ridge", "inset",
           "outset", "auto")
 PARTS = ("width", "color", "style")

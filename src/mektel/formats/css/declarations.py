@@ -7,11 +7,12 @@ from typing import Any
 
 from mektel.formats.css.borders import Border, border_of
 from mektel.formats.css.boxes import box_layers
+from mektel.formats.css.cascade import SIDES
 from mektel.formats.css.described import Described
 from mektel.formats.css.lengths import Scale, length
 from mektel.formats.css.parts import part_layers
-from mektel.formats.css.reader import CORNERS, LARGEST, SIDES, Reader
-from mektel.formats.css.text import LABEL, Text, label_values, text_of, transition_of
+from mektel.formats.css.reader import CORNERS, LARGEST, Reader
+from mektel.formats.css.text import LABEL, label_values, text_of, transition_of
 from mektel.formats.css.tokens import CssError, Declared, components
 
 SIZES = ("line-height", "width", "height", "min-width", "min-height")
@@ -146,5 +147,3 @@ def _transform(reader: Reader, scale: Scale, built: Built) -> None:
                        "scale": tuple(a * b for a, b in zip(
                            factors, values.get("scale", (1.0, 1.0)), strict=True))}
 
-
-__all__ = ["Built", "Text", "build"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -30,7 +31,7 @@ from mektel.formats.css.cascade import addresses
 from mektel.formats.css.declarations import Built, build
 from mektel.formats.css.described import Described, describe
 from mektel.formats.css.element import LARGEST_PAGE, Subject, from_page, from_selector
-from mektel.formats.css.pressables import Pressable, pressables
+from mektel.formats.css.pressables import Pressable, bases_among, pressables
 from mektel.formats.css.sheet import LARGEST_TEXT, StyleSheet, parse_sheet
 from mektel.formats.css.tokens import CssError
 from mektel.formats.kitfile import read_limited
@@ -40,16 +41,29 @@ MOST_PALETTE = 256
 Result = tuple[Control, list[Finding], tuple[Swatch, ...]]
 
 
-def read_css(path: Path, name: str = "", selector: str = "", page: Path | None = None) -> Result:
-    """A control from a ``.css`` file, what was not taken over, and its palette.
-
-    ``selector`` chooses what is read, else it is the first that describes something pressable;
-    it is looked up in ``page``, an HTML file, where that is given.
+def read_css(path: Path, name: str = "") -> Result:
+    """A control from a ``.css`` file, what was not taken over, and its palette: of the first that
+    describes something pressable.
     """
     text = read_limited(path, LARGEST_SHEET).decode("utf-8", "replace")
-    title = name or ("" if selector else name_of(path))
+    return control_from_css(text, str(path), name or name_of(path))
+
+
+def read_selectors(
+    path: Path, selectors: Sequence[str], page: Path | None = None, name: str = ""
+) -> tuple[list[Result], list[int | None]]:
+    """The controls of several selectors of a file, each with the place of the one it builds on.
+
+    They are looked up in ``page``, an HTML file, where that is given. Raises :class:`CssError`.
+    """
+    sheet = open_sheet(
+        read_limited(path, LARGEST_SHEET).decode("utf-8", "replace"), str(path))
     html = read_limited(page, LARGEST_PAGE).decode("utf-8", "replace") if page else ""
-    return control_from_css(text, str(path), title, selector, html, str(page or ""))
+    results = [
+        control_of(sheet, selector, name,
+                   from_page(html, selector, str(page)) if page else None)
+        for selector in selectors]
+    return results, bases_among(selectors, pressables(sheet))
 
 
 def name_of(path: Path) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -98,6 +99,13 @@ def pressables(sheet: StyleSheet) -> list[Pressable]:
             entry.selector = plain[:plain.index(".")] + entry.base + without_tag
         listed.setdefault(entry.selector, entry)
     return sorted(listed.values(), key=lambda entry: entry.line)[:MOST]
+
+
+def bases_among(selectors: Sequence[str], listed: Sequence[Pressable]) -> list[int | None]:
+    """For each selector the place in the list of the one that it builds on, if that is there."""
+    bases = {entry.selector: entry.base for entry in listed}
+    places = {selector: at for at, selector in enumerate(selectors)}
+    return [places.get(bases.get(selector, "")) for selector in selectors]
 
 
 def _plain(selector: Selector) -> str:

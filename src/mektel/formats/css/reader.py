@@ -8,13 +8,12 @@ from typing import Any
 import tinycss2
 
 from mektel.formats.css.calc import is_sum, worked_out
-from mektel.formats.css.cascade import KEYWORDS, Values
+from mektel.formats.css.cascade import KEYWORDS, SIDES, Values
 from mektel.formats.css.described import Described
 from mektel.formats.css.gradients import position
 from mektel.formats.css.lengths import Scale, angle, four, length, radii
 from mektel.formats.css.tokens import CssError, Declared, components, split_by
 
-SIDES = ("top", "right", "bottom", "left")
 CORNERS = ("border-top-left-radius", "border-top-right-radius", "border-bottom-right-radius",
            "border-bottom-left-radius")
 LARGEST = 2000.0
