@@ -101,7 +101,7 @@ def _css(content: bytes) -> Kit:
 
 
 def _svg(content: bytes) -> Kit:
-    control, _ = import_svg(content, "Drawing", "drawing.svg")
+    control = import_svg(content, "Drawing", "drawing.svg").control
     return add_control(Kit(), control)
 
 

@@ -5,16 +5,12 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
 from mektel.core.errors import MektelError
 
 LARGEST_PICTURE = 16 * 1024 * 1024
-
-if TYPE_CHECKING:
-    from mektel.core.kit import Control, Swatch
 
 
 class UsageError(MektelError):
@@ -79,22 +75,22 @@ def import_(
         for left in tokens.leftovers:
             click.echo(f"not in the palette: {left}")
         return
-    brought: list[tuple[Control, Sequence[object], tuple[Swatch, ...]]] = []
-    bases: list[int | None] = [None]
+    brought: list[tuple[Arrival, Sequence[object]]] = []
     if kind == ".svg":
-        brought.append((*read_svg(file, name), ()))
+        made = read_svg(file, name)
+        brought.append((Arrival(made.control, pictures=made.pictures), made.leftovers))
     elif selectors:
         results, bases = read_selectors(file, selectors, page, name or "")
-        brought += results
+        brought += [(Arrival(control, palette, base), skipped)
+                    for (control, skipped, palette), base in zip(results, bases, strict=True)]
     else:
-        brought.append(read_css(file, name or ""))
-    arrivals = [Arrival(control, palette, base)
-                for (control, _, palette), base in zip(brought, bases, strict=True)]
-    kit = checked(with_arrivals(kit, arrivals), kit)
+        control, leftovers, palette = read_css(file, name or "")
+        brought.append((Arrival(control, palette), leftovers))
+    kit = checked(with_arrivals(kit, [arrival for arrival, _ in brought]), kit)
     write_kit(kit, kit_path)
-    for made, (_, leftovers, _) in zip(kit.controls[-len(brought):], brought, strict=True):
-        click.echo(f"{kit_path}: {made.id}, {len(made.layers)} layers, {len(made.states)} states")
-        for entry in leftovers:
+    for new, (_, skipped) in zip(kit.controls[-len(brought):], brought, strict=True):
+        click.echo(f"{kit_path}: {new.id}, {len(new.layers)} layers, {len(new.states)} states")
+        for entry in skipped:
             click.echo(f"skipped: {entry}")
 
 

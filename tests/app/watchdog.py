@@ -28,6 +28,8 @@ class Watchdog:
         self._ended = threading.Event()
         self._excused = False
         self._main = threading.get_ident()
+        # What is being done, for the stacks.
+        self.doing = ""
 
     def __enter__(self) -> Watchdog:
         self._timer = QTimer(interval=2)
@@ -63,7 +65,7 @@ class Watchdog:
                 continue
             late = self._now() - self._beat
             if late > self.limit and not stack:
-                began, stack = self._beat, self._stack()
+                began, stack = self._beat, f"{self.doing}\n{self._stack()}".strip()
             elif late <= self.limit and stack:
                 self.held.append((self._beat - began, stack))
                 stack = ""

@@ -24,7 +24,7 @@ def drawn(inside: str) -> bytes:
 
 
 def taken(inside: str) -> Control:
-    return import_svg(drawn(inside), "Test", "test.svg")[0]
+    return import_svg(drawn(inside), "Test", "test.svg").control
 
 
 def layer_of(control: Control, kind: type) -> object:
@@ -194,7 +194,7 @@ def test_odd_numbers_do_no_harm() -> None:
             inside = f'<rect x="20" y="20" width="90" height="40" {name}="{value}" stroke="red"/>'
             inside = re.sub(rf'(?<= ){name}="[^"]*" (?=.* {name}=)', "", inside)
             try:
-                control = import_svg(drawn(inside), "T", "t.svg")[0]
+                control = import_svg(drawn(inside), "T", "t.svg").control
             except DrawingError:
                 continue
             picture = render(resolve(Kit(), control), 1)

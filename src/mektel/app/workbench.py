@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +21,7 @@ from mektel.core.errors import MektelError
 from mektel.core.kit import OUTLINE, REST, Control, History, Kit
 from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
+from mektel.core.kit.bringing_in import Arrival, with_arrivals
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
 from mektel.core.slices import picture_insets
 from mektel.formats.css import LARGEST_SHEET, control_from_css, name_of, pressables_of
@@ -186,22 +187,33 @@ class Workbench(QObject):
                 self.noticed.emit(Notice(str(error), bad=True))
                 return False
             return self.import_sheet(text, str(path), name_of(path))
-        return self._import(lambda: (*read_svg(path), ()))
+        def read() -> tuple[Arrival, Sequence[object]]:
+            made = read_svg(path)
+            return Arrival(made.control, pictures=made.pictures), made.leftovers
+
+        return self._import(read)
 
     def import_sheet(self, text: str, source: str, name: str = "") -> bool:
         """Makes a control of a short sheet that describes one; others are chosen from."""
         if len(text) <= SHORT_SHEET and len(pressables_of(text, source)) < 2:
-            return self._import(lambda: control_from_css(text, source, name))
+            def read() -> tuple[Arrival, Sequence[object]]:
+                control, leftovers, palette = control_from_css(text, source, name)
+                return Arrival(control, palette), leftovers
+
+            return self._import(read)
         self.sheet_wanted.emit(text, source)
         return True
 
-    def _import(self, read: Callable[[], tuple[Any, Any, Any]]) -> bool:
+    def _import(self, read: Callable[[], tuple[Arrival, Sequence[object]]]) -> bool:
         try:
-            control, leftovers, palette = read()
+            arrival, leftovers = read()
         except MektelError as error:
             self.noticed.emit(Notice(str(error), bad=True))
             return False
-        self._add(control, palette, f"import {control.name}")
+        control = arrival.control
+        if not self.edit(f"import {control.name}", lambda kit: with_arrivals(kit, [arrival])):
+            return False
+        self.select(self.kit.controls[-1].id)
         what = f"{control.name}: {len(control.layers)} layers, missing states suggested."
         if leftovers:
             count = len(leftovers)

@@ -8,24 +8,29 @@ from dataclasses import dataclass
 from mektel.core.kit import edit
 from mektel.core.kit.control import Control
 from mektel.core.kit.deriving import set_base
-from mektel.core.kit.document import Kit
+from mektel.core.kit.document import Asset, Kit
+from mektel.core.kit.moving import with_pictures
 from mektel.core.kit.palette import Swatch
 
 
 @dataclass(frozen=True)
 class Arrival:
-    """A control with the palette colours it needs; ``base`` is its place among the others."""
+    """A control with the palette colours and pictures it needs; ``base`` is its place among the
+    others.
+    """
 
     control: Control
     palette: tuple[Swatch, ...] = ()
     base: int | None = None
+    pictures: tuple[Asset, ...] = ()
 
 
 def with_arrivals(kit: Kit, arrivals: Sequence[Arrival]) -> Kit:
     """``kit`` with all of them, each that builds on another as a control derived from it."""
     ids: list[str] = []
     for arrival in arrivals:
-        kit = edit.add_control(kit, arrival.control, arrival.palette)
+        kit, control = with_pictures(kit, arrival.control, arrival.pictures)
+        kit = edit.add_control(kit, control, arrival.palette)
         ids.append(kit.controls[-1].id)
     for control_id, arrival in zip(ids, arrivals, strict=True):
         if arrival.base is not None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import json
+from collections.abc import Sequence
 from typing import Any, Literal
 
 from pydantic import Field
@@ -12,7 +13,7 @@ from mektel.core.errors import DocumentError, MektelError, reading
 from mektel.core.kit.assets import AssetError, pixels_from_bytes
 from mektel.core.kit.checking import checked
 from mektel.core.kit.conditions import Condition
-from mektel.core.kit.control import is_colour
+from mektel.core.kit.control import Control, is_colour
 from mektel.core.kit.document import Asset, Kit, Swatch
 from mektel.core.kit.edit import identifier, insert_layer, renamed_colours
 from mektel.core.kit.layers import Layer
@@ -111,6 +112,24 @@ def add_asset(kit: Kit, name: str, content: bytes) -> tuple[Kit, str]:
     new = Asset(id=identifier(name, [], "picture"), name=name[:80].strip() or "Picture",
                 png=base64.b64encode(content).decode())
     return _with_asset(kit, new)
+
+
+def with_pictures(
+    kit: Kit, control: Control, pictures: Sequence[Asset]
+) -> tuple[Kit, Control]:
+    """A kit with a control's pictures, and the control with the names that they have in the kit.
+
+    Raises :class:`DocumentError` where they are too large together.
+    """
+    ids: dict[str, str] = {}
+    for picture in pictures:
+        kit, ids[picture.id] = _with_asset(kit, picture)
+    if all(old == new for old, new in ids.items()):
+        return kit, control
+    return kit, Control.model_validate(control.model_dump() | {
+        "layers": [_elsewhere(layer.model_dump(), ids) for layer in control.layers],
+        "states": {condition: {part: _elsewhere(values, ids) for part, values in parts.items()}
+                   for condition, parts in control.states.items()}})
 
 
 def _with_asset(kit: Kit, asset: Asset) -> tuple[Kit, str]:

@@ -7,12 +7,14 @@ limited; nothing is ever fetched.
 from __future__ import annotations
 
 import io
+import xml.etree.ElementTree as ElementTree
 from dataclasses import dataclass, field
 from typing import Any
 from xml.sax import SAXParseException
 from xml.sax.handler import ContentHandler
 from xml.sax.xmlreader import AttributesImpl, Locator
 
+import cssselect2
 import defusedxml.sax
 import tinycss2
 from defusedxml.common import DefusedXmlException
@@ -35,14 +37,15 @@ class _StopReadingError(Exception):
 
 @dataclass
 class Node:
-    """One element: its local name, attributes with styles merged in, text, line, children."""
+    """One element: its local name, attributes with styles merged in, line, children."""
 
     tag: str
     attributes: dict[str, str]
     line: int
     parent: Node | None = None
-    text: str = ""
     children: list[Node] = field(default_factory=list)
+    # Its text and children in the order in which they stand; a text has no node.
+    inside: list[tuple[Node | None, str]] = field(default_factory=list)
     # Its transform with those of what it stands in, once that is asked for.
     placed: Any = None
 
@@ -66,8 +69,9 @@ class Node:
             todo.extend(reversed(node.children))
         return nodes
 
-    def all_text(self) -> str:
-        return "".join(node.text for node in self.walk() if node.tag in ("text", "tspan"))
+    @property
+    def text(self) -> str:
+        return "".join(text for _, text in self.inside)
 
     @property
     def label(self) -> str:
@@ -125,6 +129,7 @@ class _Builder(ContentHandler):
             self.root = node
         else:
             parent.children.append(node)
+            parent.inside.append((node, ""))
         self._open.append(node)
 
     def endElement(self, name: str) -> None:
@@ -132,7 +137,7 @@ class _Builder(ContentHandler):
 
     def characters(self, content: str) -> None:
         if self._open:
-            self._open[-1].text += content
+            self._open[-1].inside.append((None, content))
 
 
 def read_drawing(content: bytes, source: str) -> Drawing:
@@ -168,9 +173,31 @@ def read_drawing(content: bytes, source: str) -> Drawing:
 
 def _merge_styles(drawing: Drawing, nodes: list[Node]) -> None:
     """Puts CSS declarations in place of attributes: rules by specificity, then ``style``."""
-    # By selector; its rank and place in the sheet say which of several wins.
-    rules: dict[str, list[tuple[tuple[int, int], dict[str, str]]]] = {}
-    count = 0
+    matcher, count = _matcher_of(drawing, nodes)
+    elements = _elements(nodes) if count else [None] * len(nodes)
+    for node, element in zip(nodes, elements, strict=True):
+        declared: dict[str, str] = {}
+        important: dict[str, str] = {}
+        for match in matcher.match(element) if element is not None else ():
+            usual, forced = match[-1]
+            declared |= usual
+            important |= forced
+        if node.get("style"):
+            try:
+                usual, forced = _declarations(node.get("style"))
+            except RecursionError:
+                drawing.leave(node, "its style is nested too deeply to be read")
+            else:
+                declared |= usual
+                important |= forced
+        declared |= important
+        if declared.pop("transform", "none") != "none":
+            drawing.leave(node, "a transform in its style is skipped")
+        node.attributes.update(declared)
+
+
+def _matcher_of(drawing: Drawing, nodes: list[Node]) -> tuple[cssselect2.Matcher, int]:
+    matcher, count = cssselect2.Matcher(), 0
     for node in nodes:
         if node.tag != "style":
             continue
@@ -179,29 +206,37 @@ def _merge_styles(drawing: Drawing, nodes: list[Node]) -> None:
                 drawing.leave(node, "only plain rules are read", "a style rule")
                 continue
             declared = _declarations(tinycss2.serialize(rule.content))
-            for selector in tinycss2.serialize(rule.prelude).split(","):
-                simple = selector.strip()
-                if simple.lstrip(".#").replace("-", "").replace("_", "").isalnum():
-                    rank = 2 if simple[0] == "#" else 1 if simple[0] == "." else 0
-                    count += 1
-                    rules.setdefault(simple, []).append(((rank, count), declared))
-                else:
-                    drawing.leave(node, "only element, .class and #id are read", f"“{simple}”")
-    for node in nodes:
-        own = {node.tag, f"#{node.get('id')}", *(f".{name}" for name in node.get("class").split())}
-        mine = [rule for name in own for rule in rules.get(name, ())]
-        for _, declared in sorted(mine, key=lambda rule: rule[0]):
-            node.attributes.update(declared)
-        if node.get("style"):
             try:
-                node.attributes.update(_declarations(node.get("style")))
-            except RecursionError:
-                drawing.leave(node, "its style is nested too deeply to be read")
+                selectors = cssselect2.compile_selector_list(rule.prelude)
+            except cssselect2.SelectorError:
+                text = tinycss2.serialize(rule.prelude).strip()
+                drawing.leave(node, "its selector cannot be read", f"“{text[:60]}”")
+                continue
+            for selector in selectors:
+                if selector.pseudo_element is None:
+                    matcher.add_selector(selector, declared)
+                    count += 1
+    return matcher, count
 
 
-def _declarations(text: str) -> dict[str, str]:
-    declared = {}
+def _elements(nodes: list[Node]) -> list[cssselect2.ElementWrapper]:
+    """The nodes, which stand in document order, as the selector library wants them."""
+    made: dict[int, ElementTree.Element] = {}
+    for node in nodes:
+        element = ElementTree.Element(node.tag, node.attributes)
+        made[id(node)] = element
+        if node.parent is not None:
+            made[id(node.parent)].append(element)
+    root = cssselect2.ElementWrapper.from_xml_root(made[id(nodes[0])])
+    return list(root.iter_subtree())
+
+
+def _declarations(text: str) -> tuple[dict[str, str], dict[str, str]]:
+    """What is declared, and what of it is important."""
+    declared: dict[str, str] = {}
+    important: dict[str, str] = {}
     for item in tinycss2.parse_declaration_list(text, skip_comments=True, skip_whitespace=True):
         if item.type == "declaration":
-            declared[item.lower_name] = tinycss2.serialize(item.value).strip()
-    return declared
+            kept = important if item.important else declared
+            kept[item.lower_name] = tinycss2.serialize(item.value).strip()
+    return declared, important

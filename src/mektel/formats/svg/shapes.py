@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
+import numpy as np
 from svgelements import Arc, Close, CubicBezier, Length, Line, Matrix, Move, Path, QuadraticBezier
 
 from mektel.core.shape import outline_for, signed_distance
+from mektel.core.shape.forms import rounded_box
 from mektel.formats.svg.drawing import Node
 
 Four = tuple[float, float, float, float]
@@ -33,6 +35,19 @@ class Shape:
             and abs(self.height - other.height) <= 2 * within
         )
 
+    def inset(self, by: float) -> Shape:
+        """The same form, smaller by ``by`` px on every side."""
+        a, b, c, d = (max(0.0, radius - by) for radius in self.radii)
+        return replace(self, x=self.x + by, y=self.y + by, width=self.width - 2 * by,
+                       height=self.height - 2 * by, radii=(a, b, c, d))
+
+    def area(self) -> Any:
+        """The polygon that it covers, of the shapely library."""
+        from shapely import Polygon
+
+        outline = outline_for(self.form, self.radii, self.width, self.height)
+        return Polygon(np.add(rounded_box(outline), (self.x, self.y)))
+
 
 class NotAShapeError(Exception):
     """Why an element is not an outline that a control can have; text is fit for the user."""
@@ -51,6 +66,14 @@ def to_number(text: str, default: float = 0.0) -> float:
     except (ValueError, TypeError, AttributeError):
         return default
     return value if math.isfinite(value) else default
+
+
+def share_or_length(text: str, default: float, boxed: bool) -> float:
+    """A share of a box, as a number or a percentage, or else a length in px."""
+    typed = text.strip()
+    if typed.endswith("%"):
+        return to_number(typed[:-1], default * 100) / 100
+    return to_number(typed, default) if boxed or typed else default
 
 
 def matrix_of(node: Node) -> Matrix:

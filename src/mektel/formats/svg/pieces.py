@@ -1,0 +1,208 @@
+"""A drawing as pieces in paint order: fills, lines, shadows, texts and pictures, placed in px."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any
+
+import shapely
+from svgelements import Matrix
+
+from mektel.formats.svg import areas
+from mektel.formats.svg.drawing import Drawing, Node
+from mektel.formats.svg.paint import gradient_values, server_of, share, solid
+from mektel.formats.svg.shapes import (
+    NotAShapeError,
+    Shape,
+    matrix_of,
+    scale_of,
+    shape_of,
+    to_number,
+)
+
+SHAPES = {"rect", "circle", "ellipse", "path", "line", "polyline", "polygon"}
+Box = tuple[float, float, float, float]
+
+
+@dataclass
+class Piece:
+    """One thing that is painted. ``kind`` is that of the layer it becomes.
+
+    ``path`` is its edge with its curves, px; ``shape`` is there where a simpler form says the same.
+    A ``line`` runs along its shape. ``values`` are those of the layer; ``png`` is a picture's
+    content, in ``box`` (left, top, right, bottom).
+    """
+
+    kind: str
+    node: Node
+    path: str = ""
+    shape: Shape | None = None
+    cover: Any = None
+    paint: dict[str, Any] = field(default_factory=dict)
+    values: dict[str, Any] = field(default_factory=dict)
+    opacity: float = 1.0
+    blend: str = "normal"
+    png: bytes = b""
+    box: Box | None = None
+
+    @cached_property
+    def area(self) -> Any:
+        """The polygons that it covers, px."""
+        if self.cover is not None:
+            return self.cover
+        if self.box is not None:
+            return shapely.box(*self.box)
+        commands = areas.path_commands(self.path)
+        covered = areas.filled(areas.courses(commands))
+        if self.kind == "line":
+            half = self.values["width"] / 2
+            covered = covered.buffer(half).difference(covered.buffer(-half))
+        return covered
+
+    @property
+    def bounds(self) -> Box:
+        return self.box or tuple(self.area.bounds) or (0.0, 0.0, 0.0, 0.0)
+
+    @property
+    def reach(self) -> Box:
+        """What its pixels need: its bounds with a shadow's blur."""
+        x0, y0, x1, y1 = self.bounds
+        if self.kind != "shadow":
+            return x0, y0, x1, y1
+        (dx, dy), room = self.values["offset"], self.values["blur"] * 1.5 + self.values["spread"]
+        return x0 + dx - room, y0 + dy - room, x1 + dx + room, y1 + dy + room
+
+    @property
+    def opaque(self) -> bool:
+        """Whether nothing shines through it."""
+        if self.kind in ("text", "picture") or self.opacity < 1 or self.blend != "normal":
+            return False
+        colours = [stop["colour"] for stop in self.paint.get("stops", ())]
+        colours = colours or [self.paint.get("colour", "")]
+        return all(len(colour) == 7 for colour in colours)
+
+    def with_area(self, area: Any) -> Piece:
+        """The same, cut to other polygons. Raises :class:`NotAShapeError`."""
+        kind = "fill" if self.kind == "line" else self.kind
+        return replace(self, kind=kind, cover=area, path=areas.text_of_area(area), shape=None,
+                       values={} if kind == "fill" else self.values)
+
+
+def pieces_of_shape(drawing: Drawing, node: Node) -> list[Piece]:
+    """The fill and the line of a basic shape. Raises :class:`NotAShapeError`."""
+    commands = areas.commands_of(node)
+    if not commands:
+        return []
+    matrix = matrix_of(node)
+    edge = areas.placed(commands, matrix)
+    shape = _simple(node)
+    made = _fill(drawing, node, edge, shape)
+    made += _line(drawing, node, commands, edge, matrix, shape)
+    order = node.inherited("paint-order").split()
+    if order and order[0] == "stroke":
+        made.reverse()
+    return made
+
+
+def _simple(node: Node) -> Shape | None:
+    if node.tag not in ("rect", "circle", "ellipse", "path"):
+        return None
+    try:
+        return shape_of(node)
+    except NotAShapeError:
+        return None
+
+
+def _fill(drawing: Drawing, node: Node, edge: list[Any], shape: Shape | None) -> list[Piece]:
+    if node.tag == "line" or node.inherited("fill", "black") == "none":
+        return []
+    lines = areas.courses(edge)
+    if not any(len(points) > 2 for points, _ in lines):
+        return []
+    even_odd = node.inherited("fill-rule") == "evenodd" and len(lines) > 0
+    cover = areas.filled(lines, True) if even_odd and not shape else None
+    path = areas.text_of(edge)
+    if cover is not None:
+        path = areas.text_of(areas.nested(edge, cover) or ()) or areas.text_of_area(cover)
+    elif not shape:
+        cover = areas.filled(lines)
+    if cover is not None and cover.is_empty:
+        return []
+    piece = Piece("fill", node, path, shape, cover,
+                  opacity=share(node.inherited("fill-opacity", "1")))
+    return _painted(drawing, piece, "fill", piece.bounds)
+
+
+def _line(
+    drawing: Drawing, node: Node, commands: Sequence[Any], edge: list[Any], matrix: Matrix,
+    shape: Shape | None,
+) -> list[Piece]:
+    if node.inherited("stroke", "none") == "none":
+        return []
+    width, scale = to_number(node.inherited("stroke-width", "1"), 1.0), scale_of(node)
+    if not 0 < width * scale < 4000:
+        return []
+    opacity = share(node.inherited("stroke-opacity", "1"))
+    units = areas.bounds_of(areas.courses(edge))
+    dashed = node.inherited("stroke-dasharray", "none") != "none"
+    if shape and commands[-1][0] == "Z" and not dashed and _keeps_corners(node, shape, width * scale, matrix):
+        piece = Piece("line", node, areas.text_of(edge), shape, opacity=opacity,
+                      values={"width": width * scale})
+        return _painted(drawing, piece, "stroke", units)
+    if node.get("vector-effect") == "non-scaling-stroke":
+        cover = areas.stroked(node, areas.courses(edge), width, 1.0)
+    else:
+        local = areas.stroked(node, areas.courses(commands, scale), width, scale)
+        cover = areas.transformed(local, matrix)
+    if cover.is_empty:
+        return []
+    piece = Piece("fill", node, areas.text_of_area(cover), None, cover, opacity=opacity,
+                  values={"name": "Line"})
+    return _painted(drawing, piece, "stroke", units)
+
+
+def _keeps_corners(node: Node, shape: Shape, width: float, matrix: Matrix) -> bool:
+    """Whether a line of ours along the shape has the corners of the stroke."""
+    if abs(abs(matrix.a) - abs(matrix.d)) > 1e-4:
+        return False
+    # A stroke round an ellipse has edges that are no ellipses.
+    if shape.form == "ellipse" and abs(shape.width - shape.height) > 0.01:
+        return False
+    sharp = shape.form == "box" and min(shape.radii) < width / 2 + 1e-6
+    if sharp and max(shape.radii) > 0:
+        return False
+    return not sharp or node.inherited("stroke-linejoin", "miter") == "miter"
+
+
+def _painted(drawing: Drawing, piece: Piece, name: str, units: Box) -> list[Piece]:
+    """The piece with its colour or gradient; nothing where it has none."""
+    node = piece.node
+    text = node.inherited(name, "black" if name == "fill" else "none")
+    server = server_of(drawing, text)
+    if server is not None:
+        if server.tag == "pattern":
+            drawing.leave(node, "its pattern is skipped")
+            return []
+        box = piece.bounds
+        if piece.kind == "line":
+            half = piece.values["width"] / 2
+            x0, y0, x1, y1 = units
+            box = (x0 - half, y0 - half, x1 + half, y1 + half)
+        paint = gradient_values(server, drawing, units, box, node)
+        if paint is None:
+            return []
+        return [replace(piece, paint=paint)]
+    if "url(" in text:
+        fallback = text.partition(")")[2].strip()
+        if not fallback:
+            drawing.leave(node, f"its {name} “{text[:40]}” is not in the drawing")
+            return []
+        text = fallback
+    colour = solid(text, 1.0, node.inherited("color", "#000000"))
+    if colour is None:
+        if text.strip().lower() != "none":
+            drawing.leave(node, f"its {name} “{text[:40]}” is not a colour")
+        return []
+    return [replace(piece, paint={"style": "solid", "colour": colour})]

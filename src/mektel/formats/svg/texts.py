@@ -1,0 +1,164 @@
+"""Texts of a drawing as labels: each run of letters in its own place, colour and weight."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mektel.core.text import shape_line
+from mektel.core.text.fonts import FAMILIES, WEIGHTS
+from mektel.formats.svg.drawing import Drawing, Node
+from mektel.formats.svg.paint import share, solid
+from mektel.formats.svg.pieces import Piece
+from mektel.formats.svg.shapes import matrix_of, scale_of, to_number
+
+FAMILY = "Hanken Grotesk"
+# Ascent and descent of the box that a line of text is given, as shares of its size.
+ASCENT, DESCENT = 0.95, 0.3
+
+
+def pieces_of_text(drawing: Drawing, node: Node) -> list[Piece]:
+    """A piece for each run; runs that follow each other stand on one line."""
+    matrix = matrix_of(node)
+    if abs(matrix.b) > 1e-6 or abs(matrix.c) > 1e-6 or matrix.a <= 0 or matrix.d <= 0:
+        drawing.leave(node, "it is turned, slanted or mirrored; a label stands upright")
+        return []
+    runs = _runs(drawing, node)
+    made: list[Piece] = []
+    # Runs between two places that are given are moved together by the anchor.
+    begin = 0
+    for at in range(1, len(runs) + 1):
+        if at == len(runs) or runs[at].placed:
+            made += _line(drawing, runs[begin:at])
+            begin = at
+    return made
+
+
+class _Run:
+    def __init__(self, node: Node, text: str, placed: bool, x: float, y: float) -> None:
+        self.node, self.text, self.placed, self.x, self.y = node, text, placed, x, y
+
+
+def _runs(drawing: Drawing, node: Node) -> list[_Run]:
+    runs: list[_Run] = []
+    ended_with_space = True
+
+    def walk(each: Node, x: float, y: float, placed: bool) -> None:
+        nonlocal ended_with_space
+        if each.get("display") == "none":
+            return
+        if each.get("x"):
+            x, placed = to_number(each.get("x").replace(",", " ").split()[0]), True
+        if each.get("y"):
+            y, placed = to_number(each.get("y").replace(",", " ").split()[0]), True
+        y += to_number(each.get("dy").replace(",", " ").split()[0]) if each.get("dy") else 0.0
+        placed = placed or bool(each.get("dy"))
+        for child, text in each.inside:
+            if child is not None:
+                if child.tag == "tspan":
+                    walk(child, x, y, placed)
+                elif child.tag not in ("title", "desc"):
+                    drawing.leave(child, "only plain text becomes a label")
+                placed = False if runs else placed
+                continue
+            kept = " ".join(text.split())
+            if text[:1].isspace() and not ended_with_space:
+                kept = f" {kept}"
+            if text[-1:].isspace() and kept.strip():
+                kept += " "
+            if not kept.strip():
+                if kept and runs and not ended_with_space:
+                    runs[-1].text += " "
+                    ended_with_space = True
+                continue
+            ended_with_space = kept.endswith(" ")
+            runs.append(_Run(each, kept, placed or not runs, x, y))
+            placed = False
+
+    walk(node, 0.0, 0.0, True)
+    if runs:
+        runs[-1].text = runs[-1].text.rstrip()
+    return runs
+
+
+def _line(drawing: Drawing, runs: list[_Run]) -> list[Piece]:
+    """Runs beside each other, from where the first is placed."""
+    made: list[tuple[_Run, dict[str, Any], float, float]] = []
+    for run in runs:
+        node = run.node
+        scale = scale_of(node)
+        family = _family(drawing, node)
+        size = min(400.0, max(4.0, _font_size(node) * scale))
+        weight = _weight(node.inherited("font-weight", "400"))
+        spacing = max(-20.0, min(100.0, to_number(node.inherited("letter-spacing")) * scale))
+        capitals = node.inherited("text-transform") == "uppercase"
+        text = run.text.upper() if capitals else run.text
+        advance = shape_line(text, family, weight, size, spacing).advance
+        colour = solid(node.inherited("fill", "black"), 1.0, node.inherited("color", "#000000"))
+        if colour is None:
+            shaded = "url(" in node.inherited("fill", "black")
+            colour = "#000000" if shaded else None
+            drawing.leave(node, "its letters have a gradient; they are drawn in black" if shaded
+                          else "its letters have no colour", f"“{run.text.strip()[:40]}”")
+        values = {"family": family, "size": round(size, 3), "weight": weight, "colour": colour,
+                  "spacing": round(spacing, 3), "text": run.text,
+                  "case": "capitals" if capitals else "as-written"}
+        made.append((run, values, advance, share(node.inherited("fill-opacity", "1"))))
+    first = runs[0]
+    matrix = matrix_of(first.node)
+    spot = matrix.point_in_matrix_space((first.x, first.y))
+    anchor = first.node.inherited("text-anchor", "start")
+    whole = sum(advance for _, _, advance, _ in made)
+    left = float(spot.x) - whole * {"middle": 0.5, "end": 1.0}.get(anchor, 0.0)
+    alone = len(made) == 1
+    pieces = []
+    for run, values, advance, opacity in made:
+        if values["colour"] is not None and run.text.strip():
+            baseline = float(spot.y)
+            size = float(values["size"])
+            if first.node.inherited("dominant-baseline") in ("middle", "central"):
+                baseline += 0.35 * size
+            align = {"middle": "centre", "end": "end"}.get(anchor, "start") if alone else "start"
+            lead = len(run.text) - len(run.text.lstrip())
+            space = shape_line(run.text[:lead], values["family"], values["weight"], size,
+                               values["spacing"]).advance if lead else 0.0
+            pieces.append(Piece(
+                "text", run.node, opacity=opacity,
+                box=(left + space, baseline - ASCENT * size, left + advance,
+                     baseline + DESCENT * size),
+                values=values | {"align": align, "baseline": baseline,
+                                 "text": run.text.strip()[:200]}))
+        left += advance
+    return pieces
+
+
+def _family(drawing: Drawing, node: Node) -> str:
+    first = node.inherited("font-family").split(",")[0].strip(" \"'")
+    if first in FAMILIES:
+        return first
+    if first:
+        drawing.leave(node, f"it is set in {FAMILY} instead", f"the font “{first}”")
+    return FAMILY
+
+
+def _font_size(node: Node) -> float:
+    walk: Node | None = node
+    factor = 1.0
+    while walk is not None:
+        text = walk.get("font-size")
+        if text.endswith("em") and not text.endswith("rem"):
+            factor *= to_number(text[:-2], 1.0)
+        elif text.endswith("%"):
+            factor *= to_number(text[:-1], 100.0) / 100
+        elif text and text != "inherit":
+            return to_number(text, 16.0) * factor
+        walk = walk.parent
+    return 16.0 * factor
+
+
+def _weight(text: str) -> int:
+    named = {"normal": 400, "bold": 700, "lighter": 400, "bolder": 700}
+    try:
+        wanted = named.get(text.strip()) or int(float(text))
+    except (ValueError, OverflowError):
+        wanted = 400
+    return min(WEIGHTS, key=lambda weight: abs(weight - wanted))
