@@ -110,8 +110,8 @@ WHOLE = {
         transform="rotate(30 100 45)"/>""",
     "slanted and scaled": FACE + """<g transform="matrix(1 .2 -.4 1.2 40 -20)"><rect x="60" y="30"
         width="40" height="20" rx="6" fill="#F3C25B" stroke="#fff" stroke-width="3"/></g>""",
-    "an unevenly scaled stroke": FACE + """<g transform="translate(100 45) scale(3 1)"><circle r="14"
-        fill="none" stroke="#fff" stroke-width="4"/></g>""",
+    "an unevenly scaled stroke": FACE + """<g transform="translate(100 45) scale(3 1)"><circle
+        r="14" fill="none" stroke="#fff" stroke-width="4"/></g>""",
     "a stroke that does not scale": FACE + """<g transform="translate(100 45) scale(3 1)"><circle
         r="14" fill="none" stroke="#fff" stroke-width="4" vector-effect="non-scaling-stroke"/>
         </g>""",
@@ -164,8 +164,9 @@ WHOLE = {
         </linearGradient><mask id="k"><rect x="30" y="20" width="140" height="50"
         fill="url(#m)"/></mask>""" + FACE + """<g mask="url(#k)"><circle cx="60" cy="45" r="20"
         fill="#F3C25B"/><path d="M90 30h60v30h-60z" fill="#fff"/></g>""",
-    "a white mask": """<mask id="k" fill="#fff"><path d="M50 30h100v30h-100z"/></mask>""" + FACE + """
-        <g mask="url(#k)"><circle cx="100" cy="45" r="30" fill="#F3C25B"/></g>""",
+    "a white mask": """<mask id="k" fill="#fff"><path d="M50 30h100v30h-100z"/>
+        </mask>""" + FACE + """<g mask="url(#k)"><circle cx="100" cy="45" r="30"
+        fill="#F3C25B"/></g>""",
     "a fading group of one": FACE + """<g opacity=".5"><circle cx="60" cy="45" r="18"
         fill="#fff"/><circle cx="120" cy="45" r="18" fill="#F3C25B"/></g>""",
     "a fading group that overlaps": FACE + """<g opacity=".6"><circle cx="80" cy="45" r="20"

@@ -27,12 +27,14 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 sys.path.insert(0, str(Path(__file__).parent))
 
 from fuzz_inputs import KINDS, changed, pools
 
 from mektel.core.errors import MektelError
 from mektel.core.kit import Kit, shown_states
+from mektel.core.kit.bringing_in import Arrival, with_arrivals
 from mektel.core.kit.edit import add_control, add_layer, set_value
 from mektel.core.kit.moving import add_asset, paste_layer
 from mektel.core.look import look_of, parse_flags, resolve, shared_margins
@@ -101,8 +103,8 @@ def _css(content: bytes) -> Kit:
 
 
 def _svg(content: bytes) -> Kit:
-    control = import_svg(content, "Drawing", "drawing.svg").control
-    return add_control(Kit(), control)
+    made = import_svg(content, "Drawing", "drawing.svg")
+    return with_arrivals(Kit(), [Arrival(made.control, pictures=made.pictures)])
 
 
 def _tokens(content: bytes) -> Kit:

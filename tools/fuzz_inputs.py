@@ -14,6 +14,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from tests.drawings import WHOLE, drawn
+
 from mektel.core.kit.moving import layer_to_text
 from mektel.core.motion.gestures import GESTURES, gesture
 from mektel.formats.gesture import gesture_text
@@ -65,6 +67,7 @@ def pools() -> dict[str, Pool]:
         kind = {".css": "css", ".svg": "svg", ".json": "tokens", ".png": "png"}.get(path.suffix)
         if kind:
             made[kind].sound.append(path.read_bytes())
+    made["svg"].sound += [drawn(inside) for inside in WHOLE.values()]
     made["kit"].sound += [kit_to_text(read_kit(path)).encode() for path in starter_files().values()]
     demo = read_kit(DEMO)
     for at, control in enumerate(demo.controls):

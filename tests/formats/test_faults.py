@@ -64,8 +64,8 @@ def test_sheets_and_drawings_of_many_parts_are_read() -> None:
                      for at in range(6_000))
     style = "".join(f".c{at} {{ fill: teal }}" for at in range(6_000))
     drawing = f'<svg xmlns="http://www.w3.org/2000/svg"><style>{style}</style>{shapes}</svg>'
-    control, left = import_svg(drawing.encode(), "Many", "many.svg")
-    assert len(control.layers) <= 64 and left
+    made = import_svg(drawing.encode(), "Many", "many.svg")
+    assert len(made.control.layers) <= 64 and made.leftovers
 
 
 @pytest.mark.parametrize(("text", "what"), [

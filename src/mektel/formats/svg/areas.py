@@ -26,7 +26,7 @@ Course = tuple[Points, bool]
 # Curves are written in pieces of at most this many px; a curve of a px is drawn by this many
 # chords, a longer one by more as its square root grows, so that none is off by 0.01 px.
 LONGEST_PIECE, CHORDS = 40.0, 5.0
-MOST_PIECES, MOST_DASHES, MOST_POINTS = 4000, 1500, 60_000
+MOST_PIECES, MOST_DASHES, MOST_POINTS, MOST_CROSSINGS = 4000, 1500, 60_000, 600_000
 LONGEST_TEXT = 20_000
 # Turns below this (rad) come from chords of a curve, not from corners.
 SMOOTH = 0.2
@@ -178,6 +178,7 @@ def filled(lines: Sequence[Course], even_odd: bool = False) -> Any:
         whole = Polygon(rings[0])
         if whole.is_valid:
             return whole
+    _check_crossings([np.vstack([ring, ring[:1]]) for ring in rings])
     faces = list(shapely.polygonize([shapely.unary_union(
         [LinearRing(ring) for ring in rings])]).geoms)
     kept = []
@@ -233,6 +234,20 @@ def bounds_of(lines: Sequence[Course]) -> tuple[float, float, float, float]:
     return float(x0), float(y0), float(x1), float(y1)
 
 
+def _check_crossings(lines: Sequence[Points]) -> None:
+    """Raises :class:`NotAShapeError` where so many edges lie across each other that it takes long.
+
+    How many is estimated from some edges that are spread over all.
+    """
+    edges = np.concatenate([np.stack([line[:-1], line[1:]], axis=1) for line in lines])
+    low, high = edges.min(axis=1), edges.max(axis=1)
+    chosen = np.linspace(0, len(edges) - 1, min(len(edges), 200)).astype(int)
+    met = [np.count_nonzero((low <= high[at]).all(axis=1) & (high >= low[at]).all(axis=1))
+           for at in chosen]
+    if np.mean(met) * len(edges) > MOST_CROSSINGS:
+        raise NotAShapeError("its path lies across itself too often")
+
+
 def _winding(ring: Points, x: float, y: float) -> int:
     """How often a closed polyline goes round a point."""
     start, end = ring, np.roll(ring, -1, axis=0)
@@ -279,6 +294,7 @@ def stroked(node: Node, lines: Sequence[Course], width: float, scale: float) -> 
     segments = int(np.clip(math.ceil(math.sqrt(width * scale) * 6), 10, 64))
     parts = []
     limit = number_of(node, "stroke-miterlimit", 4.0)
+    _check_crossings([points for points, _ in lines])
     for points, closed in lines:
         keep = np.concatenate([[True], np.abs(np.diff(points, axis=0)).sum(axis=1) > 1e-9])
         if closed and np.allclose(points[0], points[-1]):

@@ -19,7 +19,7 @@ from mektel.formats.svg.filters import NoSuchFilterError
 from mektel.formats.svg.images import piece_of_image
 from mektel.formats.svg.paint import FoundShadow, NoLayerError, shadows_of, share
 from mektel.formats.svg.pieces import SHAPES, Piece, pieces_of_shape
-from mektel.formats.svg.shapes import NotAShapeError, matrix_of, scale_of
+from mektel.formats.svg.shapes import NotAShapeError, Shape, matrix_of, scale_of
 from mektel.formats.svg.texts import pieces_of_text
 
 GROUPS = {"svg", "g", "a"}
@@ -263,6 +263,21 @@ def _filtered(drawing: Drawing, node: Node, pieces: list[Piece]) -> list[Piece]:
         return pieces
 
 
+def _form_of(pieces: Sequence[Piece], cover: Any) -> tuple[Shape | None, float]:
+    """The form of a face whose edge is that of all the pieces, and by how much a line on it makes
+    that larger.
+    """
+    face = max((piece for piece in pieces if piece.kind == "fill" and piece.shape),
+               key=lambda piece: piece.area.area, default=None)
+    if face is None or face.shape is None:
+        return None, 0.0
+    grown = max((piece.values["width"] / 2 for piece in pieces
+                 if piece.kind == "line" and piece.shape == face.shape), default=0.0)
+    whole = face.shape.inset(-grown).area()
+    same = cover.symmetric_difference(whole).area <= 0.05 * whole.length
+    return (face.shape, grown) if same else (None, 0.0)
+
+
 def _shadowed(node: Node, pieces: list[Piece], shadows: list[FoundShadow]) -> list[Piece]:
     """Pieces with the shadows of all of them together, where layers can say that."""
     if any(piece.kind in ("picture", "shadow") for piece in pieces) or not pieces:
@@ -277,15 +292,14 @@ def _shadowed(node: Node, pieces: list[Piece], shadows: list[FoundShadow]) -> li
             "shadow_blur": round(first.sigma * 2, 3)}) for piece in pieces]
     if texts:
         raise NoLayerError("its letters share a shadow with shapes")
-    shape = pieces[0].shape if all(
-        piece.shape == pieces[0].shape and piece.kind == "fill" for piece in pieces) else None
     cover = shapely.unary_union([piece.area for piece in pieces])
+    shape, grown = _form_of(pieces, cover)
     hidden = shapely.unary_union([piece.area for piece in pieces if piece.opaque])
     if not all(shadow.cut or shadow.inner for shadow in shadows) and (
             cover.difference(hidden.buffer(0.01)).area > 0.5):
         raise NoLayerError("its shadow shows through what casts it")
-    path = pieces[0].path if len(pieces) == 1 and pieces[0].kind == "fill" else (
-        areas.text_of_area(cover))
+    single = len(pieces) == 1 and pieces[0].kind == "fill"
+    path = "" if shape else pieces[0].path if single else areas.text_of_area(cover)
     behind: list[Piece] = []
     before: list[Piece] = []
     for shadow in shadows:
@@ -293,7 +307,7 @@ def _shadowed(node: Node, pieces: list[Piece], shadows: list[FoundShadow]) -> li
             "inner-shadow" if shadow.inner else "shadow", node, path, shape,
             None if shape else cover, values={
                 "colour": shadow.colour, "offset": (shadow.dx, shadow.dy),
-                "blur": round(shadow.sigma * 2, 3), "spread": shadow.spread})
+                "blur": round(shadow.sigma * 2, 3), "spread": shadow.spread + grown})
         (before if shadow.inner else behind).append(made)
     return [*behind, *pieces, *before]
 

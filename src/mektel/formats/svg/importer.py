@@ -35,7 +35,7 @@ from mektel.formats.svg.states import DRAWN, Layered, merged, state_groups
 # Of the box that all is painted in, what the control's outline takes at least, and of the canvas
 # what is painted, where there is no outline.
 BODY, FILLED = 0.6, 0.5
-SMALLEST, LARGEST = 4.0, 4000.0
+SMALLEST, LARGEST, MOST_PIECES = 4.0, 4000.0, 8000
 
 
 @dataclass(frozen=True)
@@ -157,6 +157,9 @@ class _Importer:
 
     def _few(self, pieces: Sequence[Piece], body: Piece | None) -> list[Piece]:
         """As many pieces as a control may have layers: of more, the longest run is a picture."""
+        if len(pieces) > MOST_PIECES:
+            raise DrawingError(f"{self.source}: more than {MOST_PIECES} shapes; join some of them "
+                               "or import a part of the drawing.")
         kept = list(pieces)
         while len(kept) > MOST_LAYERS:
             begin, end = _longest_run(kept, body)
@@ -185,7 +188,7 @@ class _Importer:
         if max(box[2] - box[0], box[3] - box[1]) > LARGEST:
             raise DrawingError(f"{self.source}: what it paints is larger than {LARGEST:g} px; "
                                "scale it down.")
-        self.box = box
+        self.box = box = tuple(round(side, 4) + 0.0 for side in box)  # type: ignore[assignment]
         return Frame(self.drawing, box, body)
 
     def _canvas(self) -> Box:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
+import numpy as np
 import shapely
 from svgelements import Matrix
 
@@ -61,9 +62,13 @@ class Piece:
             covered = covered.buffer(half).difference(covered.buffer(-half))
         return covered
 
-    @property
+    @cached_property
     def bounds(self) -> Box:
-        return self.box or tuple(self.area.bounds) or (0.0, 0.0, 0.0, 0.0)
+        if self.box is not None:
+            return self.box
+        if self.cover is None and self.kind != "line":
+            return areas.bounds_of(areas.courses(areas.path_commands(self.path)))
+        return tuple(self.area.bounds) or (0.0, 0.0, 0.0, 0.0)
 
     @property
     def reach(self) -> Box:
@@ -121,15 +126,15 @@ def _fill(drawing: Drawing, node: Node, edge: list[Any], shape: Shape | None) ->
     lines = areas.courses(edge)
     if not any(len(points) > 2 for points, _ in lines):
         return []
-    even_odd = node.inherited("fill-rule") == "evenodd" and len(lines) > 0
+    if not any(np.ptp(points, axis=0).all() for points, _ in lines):
+        return []
+    even_odd = node.inherited("fill-rule") == "evenodd"
     cover = areas.filled(lines, True) if even_odd and not shape else None
     path = areas.text_of(edge)
     if cover is not None:
+        if cover.is_empty:
+            return []
         path = areas.text_of(areas.nested(edge, cover) or ()) or areas.text_of_area(cover)
-    elif not shape:
-        cover = areas.filled(lines)
-    if cover is not None and cover.is_empty:
-        return []
     piece = Piece("fill", node, path, shape, cover,
                   opacity=share(node.inherited("fill-opacity", "1")))
     return _painted(drawing, piece, "fill", piece.bounds)
@@ -147,7 +152,8 @@ def _line(
     opacity = share(node.inherited("stroke-opacity", "1"))
     units = areas.bounds_of(areas.courses(edge))
     dashed = node.inherited("stroke-dasharray", "none") != "none"
-    if shape and commands[-1][0] == "Z" and not dashed and _keeps_corners(node, shape, width * scale, matrix):
+    closed = commands[-1][0] == "Z" and not dashed
+    if shape and closed and _keeps_corners(node, shape, width * scale, matrix):
         piece = Piece("line", node, areas.text_of(edge), shape, opacity=opacity,
                       values={"width": width * scale})
         return _painted(drawing, piece, "stroke", units)

@@ -137,8 +137,10 @@ def _shape_of(node: Node) -> Shape:
         raise NotAShapeError("it is scaled unevenly, so its corners are not round")
     if x1 - x0 < 4 or y1 - y0 < 4:
         raise NotAShapeError("it is less than 4 px wide or high")
-    a, b, c, d = (radius * scale for radius in shape.radii)
-    return Shape(x0 + matrix.e, y0 + matrix.f, x1 - x0, y1 - y0, shape.form, (a, b, c, d))
+    a, b, c, d = (round(float(radius * scale), 4) for radius in shape.radii)
+    left, top, width, height = (round(float(value), 4) for value in (
+        x0 + matrix.e, y0 + matrix.f, x1 - x0, y1 - y0))
+    return Shape(left, top, width, height, shape.form, (a, b, c, d))
 
 
 def _rect(node: Node) -> Shape:

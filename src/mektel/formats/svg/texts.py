@@ -83,26 +83,33 @@ def _runs(drawing: Drawing, node: Node) -> list[_Run]:
 def _line(drawing: Drawing, runs: list[_Run]) -> list[Piece]:
     """Runs beside each other, from where the first is placed."""
     made: list[tuple[_Run, dict[str, Any], float, float]] = []
-    for run in runs:
-        node = run.node
+    for each in runs:
+        run, node = each, each.node
         scale = scale_of(node)
         family = _family(drawing, node)
-        size = min(400.0, max(4.0, _font_size(node) * scale))
+        px = min(400.0, max(4.0, _font_size(node) * scale))
         weight = _weight(node.inherited("font-weight", "400"))
         spacing = max(-20.0, min(100.0, to_number(node.inherited("letter-spacing")) * scale))
         capitals = node.inherited("text-transform") == "uppercase"
         text = run.text.upper() if capitals else run.text
-        advance = shape_line(text, family, weight, size, spacing).advance
+        advance = shape_line(text, family, weight, px, spacing).advance
         colour = solid(node.inherited("fill", "black"), 1.0, node.inherited("color", "#000000"))
         if colour is None:
             shaded = "url(" in node.inherited("fill", "black")
             colour = "#000000" if shaded else None
             drawing.leave(node, "its letters have a gradient; they are drawn in black" if shaded
                           else "its letters have no colour", f"“{run.text.strip()[:40]}”")
-        values = {"family": family, "size": round(size, 3), "weight": weight, "colour": colour,
+        values = {"family": family, "size": round(px, 3), "weight": weight, "colour": colour,
                   "spacing": round(spacing, 3), "text": run.text,
                   "case": "capitals" if capitals else "as-written"}
-        made.append((run, values, advance, share(node.inherited("fill-opacity", "1"))))
+        opacity = share(node.inherited("fill-opacity", "1"))
+        if made and made[-1][3] == opacity and made[-1][1] | {"text": ""} == values | {"text": ""}:
+            before, _, _, _ = made.pop()
+            run = _Run(before.node, before.text + run.text, before.placed, before.x, before.y)
+            values["text"] = run.text
+            text = run.text.upper() if capitals else run.text
+            advance = shape_line(text, family, weight, px, spacing).advance
+        made.append((run, values, advance, opacity))
     first = runs[0]
     matrix = matrix_of(first.node)
     spot = matrix.point_in_matrix_space((first.x, first.y))
@@ -114,7 +121,7 @@ def _line(drawing: Drawing, runs: list[_Run]) -> list[Piece]:
     for run, values, advance, opacity in made:
         if values["colour"] is not None and run.text.strip():
             baseline = float(spot.y)
-            size = float(values["size"])
+            size: Any = values["size"]
             if first.node.inherited("dominant-baseline") in ("middle", "central"):
                 baseline += 0.35 * size
             align = {"middle": "centre", "end": "end"}.get(anchor, "start") if alone else "start"
