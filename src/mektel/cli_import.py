@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import click
@@ -24,7 +25,7 @@ def title_of(text: str) -> str:
 
 
 @click.command("import")
-@click.argument("file", type=click.Path(path_type=Path))
+@click.argument("files", type=click.Path(path_type=Path), nargs=-1, required=True)
 @click.option("--kit", "kit_path", type=click.Path(path_type=Path))
 @click.option("--name", help="The new control's name; the file's name by default.")
 @click.option("--selector", "selectors", multiple=True,
@@ -32,29 +33,47 @@ def title_of(text: str) -> str:
 @click.option("--html", "page", type=click.Path(path_type=Path),
               help="The page in which the selector is looked up.")
 @click.option("--list", "listing", is_flag=True,
-              help="Only list what of a style sheet can be imported.")
+              help="Only list what of a style sheet or a sheet of pictures can be imported.")
+@click.option("--states", help="Which states stand on a sheet of pictures, in reading order, "
+              "such as rest,hover,pressed.")
+@click.option("--density", type=click.FloatRange(0.5, 4),
+              help="Pixels of the pictures per px, where their names do not say it.")
 def import_(
-    file: Path, kit_path: Path | None, name: str | None, selectors: tuple[str, ...],
-    page: Path | None, listing: bool,
+    files: tuple[Path, ...], kit_path: Path | None, name: str | None, selectors: tuple[str, ...],
+    page: Path | None, listing: bool, states: str | None, density: float | None,
 ) -> None:
-    """Put a drawing (SVG) or controls of a style sheet (CSS) into a kit, or design tokens (JSON)
-    into its palette.
+    """Put a drawing (SVG), controls of a style sheet (CSS) or pictures (PNG, WebP, JPEG) into a
+    kit, or design tokens (JSON) into its palette.
 
-    The kit is made if need be.
+    Pictures are one for each state, such as horn.png and horn-hover@2x.png, or one sheet of all
+    states. The kit is made if need be.
     """
     from mektel.core.kit import Kit
     from mektel.core.kit.bringing_in import Arrival, with_arrivals
     from mektel.core.kit.checking import checked
     from mektel.formats.css import read_css, read_selectors
     from mektel.formats.kitfile import read_kit, write_kit
+    from mektel.formats.pictures import SUFFIXES
     from mektel.formats.svg import read_svg
 
-    if not file.exists():
-        raise UsageError(f"{file}: there is no such file.")
+    for each in files:
+        if not each.exists():
+            raise UsageError(f"{each}: there is no such file.")
+    if all(each.suffix.lower() in SUFFIXES for each in files):
+        if selectors or page:
+            raise UsageError(f"{files[0]}: --selector and --html are for style sheets.")
+        _import_pictures(files, kit_path, name, listing, states, density)
+        return
+    file = files[0]
+    if len(files) > 1:
+        raise UsageError(f"{files[1]}: several files at once can only be pictures of one control.")
+    if states or density:
+        raise UsageError(f"{file}: --states and --density are for pictures.")
     kind = file.suffix.lower()
     if kind not in (".svg", ".css", ".json", ".tokens"):
         raise UsageError(
-            f"{file}: SVG drawings, CSS style sheets and design tokens (JSON) can be imported.")
+            f"{file}: SVG drawings, CSS style sheets, PNG, WebP and JPEG pictures and design "
+            "tokens (JSON) can be imported.")
     if kind != ".css" and (selectors or page or listing):
         raise UsageError(f"{file}: --selector, --html and --list are for style sheets.")
     if page and not selectors:
@@ -92,6 +111,45 @@ def import_(
         click.echo(f"{kit_path}: {new.id}, {len(new.layers)} layers, {len(new.states)} states")
         for entry in skipped:
             click.echo(f"skipped: {entry}")
+
+
+def _import_pictures(
+    paths: tuple[Path, ...], kit_path: Path | None, name: str | None, listing: bool,
+    states: str | None, density: float | None,
+) -> None:
+    from mektel.core.kit import Kit
+    from mektel.core.kit.bringing_in import with_arrivals
+    from mektel.core.kit.checking import checked
+    from mektel.core.kit.conditions import condition_of, parse_flags
+    from mektel.core.pictures.as_control import arrival_of, zones_of
+    from mektel.core.pictures.layout import equal_bounds
+    from mektel.formats.kitfile import read_kit, write_kit
+    from mektel.formats.pictures import is_sheet, load, of_files, of_sheet
+
+    files = [load(path) for path in paths]
+    if listing:
+        for file in files:
+            for left, top, right, bottom in file.regions.boxes:
+                click.echo(f"{file.path}  {right - left} × {bottom - top} at {left}, {top}")
+        return
+    if kit_path is None:
+        raise UsageError("Say with --kit which kit it is put into.")
+    named = [condition_of(parse_flags(word)) for word in states.split(",")] if states else []
+    pictures = of_sheet(files[0], named) if named or is_sheet(files) else of_files(files)
+    if density:
+        pictures = [replace(picture, density=density) for picture in pictures]
+    canvas = equal_bounds(pictures)
+    stem = files[0].guess.stem.replace("-", " ").strip() or "Control"
+    arrival, found = arrival_of(canvas, name or title_of(stem[0].upper() + stem[1:]))
+    kit = read_kit(kit_path) if kit_path.exists() else Kit(name=title_of(kit_path.stem))
+    kit = checked(with_arrivals(kit, [arrival]), kit)
+    write_kit(kit, kit_path)
+    made, zones = kit.controls[-1], zones_of(canvas)
+    click.echo(f"{kit_path}: {made.id}, {made.size[0]:g} × {made.size[1]:g} px, "
+               f"{len(canvas.states)} states from pictures, never smaller than "
+               f"{zones.smallest[0]:g} × {zones.smallest[1]:g} px")
+    for entry in found:
+        click.echo(f"look at: {entry}")
 
 
 def _list_sheet(file: Path) -> None:

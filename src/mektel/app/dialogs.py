@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from mektel.formats.kitfile import SUFFIX
 
 KITS = f"Mektel kits (*{SUFFIX})"
-DRAWINGS = "Drawings and style sheets (*.svg *.css)"
-PICTURES = "Pictures (*.png)"
+SOURCES = "Drawings, style sheets and pictures (*.svg *.css *.png *.webp *.jpg *.jpeg)"
+PICTURES = "Pictures (*.png *.webp *.jpg *.jpeg)"
 SOUND_FILES = "Sounds (*.wav *.ogg *.oga *.flac)"
 GESTURES = "Gestures (*.json)"
 Take = Callable[[Path], object]
@@ -30,6 +30,16 @@ def _dialog(parent: QWidget, title: str, folder: Path, take: Take) -> QFileDialo
 def ask_open(parent: QWidget, title: str, names: str, folder: Path, take: Take) -> None:
     dialog = _dialog(parent, title, folder, take)
     dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
+    dialog.setNameFilter(names)
+    dialog.open()
+
+
+def ask_open_several(
+    parent: QWidget, title: str, names: str, folder: Path, take: Callable[[list[Path]], object]
+) -> None:
+    dialog = _dialog(parent, title, folder, lambda _: None)
+    dialog.filesSelected.connect(lambda chosen: take([Path(name) for name in chosen]))
+    dialog.setFileMode(QFileDialog.FileMode.ExistingFiles)
     dialog.setNameFilter(names)
     dialog.open()
 

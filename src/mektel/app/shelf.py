@@ -327,7 +327,7 @@ class Shelf(QWidget):
             add_action(menu, title, bench.add_starter, name)
         menu.addSeparator()
         add_action(menu, "Empty control", bench.add_empty)
-        add_action(menu, "From a drawing or CSS…", self.import_wanted.emit)
+        add_action(menu, "From a drawing, CSS or pictures…", self.import_wanted.emit)
         self.new_button.setMenu(menu)
         scroll.setWidget(inside)
         self._scroll, self._inside = scroll, inside

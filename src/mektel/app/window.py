@@ -31,7 +31,15 @@ from PySide6.QtWidgets import (
 
 from mektel.app.build.layer_menu import copied_layer, paste_from_clipboard
 from mektel.app.build.room import BuildRoom
-from mektel.app.dialogs import DRAWINGS, KITS, ask_open, ask_save, ask_unsaved, ask_which
+from mektel.app.dialogs import (
+    KITS,
+    SOURCES,
+    ask_open,
+    ask_open_several,
+    ask_save,
+    ask_unsaved,
+    ask_which,
+)
 from mektel.app.faults import faults, guard
 from mektel.app.help.find import FindBox
 from mektel.app.help.goals import goals_of
@@ -51,6 +59,7 @@ from mektel.app.window_place import open_window, remember_place, restore_place
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
 from mektel.formats.kitfile import SUFFIX
+from mektel.formats.pictures import SUFFIXES
 
 if TYPE_CHECKING:
     from mektel.app.feel.room import FeelRoom
@@ -289,7 +298,7 @@ class Window(QMainWindow):
         menu.addSeparator()
         self._add(menu, "Save", self.save, "Ctrl+S")
         self._add(menu, "Save as…", self.ask_save, "Ctrl+Shift+S")
-        self._add(menu, "Import a drawing or CSS…", self.ask_import, "Ctrl+I")
+        self._add(menu, "Import…", self.ask_import, "Ctrl+I")
         self._add(menu, "Paste CSS as a control", self.paste, "Ctrl+V")
         menu.addSeparator()
         look = menu.addMenu("Theme")
@@ -369,7 +378,7 @@ class Window(QMainWindow):
         ask_save(self, proposed, take)
 
     def ask_import(self) -> None:
-        ask_open(self, "Import a drawing", DRAWINGS, self.bench.folder(), self.bench.import_drawing)
+        ask_open_several(self, "Import", SOURCES, self.bench.folder(), self.bench.import_files)
 
     def paste(self) -> None:
         """A copied layer goes into the selected control; text that is CSS makes a new one."""
@@ -400,18 +409,23 @@ class Window(QMainWindow):
 
     def dropEvent(self, event: QDropEvent) -> None:
         self.shelf.new_button.show_wanted(False)
+        pictures = [path for path in self._dropped(event) if path.suffix.lower() in SUFFIXES]
         for path in self._dropped(event):
             if path.suffix.lower() == SUFFIX:
                 self.open(path)
             elif path.suffix.lower() in (".svg", ".css"):
                 self.bench.import_drawing(path)
-            elif path.suffix.lower() == ".png" and self.bench.control is not None:
-                self.bench.add_picture(path)
-            else:
+            elif path not in pictures:
                 self.bench.noticed.emit(Notice(
-                    f"{path.name} was not taken: drop an SVG drawing, a style sheet, a PNG "
-                    f"picture or a {SUFFIX} kit.", bad=True
+                    f"{path.name} was not taken: drop an SVG drawing, a style sheet, pictures or "
+                    f"a {SUFFIX} kit.", bad=True
                 ))
+        # One on the design of a control becomes a layer of it; else they become a control.
+        shelf = self.shelf.rect().contains(self.shelf.mapFrom(self, event.position().toPoint()))
+        if len(pictures) == 1 and self.bench.control is not None and not shelf:
+            self.bench.add_picture(pictures[0])
+        elif pictures:
+            self.bench.pictures_wanted.emit(pictures)
         event.acceptProposedAction()
 
     # The window itself

@@ -23,9 +23,11 @@ from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.bringing_in import Arrival, with_arrivals
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
+from mektel.core.pictures.encoding import pixels_from_file, png_of
 from mektel.core.slices import picture_insets
 from mektel.formats.css import LARGEST_SHEET, control_from_css, name_of, pressables_of
 from mektel.formats.kitfile import read_kit, read_limited
+from mektel.formats.pictures import SUFFIXES
 from mektel.formats.svg import read_svg
 from mektel.samples import DEMO, starter_files
 
@@ -47,6 +49,8 @@ class Workbench(QObject):
     timing_wanted = Signal(str, str)
     # The text of a style sheet and where it is from, to be chosen from.
     sheet_wanted = Signal(str, str)
+    # The paths of pictures that a control is to be made of.
+    pictures_wanted = Signal(object)
 
     def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -178,6 +182,15 @@ class Workbench(QObject):
         if self.edit(step, lambda kit: edits.add_control(kit, control, palette, values)):
             self.select(self.kit.controls[-1].id)
 
+    def import_files(self, paths: Sequence[Path]) -> None:
+        """Drawings and style sheets one after the other, pictures together as one control."""
+        pictures = [path for path in paths if path.suffix.lower() in SUFFIXES]
+        if pictures:
+            self.pictures_wanted.emit(pictures)
+        for path in paths:
+            if path not in pictures:
+                self.import_drawing(path)
+
     def import_drawing(self, path: Path) -> bool:
         """Puts a drawing or a style sheet on the shelf; what it could not take over is listed."""
         if path.suffix.lower() == ".css":
@@ -246,7 +259,7 @@ class Workbench(QObject):
         return self.import_sheet(text, "pasted CSS")
 
     def add_picture(self, path: Path) -> None:
-        """Takes a PNG into the kit as a new picture layer of the selected control."""
+        """Takes a picture into the kit as a new picture layer of the selected control."""
         name = path.stem[:80].strip() or "Picture"
 
         def make(kit: Kit) -> Kit:
@@ -259,14 +272,17 @@ class Workbench(QObject):
         self.edit(f"take in {name}", make)
 
     def take_picture(self, path: Path, part_id: str) -> None:
-        """Takes a PNG into the kit and shows it in a picture layer."""
+        """Takes a picture into the kit and shows it in a picture layer."""
         state = self.state
         self.edit(f"take in {path.stem}",
                   lambda kit: self._with_picture(kit, path, state, part_id))
 
     def _with_picture(self, kit: Kit, path: Path, state: str, part_id: str) -> Kit:
         """The picture in the kit and shown by a layer, its slices where they can stretch."""
-        kit, asset = add_asset(kit, path.stem, read_limited(path, LARGEST_PICTURE))
+        content = read_limited(path, LARGEST_PICTURE)
+        if path.suffix.lower() != ".png":
+            content = png_of(pixels_from_file(content))
+        kit, asset = add_asset(kit, path.stem, content)
         kit = edits.set_value(kit, self.control_id, state, part_id, "picture", asset)
         insets = picture_insets(pixels_of(kit.asset(asset).png))
         return edits.set_value(kit, self.control_id, state, part_id, "slices", insets)

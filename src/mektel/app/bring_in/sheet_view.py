@@ -219,8 +219,11 @@ class SheetView(QWidget):
         self.bench.noticed.emit(Notice(text, tuple(skipped)))
         self.close_view()
 
-    def close_view(self) -> None:
+    def stop(self) -> None:
         self.entries.stop()
+
+    def close_view(self) -> None:
+        self.stop()
         self.closed.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

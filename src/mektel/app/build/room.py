@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import cached_property, partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -52,6 +54,7 @@ from mektel.formats.kitfile import read_kit
 from mektel.samples import starter_files
 
 if TYPE_CHECKING:
+    from mektel.app.bring_in.pictures_view import PicturesView
     from mektel.app.bring_in.sheet_view import SheetView
 
 ACROSS, TILE = 5, (168, 124)
@@ -271,7 +274,7 @@ class EmptyRoom(QWidget):
         title.setProperty("role", "title")
         hint = QLabel(
             "Take one of these and change it, or bring a design of your own: drop a drawing (SVG) "
-            "or a style sheet (CSS) anywhere in this window.", inside)
+            "a style sheet (CSS) or pictures of its states anywhere in this window.", inside)
         hint.setProperty("role", "dim")
         hint.setWordWrap(True)
         for label in (title, hint):
@@ -286,7 +289,7 @@ class EmptyRoom(QWidget):
             self.starters[name].clicked.connect(partial(bench.add_starter, name))
         self.empty_tile = WayTile("Empty control", "an outline, to build from nothing", inside)
         self.empty_tile.clicked.connect(bench.add_empty)
-        self.import_tile = WayTile("Import…", "a drawing (SVG) or a style sheet (CSS)", inside)
+        self.import_tile = WayTile("Import…", "drawings, style sheets, pictures", inside)
         self.import_tile.clicked.connect(self.import_wanted)
         self.css_tile = WayTile("Paste CSS", "copy the rules of a button first", inside)
         self.css_tile.clicked.connect(self.paste_wanted)
@@ -338,28 +341,51 @@ class BuildRoom(QStackedWidget):
         column.addWidget(self.strip)
         self.addWidget(full)
         self.addWidget(self.empty)
-        self.sheet: SheetView | None = None
+        # What is being brought in, over everything else here.
+        self.over: SheetView | PicturesView | None = None
         bench.sheet_wanted.connect(self.show_sheet)
+        bench.pictures_wanted.connect(self.show_pictures)
         bench.kit_changed.connect(self.refresh)
         bench.selected_changed.connect(self.refresh)
         bench.view_changed.connect(self.refresh)
 
-    def show_sheet(self, text: str, source: str) -> None:
-        """Opens a style sheet over everything else here."""
+    @property
+    def sheet(self) -> SheetView | None:
         from mektel.app.bring_in.sheet_view import SheetView
 
-        self._close_sheet()
-        self.sheet = SheetView(text, source, self.bench, self)
-        self.sheet.closed.connect(self._close_sheet)
-        self.addWidget(self.sheet)
-        self.setCurrentWidget(self.sheet)
+        return self.over if isinstance(self.over, SheetView) else None
 
-    def _close_sheet(self) -> None:
-        if self.sheet is not None:
-            self.removeWidget(self.sheet)
-            self.sheet.entries.stop()
-            self.sheet.deleteLater()
-            self.sheet = None
+    @property
+    def pictures(self) -> PicturesView | None:
+        from mektel.app.bring_in.pictures_view import PicturesView
+
+        return self.over if isinstance(self.over, PicturesView) else None
+
+    def show_sheet(self, text: str, source: str) -> None:
+        """Opens a style sheet to choose from."""
+        from mektel.app.bring_in.sheet_view import SheetView
+
+        self._open_over(SheetView(text, source, self.bench, self))
+
+    def show_pictures(self, paths: Sequence[Path]) -> None:
+        """Opens pictures to make a control of."""
+        from mektel.app.bring_in.pictures_view import PicturesView
+
+        self._open_over(PicturesView(paths, self.bench, self))
+
+    def _open_over(self, view: SheetView | PicturesView) -> None:
+        self._close_over()
+        self.over = view
+        view.closed.connect(self._close_over)
+        self.addWidget(view)
+        self.setCurrentWidget(view)
+
+    def _close_over(self) -> None:
+        if self.over is not None:
+            over, self.over = self.over, None
+            self.removeWidget(over)
+            over.stop()
+            over.deleteLater()
             self.refresh()
 
     def refresh(self) -> None:
@@ -372,7 +398,7 @@ class BuildRoom(QStackedWidget):
                 self.loupe.view.setFocus()
             else:
                 self.wall.tiles[self.bench.state].setFocus()
-        if self.sheet is None:
+        if self.over is None:
             self.setCurrentIndex(0 if self.bench.control is not None else 1)
 
     def minimumSizeHint(self) -> QSize:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mektel.core.colour import lighter, washed_out
-from mektel.core.kit import OUTLINE, Control, Fill, InnerShadow, Kit, Label, Line, Shadow
+from mektel.core.kit import OUTLINE, Control, Fill, InnerShadow, Kit, Label, Line, Picture, Shadow
 
 FOCUS_RING = "focus-ring"
 
@@ -47,6 +47,10 @@ def propose_states(kit: Kit, control: Control) -> Control:
             proposed["disabled"][layer.id] = {"visible": False}
         elif isinstance(layer, InnerShadow):
             proposed["disabled"][layer.id] = {"visible": False}
+        elif isinstance(layer, Picture) and layer.picture:
+            proposed["hover"][layer.id] = {"saturation": 1.15, "brightness": 1.06}
+            proposed["pressed"][layer.id] = {"brightness": 0.86}
+            proposed["disabled"][layer.id] = {"saturation": 0.15, "opacity": 0.6}
         elif isinstance(layer, Label):
             proposed["disabled"][layer.id] = {"opacity": 0.6}
     for state, changes in proposed.items():

@@ -1,0 +1,196 @@
+"""Pictures of a control's states: found on sheets, laid on each other, stretched, shipped."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from mektel.core.kit import Kit, Label, Picture
+from mektel.core.kit.bringing_in import with_arrivals
+from mektel.core.kit.checking import checked
+from mektel.core.look import Margins, resolve, shared_margins
+from mektel.core.paint import render
+from mektel.core.pictures.as_control import arrival_of, zones_of
+from mektel.core.pictures.cropping import cropped_sides
+from mektel.core.pictures.encoding import png_of, straight_of
+from mektel.core.pictures.layout import StatePicture, equal_bounds
+from mektel.core.pictures.regions import regions_of
+from mektel.core.proof import findings
+from mektel.formats.pictures import PictureError, load, of_files, of_sheet
+
+SHOWN = ("rest", "hover", "pressed", "disabled")
+Pixels = np.ndarray
+
+
+def pictures_of(kit: Kit, name: str, margins: Margins | None = None) -> dict[str, Pixels]:
+    """Pictures of a demo control at 2× without its text, each with its own room or in one."""
+    control = kit.control(name)
+    return {state: render(resolve(kit, control, () if state == "rest" else (state,), text=""), 2,
+                          margins).rgba for state in SHOWN}
+
+
+def on_sheet(pictures: list[Pixels], gap: int = 9) -> tuple[Pixels, list[tuple[int, int]]]:
+    high = max(picture.shape[0] for picture in pictures)
+    sheet = np.zeros((high + 2 * gap, sum(p.shape[1] + gap for p in pictures) + gap, 4), np.uint8)
+    spots, x = [], gap
+    for picture in pictures:
+        sheet[gap : gap + picture.shape[0], x : x + picture.shape[1]] = picture
+        spots.append((x, gap))
+        x += picture.shape[1] + gap
+    return sheet, spots
+
+
+def opaque(sheet: Pixels, backdrop: int = 230) -> Pixels:
+    made = sheet.astype(int)
+    made[:, :, :3] += (255 - made[:, :, 3:]) * backdrop // 255
+    made[:, :, 3] = 255
+    return made.astype(np.uint8)
+
+
+@pytest.mark.parametrize("name", ["board", "horn", "slow", "fare", "ramp", "pennant"])
+def test_pictures_are_found_on_a_sheet(demo_kit: Kit, name: str) -> None:
+    loose = list(pictures_of(demo_kit, name).values())
+    sheet, spots = on_sheet(loose)
+    for picture in (straight_of(sheet), opaque(sheet)):
+        found = regions_of(picture)
+        assert len(found.boxes) == 4 and not found.in_cells
+        for (left, top, right, bottom), (x, y), art in zip(found.boxes, spots, loose, strict=True):
+            assert left >= x and top >= y and right <= x + art.shape[1] and (
+                bottom <= y + art.shape[0])
+    cells = list(pictures_of(
+        demo_kit, name, shared_margins(demo_kit, demo_kit.control(name))).values())
+    width = cells[0].shape[1]
+    grid = regions_of(straight_of(np.concatenate(cells, axis=1)))
+    assert grid.in_cells and [box[0] for box in grid.boxes] == [0, width, 2 * width, 3 * width]
+    tight = list(pictures_of(demo_kit, name, Margins()).values())
+    touching = regions_of(straight_of(np.concatenate(tight, axis=1)))
+    if name != "pennant":
+        assert touching.in_cells and len(touching.boxes) == 4
+    assert len(regions_of(straight_of(tight[0])).boxes) == 1
+
+
+def test_pictures_of_other_size_are_laid_on_each_other_by_what_they_share(demo_kit: Kit) -> None:
+    """A picture with an outline, one cropped, one moved by parts of a pixel: none jumps."""
+    rest = pictures_of(demo_kit, "fare")["rest"]
+    ringed = np.zeros((rest.shape[0] + 17, rest.shape[1] + 30, 4), np.uint8)
+    ringed[5:-12, 21:-9] = rest
+    ringed[:4] = ringed[-4:] = ringed[:, :4] = ringed[:, -4:] = (200, 160, 60, 255)
+    canvas = equal_bounds([
+        StatePicture("rest", rest), StatePicture("hover", ringed),
+        StatePicture("pressed", rest[7:, 11:-3]),
+        StatePicture("focus", rest, nudge=(0.25, -2.0))])
+    states = {state.condition: state for state in canvas.states}
+    assert canvas.size == (ringed.shape[1], ringed.shape[0])
+    home = states["rest"].pixels
+    assert (home[5:-12, 21:-9] == rest).all() and not home[:5].any()
+    pressed = states["pressed"].pixels
+    assert (pressed[12:-12, 32:-12] == rest[7:, 11:-3]).all()
+    assert states["focus"].rest_of == (0.25, 0.0) and all(state.sure for state in canvas.states)
+    assert (states["focus"].pixels[3:-14, 21:-9] == rest).all()
+    shifted = equal_bounds([
+        StatePicture("rest", rest),
+        StatePicture("hover", np.pad((rest.astype(float) * 0.5 + np.roll(
+            rest, 1, axis=1).astype(float) * 0.5).astype(np.uint8), ((3, 0), (4, 0), (0, 0))))])
+    assert shifted.states[1].rest_of[0] == pytest.approx(-0.5, abs=0.13) or (
+        shifted.states[1].rest_of[0] == pytest.approx(0.5, abs=0.13))
+
+
+def test_a_control_of_pictures_is_that_of_its_art(demo_kit: Kit) -> None:
+    pictures = pictures_of(demo_kit, "board")
+    canvas = equal_bounds([StatePicture(state, art, 2.0) for state, art in pictures.items()])
+    arrival, found = arrival_of(canvas, "Board")
+    control = arrival.control
+    kit = checked(with_arrivals(Kit(), [arrival]), Kit())
+    assert not found and control.size == (168, 48) and control.outline.corners == (24,) * 4
+    zones = zones_of(canvas)
+    assert zones.rows is None and zones.columns is not None and zones.smallest == (51, 48)
+    assert set(control.states) == {"hover", "pressed", "disabled", "focus"}
+    assert control.layer("picture").fit == "slices" and isinstance(control.layers[1], Label)
+    blank = control.model_copy(update={"text": ""})
+    for state, art in pictures.items():
+        look = resolve(kit, blank, () if state == "rest" else (state,))
+        left, top = (look.margins().left, look.margins().top)
+        ours = render(look, 2).rgba
+        face_y, face_x = 2 * top, 2 * left
+        high, wide = 96, 336
+        theirs = canvas.states[SHOWN.index(state)].pixels[
+            zones.face[1] : zones.face[1] + high, zones.face[0] : zones.face[0] + wide]
+        assert np.abs(ours[face_y : face_y + high, face_x : face_x + wide].astype(int)
+                      - theirs).max() <= 1, (state, art.shape)
+    # Stretched, its corners are as they were.
+    wide_look = render(resolve(kit, blank, size=(300.0, 48.0)), 2, Margins()).rgba
+    own = render(resolve(kit, blank), 2, Margins()).rgba
+    assert np.abs(wide_look[:, :90].astype(int) - own[:, :90]).max() <= 1
+    assert np.abs(wide_look[:, -90:].astype(int) - own[:, -90:]).max() <= 1
+
+
+def test_round_art_keeps_its_form_and_its_states_are_derived(demo_kit: Kit) -> None:
+    rest = pictures_of(demo_kit, "horn")["rest"]
+    arrival, _ = arrival_of(equal_bounds([StatePicture("rest", rest, 2.0)]), "Horn")
+    control = arrival.control
+    assert control.size == (64, 64) and control.outline.corners == (32,) * 4
+    assert control.outline.fit == "keep" and control.text == ""
+    picture = control.layers[0]
+    assert isinstance(picture, Picture) and picture.fit == "stretch"
+    assert control.changes("hover")["picture"] == {"saturation": 1.15, "brightness": 1.06}
+    assert control.changes("disabled")["picture"]["saturation"] < 0.5
+    kit = with_arrivals(Kit(), [arrival])
+    large = render(resolve(kit, kit.controls[0], size=(200.0, 100.0)), 1, Margins()).rgba
+    covered = np.flatnonzero((large[:, :, 3] > 128).any(axis=0))
+    # As high as its box, round, and in the middle.
+    assert covered[0] == pytest.approx(50, abs=2) and covered[-1] == pytest.approx(149, abs=2)
+
+
+def test_art_that_was_cut_off_is_noticed(demo_kit: Kit) -> None:
+    whole = pictures_of(demo_kit, "horn")["rest"]
+    assert cropped_sides(straight_of(whole)) == ()
+    tight = whole[40:-48, 40:-40]
+    assert "left" in cropped_sides(straight_of(whole[:, 60:]))
+    assert "bottom" in cropped_sides(straight_of(whole[:-30]))
+    assert cropped_sides(straight_of(tight[8:])) and len(tight)
+    for name in ("ramp", "board", "slow", "half"):
+        art = pictures_of(demo_kit, name, Margins())["rest"]
+        assert not {"left", "right"} & set(cropped_sides(straight_of(art))), name
+    arrival, found = arrival_of(equal_bounds([StatePicture("rest", whole[:, 60:], 2.0)]), "Horn")
+    assert [entry.code for entry in found] == ["art-cropped"]
+    kit = with_arrivals(Kit(), [arrival])
+    assert [entry.code for entry in findings(kit) if entry.code == "art-cropped"] and (
+        "left" in next(str(e) for e in findings(kit) if e.code == "art-cropped"))
+
+
+def test_files_say_their_state_and_density_and_must_agree(demo_kit: Kit, tmp_path: Path) -> None:
+    pictures = pictures_of(demo_kit, "slow")
+    paths = []
+    for state, art in pictures.items():
+        path = tmp_path / f"slow_{state}@2x.webp"
+        Image.fromarray(straight_of(art)).save(path, lossless=True)
+        paths.append(path)
+    small = Image.fromarray(pictures["hover"]).resize((72, 59), Image.Resampling.BOX)
+    (tmp_path / "slow_hover.png").write_bytes(png_of(np.array(small)))
+    other = np.roll(pictures["pressed"], 40, axis=1)
+    (tmp_path / "slow_pressed@3x.png").write_bytes(png_of(np.array(
+        Image.fromarray(other).resize((216, 177)))))
+    files = [load(path) for path in [*paths, tmp_path / "slow_hover.png"]]
+    canvas = equal_bounds(of_files(files))
+    assert canvas.density == 2 and not canvas.differing and len(canvas.states) == 4
+    files.append(load(tmp_path / "slow_pressed@3x.png"))
+    assert equal_bounds(of_files(files)).differing == ("pressed",)
+    (tmp_path / "horn.png").write_bytes(png_of(pictures["rest"]))
+    with pytest.raises(PictureError, match="2 controls"):
+        of_files([files[0], load(tmp_path / "horn.png")])
+    with pytest.raises(PictureError, match="no picture of rest"):
+        of_files(files[1:])
+    (tmp_path / "clear.png").write_bytes(png_of(np.zeros((9, 9, 4), np.uint8)))
+    (tmp_path / "odd.jpg").write_bytes(b"\xff\xd8\xff\xe0 nothing")
+    for name, why in (("clear.png", "nothing in this picture"), ("odd.jpg", "cannot|can be read")):
+        with pytest.raises(PictureError, match=why):
+            load(tmp_path / name)
+    sheet, _ = on_sheet([pictures["rest"]] * 6)
+    (tmp_path / "six.png").write_bytes(png_of(sheet))
+    with pytest.raises(PictureError, match="6 pictures stand on it"):
+        of_sheet(load(tmp_path / "six.png"))
+    named = of_sheet(load(tmp_path / "six.png"), ["rest", "checked+hover"])
+    assert [picture.condition for picture in named] == ["rest", "checked+hover"]
