@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
+
+from mektel.core.remember import Remembered
 
 Floats = NDArray[np.float64]
 # Values from 0 to 255 within which pixels are the same.
@@ -14,6 +17,9 @@ SAME = 10.0
 PEAKS = 6
 # A part of a pixel counts only where it explains this much more than whole ones.
 BETTER = 0.7
+# A mean difference below this, from 0 to 255, is none.
+EXACT = 0.05
+_kept = Remembered(64)
 
 
 @dataclass(frozen=True)
@@ -34,13 +40,27 @@ def offset_between(first: NDArray[np.uint8], second: NDArray[np.uint8]) -> Offse
     middle on middle; the one at which most pixels are the same is taken. A part of a pixel is
     looked for where whole ones leave a difference.
     """
-    a, b = first.astype(float), second.astype(float)
+    key = tuple(hashlib.sha256(picture.tobytes()).digest() + str(picture.shape).encode()
+                for picture in (first, second))
+    return _kept.get((), key, lambda: _offset(first.astype(float), second.astype(float)))
+
+
+def _offset(a: Floats, b: Floats) -> Offset:
     candidates = _peaks(a, b)
     middle = (round((a.shape[1] - b.shape[1]) / 2), round((a.shape[0] - b.shape[0]) / 2))
     best = max([middle, *candidates], key=lambda spot: _shared(a, b, *spot))
     shared = _shared(a, b, *best)
     finer = _within_a_pixel(a, b, *best)
     return Offset(best[0] + finer[0], best[1] + finer[1], shared)
+
+
+def _moved(picture: Floats, dx: float, dy: float) -> Floats:
+    """A picture moved by a part of a pixel, its neighbours mixed."""
+    for axis, by in ((1, dx), (0, dy)):
+        if by:
+            other = np.roll(picture, 1 if by > 0 else -1, axis)
+            picture = picture * (1 - abs(by)) + other * abs(by)
+    return picture
 
 
 def _peaks(a: Floats, b: Floats) -> list[tuple[int, int]]:
@@ -96,14 +116,13 @@ def _within_a_pixel(a: Floats, b: Floats, x: int, y: int) -> tuple[float, float]
     a, b = (ndimage.gaussian_filter(picture, (1.0, 1.0, 0)) for picture in (a, b))
 
     def off(dx: float, dy: float) -> float:
-        moved = ndimage.shift(b, (dy, dx, 0), order=1, mode="nearest") if dx or dy else b
-        one, two = _overlap(a, moved, x, y)
+        one, two = _overlap(a, _moved(b, dx, dy), x, y)
         return float(np.minimum(np.abs(one - two), 60.0).mean()) if one.size else 0.0
 
     whole = off(0.0, 0.0)
     best, least = (0.0, 0.0), whole
     step = 0.25
-    while step >= 0.06 and whole > 0:
+    while step >= 0.06 and whole > EXACT:
         for dx in (-step, 0.0, step):
             for dy in (-step, 0.0, step):
                 spot = (best[0] + dx, best[1] + dy)
