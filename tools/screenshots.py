@@ -50,6 +50,15 @@ def press_and_hold(window: Window) -> None:
     QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=at)
 
 
+def shoot_pictures(window: Window, folder: Path) -> None:
+    window.bench.import_files([ROOT / "examples" / "anchor-sheet@2x.png"])
+    settle(window, 1.0)
+    shoot(window, folder, "pictures")
+    assert window.build.pictures is not None
+    window.build.pictures.close_view()
+    settle(window)
+
+
 def main() -> None:
     folder = Path(sys.argv[1]) if sys.argv[1:] else ROOT / "docs" / "screenshots"
     folder.mkdir(parents=True, exist_ok=True)
@@ -119,6 +128,7 @@ def main() -> None:
     window.build.sheet.tiles[1].setChecked(True)
     shoot(window, folder, "style-sheet")
     window.build.sheet.close_view()
+    shoot_pictures(window, folder)
     window.bench.select("board", "rest")
     window.go_to("Ship")
     settle(window, 1.5)
