@@ -86,9 +86,19 @@ def test_the_small_commands(mektel, tmp_path: Path) -> None:
     assert read_kit(tmp_path / "half.mektel").controls[0].name == "Keycap"
     assert "Usage" in mektel("--help").out and re.match(r"mektel, version", mektel("--version").out)
     done = mektel("import", ROOT / "examples" / "ticket.svg", "--kit", "half.mektel")
-    assert "skipped: line 19" in done.out
+    assert "ticket, 6 layers, 4 states" in done.out and "skipped" not in done.out
+    (tmp_path / "odd.svg").write_text(
+        "<svg><rect width='90' height='30'/>\n<image href='a.png'/></svg>")
+    assert "skipped: line 2: <image>" in mektel("import", "odd.svg", "--kit", "half.mektel").out
     assert [control.id for control in read_kit(tmp_path / "half.mektel").controls] == [
-        "keycap", "ticket"]
+        "keycap", "ticket", "odd"]
+    sheet = ROOT / "examples" / "anchor-sheet@2x.png"
+    assert mektel("import", sheet, "--list").out.count(" × ") == 3
+    done = mektel("import", sheet, "--kit", "half.mektel", "--name", "Anchor")
+    assert "anchor, 132 × 48 px, 3 states from pictures, never smaller than 51 ×" in done.out
+    assert "--states" in mektel("import", sheet, "odd.svg", "--kit", "half.mektel").err or (
+        mektel("import", sheet, "odd.svg", "--kit", "half.mektel").code == 2)
+    assert "several files" in mektel("import", "odd.svg", sheet, "--kit", "half.mektel").err
     done = mektel("export", "half.mektel", "ticket", "--target", "qtwidgets", "--out", "q")
     assert "q/ticket_button.py" in done.out and "baked" not in done.err
     done = mektel("export", "half.mektel", "--target", "qtwidgets", "--out", "one", "--single")

@@ -57,6 +57,17 @@ def shoot_pictures(window: Window, folder: Path) -> None:
     assert window.build.pictures is not None
     window.build.pictures.close_view()
     settle(window)
+    window.bench.reading_wanted.emit(ROOT / "examples" / "gate@2x.png")
+    view = window.build.reading
+    assert view is not None
+    while view.reading.busy:
+        settle(window, 0.2)
+    view.reading.set_words("Gate", "Open the gate", 2.0)
+    while view.reading.busy:
+        settle(window, 0.2)
+    shoot(window, folder, "reading")
+    view.close_view()
+    settle(window)
 
 
 def main() -> None:

@@ -11,8 +11,6 @@ import click
 
 from mektel.core.errors import MektelError
 
-LARGEST_PICTURE = 16 * 1024 * 1024
-
 
 class UsageError(MektelError):
     """Something in the words of a command."""
@@ -169,13 +167,16 @@ def _list_sheet(file: Path) -> None:
 @click.argument("picture", type=click.Path(path_type=Path))
 @click.option("--kit", "kit_path", type=click.Path(path_type=Path), required=True)
 @click.option("--name", help="The new control's name; the file's name by default.")
-@click.option("--density", type=click.FloatRange(0.5, 4), default=1.0, show_default=True,
-              help="Pixels of the picture per px.")
+@click.option("--density", type=click.FloatRange(0.5, 4),
+              help="Pixels of the picture per px; by default what its name says (@2x), or 1.")
+@click.option("--words", help="What the label says: its size, weight and place follow from it.")
 @click.option("--json", "as_json", is_flag=True, help="What was found as one line of JSON.")
 def read(
-    picture: Path, kit_path: Path, name: str | None, density: float, as_json: bool
+    picture: Path, kit_path: Path, name: str | None, density: float | None, words: str | None,
+    as_json: bool,
 ) -> None:
-    """Read a flat picture (PNG) of a button as layers: outline, face, line, shadow, light.
+    """Read a flat picture (PNG, WebP, JPEG) of a button as layers: outline, face, line, shadow,
+    light.
 
     They are found by fitting our own drawing to the picture. What stands on the face becomes a
     label whose text you set.
@@ -183,22 +184,19 @@ def read(
     from mektel.core.fit import on_ground, read_picture
     from mektel.core.fit.as_control import control_of_reading
     from mektel.core.kit import Kit
-    from mektel.core.kit.assets import pixels_from_bytes
     from mektel.core.kit.checking import checked
     from mektel.core.kit.edit import add_control
-    from mektel.formats.kitfile import read_kit, read_limited, write_kit
-    from mektel.formats.png import pixels_from_png
+    from mektel.formats.kitfile import read_kit, write_kit
+    from mektel.formats.pictures import load
 
     if not picture.exists():
         raise UsageError(f"{picture}: there is no such file.")
-    content = read_limited(picture, LARGEST_PICTURE)
-    try:
-        pixels_from_bytes(content)
-    except MektelError as error:
-        raise UsageError(f"{picture}: {error}") from None
-    reading = read_picture(on_ground(pixels_from_png(content)))
-    title = name or title_of(picture.stem.replace("-", " ").capitalize())
-    control = control_of_reading(reading, title, density)
+    file = load(picture)
+    reading = read_picture(on_ground(file.pixels))
+    stem = file.guess.stem.replace("-", " ").strip() or "Control"
+    control = control_of_reading(
+        reading, name or title_of(stem[0].upper() + stem[1:]), density or file.guess.density,
+        words or "")
     kit = read_kit(kit_path) if kit_path.exists() else Kit(name=title_of(kit_path.stem))
     kit = checked(add_control(kit, control), kit)
     write_kit(kit, kit_path)

@@ -40,12 +40,15 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
 
     # In: by the file dialog.
     hand.keys("Ctrl+I")
-    hand.name_file(examples / "ticket.svg")
+    drawing = tmp_path / "ticket.svg"
+    drawing.write_text((examples / "ticket.svg").read_text().replace(
+        "</svg>", "  <foreignObject width='9' height='9'/>\n</svg>"))
+    hand.name_file(drawing)
     hand.until(lambda: bench.control is not None)
     hand.until(lambda: "ticket" in window.shelf.items)
     assert "1 thing was skipped" in window.notice.text.text()
     hand.click(window.notice.more)
-    assert "line 19" in window.notice.details.text()
+    assert "line 22" in window.notice.details.text()
     hand.click(window.notice.close_button)
     hand.settle()
 

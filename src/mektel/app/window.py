@@ -33,6 +33,7 @@ from mektel.app.build.layer_menu import copied_layer, paste_from_clipboard
 from mektel.app.build.room import BuildRoom
 from mektel.app.dialogs import (
     KITS,
+    PICTURES,
     SOURCES,
     ask_open,
     ask_open_several,
@@ -299,6 +300,7 @@ class Window(QMainWindow):
         self._add(menu, "Save", self.save, "Ctrl+S")
         self._add(menu, "Save as…", self.ask_save, "Ctrl+Shift+S")
         self._add(menu, "Import…", self.ask_import, "Ctrl+I")
+        self._add(menu, "Read a picture as layers…", self.ask_reading)
         self._add(menu, "Paste CSS as a control", self.paste, "Ctrl+V")
         menu.addSeparator()
         look = menu.addMenu("Theme")
@@ -379,6 +381,10 @@ class Window(QMainWindow):
 
     def ask_import(self) -> None:
         ask_open_several(self, "Import", SOURCES, self.bench.folder(), self.bench.import_files)
+
+    def ask_reading(self) -> None:
+        ask_open(self, "Read a picture as layers", PICTURES, self.bench.folder(),
+                 self.bench.reading_wanted.emit)
 
     def paste(self) -> None:
         """A copied layer goes into the selected control; text that is CSS makes a new one."""

@@ -51,6 +51,8 @@ class Workbench(QObject):
     sheet_wanted = Signal(str, str)
     # The paths of pictures that a control is to be made of.
     pictures_wanted = Signal(object)
+    # The path of a flat picture that is to be read as layers.
+    reading_wanted = Signal(object)
 
     def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
         super().__init__(parent)

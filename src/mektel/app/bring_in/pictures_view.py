@@ -98,6 +98,7 @@ class PicturesView(QWidget):
         return area
 
     def _head(self, paths: Sequence[Path]) -> QWidget:
+        bench = self.bench
         head = QWidget(self)
         row = Flow(head, GAP_2, GAP_2)
         title = QLabel(paths[0].name if len(paths) == 1 else f"{len(paths)} pictures", head)
@@ -118,13 +119,19 @@ class PicturesView(QWidget):
         self.zones_button.setObjectName("quiet")
         self.zones_button.setToolTip("Take back what was set by hand")
         self.zones_button.clicked.connect(lambda: self.pictures.set_insets(None))
+        self.read_button = QPushButton("Read as layers", head)
+        self.read_button.setObjectName("quiet")
+        self.read_button.setToolTip("Turn this flat picture back into a fill, a line, shadows …")
+        self.read_button.clicked.connect(lambda: bench.reading_wanted.emit(paths[0]))
+        self.read_button.setVisible(len(paths) == 1)
         self.chips = BackdropChips(head)
         self.chips.show_choices([CHECKER, WHITE, SAIL, NIGHT], self.backdrop)
         self.chips.chosen.connect(self._set_backdrop)
         row.add(title)
         row.add(self.hint)
         row.add_space()
-        for widget in (self.blink_button, self.checked_button, self.zones_button, self.chips):
+        for widget in (self.read_button, self.blink_button, self.checked_button,
+                       self.zones_button, self.chips):
             row.add(widget)
         return head
 
@@ -178,6 +185,7 @@ class PicturesView(QWidget):
         pictures = self.pictures
         count = len(pictures.regions)
         if pictures.files:
+            self.read_button.setVisible(count == 1)
             self.hint.setText("Drag each picture to the state it shows." if count > 1 else
                               "The other states are derived from it.")
         nearest = min(range(len(DENSITIES)), key=lambda at: abs(DENSITIES[at] - pictures.density))

@@ -55,6 +55,7 @@ from mektel.samples import starter_files
 
 if TYPE_CHECKING:
     from mektel.app.bring_in.pictures_view import PicturesView
+    from mektel.app.bring_in.reading_view import ReadingView
     from mektel.app.bring_in.sheet_view import SheetView
 
 ACROSS, TILE = 5, (168, 124)
@@ -342,9 +343,10 @@ class BuildRoom(QStackedWidget):
         self.addWidget(full)
         self.addWidget(self.empty)
         # What is being brought in, over everything else here.
-        self.over: SheetView | PicturesView | None = None
+        self.over: SheetView | PicturesView | ReadingView | None = None
         bench.sheet_wanted.connect(self.show_sheet)
         bench.pictures_wanted.connect(self.show_pictures)
+        bench.reading_wanted.connect(self.show_reading)
         bench.kit_changed.connect(self.refresh)
         bench.selected_changed.connect(self.refresh)
         bench.view_changed.connect(self.refresh)
@@ -361,6 +363,12 @@ class BuildRoom(QStackedWidget):
 
         return self.over if isinstance(self.over, PicturesView) else None
 
+    @property
+    def reading(self) -> ReadingView | None:
+        from mektel.app.bring_in.reading_view import ReadingView
+
+        return self.over if isinstance(self.over, ReadingView) else None
+
     def show_sheet(self, text: str, source: str) -> None:
         """Opens a style sheet to choose from."""
         from mektel.app.bring_in.sheet_view import SheetView
@@ -373,12 +381,19 @@ class BuildRoom(QStackedWidget):
 
         self._open_over(PicturesView(paths, self.bench, self))
 
-    def _open_over(self, view: SheetView | PicturesView) -> None:
+    def show_reading(self, path: Path) -> None:
+        """Opens a flat picture to be read as layers."""
+        from mektel.app.bring_in.reading_view import ReadingView
+
+        self._open_over(ReadingView(path, self.bench, self))
+
+    def _open_over(self, view: SheetView | PicturesView | ReadingView) -> None:
         self._close_over()
         self.over = view
         view.closed.connect(self._close_over)
         self.addWidget(view)
         self.setCurrentWidget(view)
+        view.setFocus()
 
     def _close_over(self) -> None:
         if self.over is not None:

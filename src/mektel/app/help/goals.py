@@ -111,6 +111,7 @@ def _commands(window: Window) -> list[Goal]:
         "Undo": (bench.undo, "Ctrl+Z"), "Redo": (bench.redo, "Ctrl+Shift+Z"),
         "Save": (window.save, "Ctrl+S"), "Save as": (window.ask_save, "Ctrl+Shift+S"),
         "Open": (window.ask_open, "Ctrl+O"), "New kit": (window.ask_new, "Ctrl+N"),
+        "Read a picture as layers": (window.ask_reading, ""),
         "Import drawings, CSS or pictures": (window.ask_import, "Ctrl+I"),
         "Paste": (window.paste, "Ctrl+V"),
         "New empty control": (bench.add_empty, ""),

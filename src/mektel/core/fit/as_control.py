@@ -11,18 +11,32 @@ from mektel.core.fit.model import Floats
 from mektel.core.fit.reading import Reading
 from mektel.core.kit import Control, Kit
 from mektel.core.kit.edit import identifier
-from mektel.core.look import Look, Margins, resolve
+from mektel.core.look import LabelLook, Look, Margins, resolve
 from mektel.core.look.look import moved
 from mektel.core.paint import render
+from mektel.core.text import shape_line
+from mektel.core.text.fonts import FAMILIES, WEIGHTS
 
 # The height of capitals is about this share of a font's size.
 CAPITALS = 0.7
 # A change that black or white explains to within this, from 0 to 1, is black or white.
 NEAR = 0.03
+# As near as this to a whole px, of a px, a size is one; radii and lines to half a px.
+AS_DRAWN = 0.25
+# The family that is taken where another one is hardly better.
+USUAL, UNUSUAL = "Hanken Grotesk", 0.06
+# Words that are off their place by no more than this, px, stand where a label does by itself.
+NUDGE = 0.7
 
 
-def control_of_reading(reading: Reading, name: str, density: float = 1.0) -> Control:
-    """A control that looks as was read; ``density`` pixels of the picture make a px."""
+def control_of_reading(
+    reading: Reading, name: str, density: float = 1.0, words: str = ""
+) -> Control:
+    """A control that looks as was read; ``density`` pixels of the picture make a px.
+
+    With the ``words`` that stand on it, the label has their size, weight and place in the picture;
+    without, its size is guessed from its height.
+    """
     geometry = reading.geometry.scaled(1 / density)
     colours, parts = reading.colours, reading.parts
     backdrop = np.clip(colours["backdrop"], 0.0, 1.0)
@@ -52,29 +66,84 @@ def control_of_reading(reading: Reading, name: str, density: float = 1.0) -> Con
     if parts.line:
         layers.append({
             "kind": "line", "id": "line", "name": "Line", "place": "inside",
-            "width": round(geometry.line, 2), "colour": _hex(colours["line"])})
+            "width": _drawn(geometry.line, 0.5), "colour": _hex(colours["line"])})
     text = ""
     if reading.label is not None and reading.label_colour is not None:
-        text = name
+        text = words or name
         layers.append({
             "kind": "label", "id": "label", "name": "Label",
-            "colour": _hex(reading.label_colour),
-            "size": float(np.clip(round(reading.label[3] / density / CAPITALS), 6, 200))})
+            "colour": _hex(reading.label_colour), **_type_of(reading, density, words)})
     limit = min(geometry.width, geometry.height) / 2
-    return Control.model_validate({
+    control = Control.model_validate({
         "id": identifier(name, [], "control"), "name": name[:80], "text": text[:80],
-        "size": (round(geometry.width, 2), round(geometry.height, 2)),
-        "outline": {"form": "box", "corners": (round(float(
-            np.clip(geometry.radius, 0.0, limit)), 2),) * 4},
+        "size": (_drawn(geometry.width, 1.0), _drawn(geometry.height, 1.0)),
+        "outline": {"form": "box", "corners": (_drawn(float(
+            np.clip(geometry.radius, 0.0, limit)), 0.5),) * 4,
+            "padding": (round(min(16.0, geometry.width / 8), 1), round(min(
+                4.0, geometry.height / 12), 1))},
         "layers": layers})
+    return _with_words_placed(control, reading, density) if words and text else control
+
+
+def _drawn(length: float, step: float) -> float:
+    """A length as people draw it: at a whole step, where that is near."""
+    whole = round(length / step) * step
+    return whole if abs(length - whole) <= AS_DRAWN * step else round(length, 2)
+
+
+def _type_of(reading: Reading, density: float, words: str) -> dict[str, Any]:
+    """The family, weight and size in which words cover the box that was read as they do there."""
+    assert reading.label is not None
+    _, _, width, height = (side / density for side in reading.label)
+    if not words:
+        return {"size": float(np.clip(round(height / CAPITALS), 6, 200))}
+    tries = []
+    for family in FAMILIES:
+        for weight in WEIGHTS:
+            line = shape_line(words, family, weight, 100.0)
+            left, top, right, bottom = line.bounds
+            if right > left and bottom > top:
+                sizes = (width / (right - left), height / (bottom - top))
+                ink = abs(sum(_area(ring) for ring in line.contours)) * sizes[0] ** 2
+                off = abs(sizes[0] - sizes[1]) / max(sizes) + abs(
+                    ink * density**2 - reading.label_ink) / max(1.0, reading.label_ink)
+                tries.append((off + (UNUSUAL if family != USUAL else 0.0), sizes[0], family,
+                              weight))
+    if not tries:
+        return {"size": float(np.clip(round(height / CAPITALS), 6, 200))}
+    _, size, family, weight = min(tries)
+    return {"size": float(np.clip(round(size * 100, 1), 6, 200)), "family": family,
+            "weight": weight}
+
+
+def _area(ring: Floats) -> float:
+    """The signed area of a polygon (n, 2)."""
+    x, y = ring.T
+    return float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2
+
+
+def _with_words_placed(control: Control, reading: Reading, density: float) -> Control:
+    """The label moved to where the words stand in the picture."""
+    assert reading.label is not None
+    look = next((at for at in resolve(Kit(), control).layers if isinstance(at, LabelLook)), None)
+    if look is None:
+        return control
+    x, y, width, height = (side / density for side in reading.label)
+    left, top, right, bottom = look.line().bounds
+    dx = x + width / 2 - reading.geometry.x / density - (look.x + (left + right) / 2)
+    dy = y + height / 2 - reading.geometry.y / density - (look.baseline + (top + bottom) / 2)
+    move = (round(dx, 1) if abs(dx) > NUDGE else 0.0, round(dy, 1) if abs(dy) > NUDGE else 0.0)
+    layers = tuple(layer.model_copy(update={"move": move}) if layer.id == "label" else layer
+                   for layer in control.layers)
+    return control.model_copy(update={"layers": layers})
 
 
 def picture_of(
-    reading: Reading, control: Control, size: tuple[int, int], density: float = 1.0
+    reading: Reading, control: Control, size: tuple[int, int], density: float = 1.0, text: str = ""
 ) -> Floats:
-    """The control where it was read, without text, on the backdrop: (height, width, 3), 0 to 1."""
+    """The control where it was read, on the backdrop: (height, width, 3), 0 to 1."""
     width, height = size
-    look = resolve(Kit(controls=(control,)), control, text="")
+    look = resolve(Kit(controls=(control,)), control, text=text)
     x, y = reading.geometry.x / density, reading.geometry.y / density
     placed: Look = replace(
         look, width=width / density, height=height / density,

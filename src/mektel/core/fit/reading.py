@@ -18,6 +18,9 @@ from mektel.core.stopping import check_wanted
 SMALLEST, LARGEST, MOST_PIXELS = 12, 2048, 30_000
 # A part is kept if what is left falls by this share, and by so much of 255.
 LESS, LEAST = 0.04, 0.02
+# A part without which so little more is left, in the end, is none; more for each 1 of 255 that is
+# left anyway.
+NEEDLESS, NOISE = 0.03, 0.1
 # What a picture with alpha is laid on, of 255: both shadows and lights show on it.
 GROUND = 200.0
 # A line differs from what is round it by more than this, from 0 to 1.
@@ -50,7 +53,7 @@ class Reading:
     """What a picture comes to: lengths in pixels of the picture, colours (3,) from 0 to 1.
 
     ``residual`` is the mean difference from the picture, of 255, and ``label`` the box (x, y,
-    width, height) of what stands on the face, with its colour.
+    width, height) of what stands on the face, with its colour and how many pixels it covers.
     """
 
     geometry: Geometry
@@ -60,6 +63,7 @@ class Reading:
     layers: tuple[Part, ...]
     label: tuple[float, float, float, float] | None = None
     label_colour: Floats | None = None
+    label_ink: float = 0.0
 
 
 def read_picture(
@@ -74,12 +78,12 @@ def read_picture(
         raise ReadingError(f"a picture to read has {SMALLEST} to {LARGEST} pixels on a side; this "
                            f"has {width} × {height}")
     whole = pixels[:, :, :3].astype(np.float64) / 255
-    step = max(1, int(np.ceil(np.sqrt(height * width / MOST_PIXELS))))
-    small = _averaged(whole, step)
+    step = step_for(width, height)
+    small = averaged(whole, step)
     guesses = [first_guess(box) for box in boxes_of(small)]
     if not guesses:
         raise ReadingError("nothing in this picture stands out from what is round it")
-    fit = _Fit(small, progress or (lambda _: None))
+    fit = Fit(small, progress or (lambda _: None))
     geometry = fit.run(guesses)
     return fit.reading(geometry, float(step))
 
@@ -91,7 +95,12 @@ def on_ground(premultiplied: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return np.round(laid).astype(np.uint8)
 
 
-def _averaged(pixels: Floats, step: int) -> Floats:
+def step_for(width: int, height: int) -> int:
+    """How many pixels, each way, are one for a fit, so that it takes seconds at most."""
+    return max(1, int(np.ceil(np.sqrt(height * width / MOST_PIXELS))))
+
+
+def averaged(pixels: Floats, step: int) -> Floats:
     """The mean of every ``step`` × ``step`` pixels."""
     if step == 1:
         return pixels
@@ -100,7 +109,9 @@ def _averaged(pixels: Floats, step: int) -> Floats:
     return np.asarray(blocks.mean(axis=(1, 3)))
 
 
-class _Fit:
+class Fit:
+    """One fit of a picture (height, width, 3), from 0 to 1."""
+
     def __init__(self, pixels: Floats, progress: Callable[[float], None]) -> None:
         self.picture = Picture(pixels)
         self.parts = Parts()
@@ -113,31 +124,54 @@ class _Fit:
         high = geometry.height
         geometry = self._best(geometry, self.parts, (
             {"radius": share * min(geometry.width, high)} for share in (0, 0.1, 0.2, 0.35, 0.5)))
-        geometry = self._exact(geometry, self.parts, BOX, 25)
+        geometry = self.exact(geometry, self.parts, BOX, 25)
         self._progress(0.15)
-        self._take_label(geometry)
+        self.take_label(geometry)
         geometry = self._with_stops(geometry)
         self._progress(0.3)
-        self._take_label(geometry)
+        self.take_label(geometry)
         # A line can be taken for a shadow and the other way round: both ways are tried.
         ends = []
         for order in ((self._with_line, self._with_shadow), (self._with_shadow, self._with_line)):
             self.parts, end = replace(self.parts, line=False, shadow=False), geometry
             for add in order:
                 end = add(end)
-            end = self._exact(end, self.parts, self._free())
+            end = self.exact(end, self.parts, self._free())
             ends.append(self._plainer(end))
         geometry, self.parts = min(ends, key=lambda end: self._weighed(*end))
         self._progress(0.7)
-        geometry = self._try(geometry, replace(self.parts, light=True), (
-            {"light_y": y, "light_blur": blur} for y, blur in (
-                (1.0, 0.0), (2.0, 0.0), (2.0, 4.0), (-2.0, 4.0), (0.06 * high, 0.15 * high))),
-            (*BOX, "light_y", "light_blur"))
+        geometry = self._with_light(geometry)
         self._progress(0.8)
-        self._take_label(geometry)
+        self.take_label(geometry)
         geometry = self._with_stops(geometry)
-        geometry = self._exact(geometry, self.parts, self._free(), 20)
+        geometry = self.exact(geometry, self.parts, self._free(), 20)
+        geometry = self._without_needless(geometry)
         self._progress(1.0)
+        return geometry
+
+    def _with_light(self, geometry: Geometry) -> Geometry:
+        """A light or shade along the edge, a sharp one or a soft one, whichever explains more."""
+        high, before = geometry.height, self.parts
+        ends = [(geometry, before)]
+        for tries in (((1.0, 0.0), (2.0, 0.0), (-2.0, 0.0)),
+                      ((2.0, 4.0), (-2.0, 4.0), (0.06 * high, 0.15 * high))):
+            self.parts = before
+            found = self._try(geometry, replace(before, light=True), (
+                {"light_y": y, "light_blur": blur} for y, blur in tries),
+                (*BOX, "light_y", "light_blur"))
+            ends.append((found, self.parts))
+        best, self.parts = min(ends, key=lambda end: self._left(*end))
+        return best
+
+    def _without_needless(self, geometry: Geometry) -> Geometry:
+        """Without parts that in the end explain next to nothing."""
+        for name in ("light", "line", "shadow"):
+            without, left = replace(self.parts, **{name: False}), self._left(geometry, self.parts)
+            # Compression leaves something along every edge that looks like a faint part.
+            enough = 1 + NEEDLESS + NOISE * min(left, 1.5)
+            if getattr(self.parts, name) and self._left(geometry, without) < left * enough:
+                self.parts = without
+                geometry = self.exact(geometry, self.parts, self._free())
         return geometry
 
     def _free(self) -> tuple[str, ...]:
@@ -177,7 +211,7 @@ class _Fit:
         """One more part, kept if it explains enough."""
         before = self._left(geometry, self.parts)
         start = self._best(geometry, parts, tries)
-        found = self._exact(start, parts, names)
+        found = self.exact(start, parts, names)
         after = self._left(found, parts)
         if after < before * (1 - LESS) and after < before - LEAST:
             self.parts = parts
@@ -198,7 +232,7 @@ class _Fit:
             x=geometry.x + by, y=geometry.y + by, width=max(4.0, geometry.width - 2 * by),
             height=max(4.0, geometry.height - 2 * by), radius=max(0.0, geometry.radius - by),
             shadow_spread=geometry.shadow_spread + by)
-        found = self._exact(start, less, tuple(name for name in names if name != "line"))
+        found = self.exact(start, less, tuple(name for name in names if name != "line"))
         if self._left(found, less) <= self._left(geometry, self.parts) * 1.1 + LEAST:
             return found, less
         return geometry, self.parts
@@ -237,14 +271,14 @@ class _Fit:
             wanted = replace(self.parts, stops=stops)
             start = self._best(geometry, wanted, (
                 {"direction": direction} for direction in (180.0, 90.0, 135.0, 225.0)))
-            found = self._exact(start, wanted, ("direction",))
+            found = self.exact(start, wanted, ("direction",))
             now = self._left(found, wanted)
             if now < left * (1 - 2 * LESS) and now < left - LEAST:
                 best, parts, left = found, wanted, now
         self.parts = parts
         return best
 
-    def _exact(
+    def exact(
         self, geometry: Geometry, parts: Parts, names: tuple[str, ...], most: int = 9
     ) -> Geometry:
         """The geometry nearest by in which least is left (robust least squares)."""
@@ -272,7 +306,7 @@ class _Fit:
         better = self._left(found, parts) <= self._left(geometry, parts) + 1e-9
         return found if better else geometry
 
-    def _take_label(self, geometry: Geometry) -> None:
+    def take_label(self, geometry: Geometry) -> None:
         """Leaves out the pixels that stand on the face."""
         self.picture.weights = np.ones_like(self.picture.weights)
         solved = self.picture.solve(geometry, self.parts)
@@ -297,6 +331,7 @@ class _Fit:
                 worse = self._left(geometry, without)
                 found.append(Part(name, float(np.clip(1 - left / max(worse, 1e-6), 0.0, 1.0))))
         label = colour = None
+        ink = 0.0
         if self.label is not None:
             rows, columns = np.flatnonzero(self.label.any(1)), np.flatnonzero(self.label.any(0))
             # What stands out was widened by two pixels.
@@ -305,6 +340,11 @@ class _Fit:
             off = np.abs(solved.residual).sum(axis=2)[self.label]
             strongest = off >= np.quantile(off, 0.9)
             colour = np.median(self.picture.pixels[self.label][strongest], axis=0)
+            # How much of each pixel has this colour and not the face's.
+            apart = colour - solved.picture[self.label]
+            covered = (solved.residual[self.label] * apart).sum(axis=1) / np.maximum(
+                (apart**2).sum(axis=1), 1e-6)
+            ink = float(np.clip(covered, 0.0, 1.0).sum()) * step * step
             found.append(Part("label", 0.5))
         return Reading(geometry.scaled(step), self.parts, solved.colours, left, tuple(found),
-                       label, colour)
+                       label, colour, ink)

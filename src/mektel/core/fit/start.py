@@ -16,6 +16,8 @@ LEAST_STEP, SHARE = 5.0, 0.12
 MOST_EDGES = 3
 # The band of rows or columns in the middle that is looked at.
 BAND = (0.35, 0.65)
+# What is so long along a side of the face, and no thicker than this, is no label.
+ALONG, ACROSS = 0.7, 0.25
 
 
 def backdrop_of(pixels: Floats) -> Floats:
@@ -78,6 +80,22 @@ def first_guess(box: tuple[float, float, float, float]) -> Geometry:
     return Geometry(x, y, width, height, min(width, height) / 5)
 
 
+def _without_edges(found: NDArray[np.bool_], face: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Without what runs along a side of the face: a light or shade there is no label."""
+    from scipy import ndimage
+
+    rows, columns = np.flatnonzero(face.any(axis=1)), np.flatnonzero(face.any(axis=0))
+    high, wide = rows[-1] - rows[0] + 1, columns[-1] - columns[0] + 1
+    labels, _ = ndimage.label(found, np.ones((3, 3), int))
+    made = found.copy()
+    for at, (down, across) in enumerate(ndimage.find_objects(labels), 1):
+        tall, broad = down.stop - down.start, across.stop - across.start
+        if (broad > ALONG * wide and tall < ACROSS * high) or (
+                tall > ALONG * high and broad < ACROSS * wide):
+            made[labels == at] = False
+    return made
+
+
 def standing_out(residual: Floats, face: Mask, least: float = 10 / 255) -> NDArray[np.bool_]:
     """Pixels of the face that no face explains: those of a label or an icon."""
     from scipy import ndimage
@@ -87,6 +105,6 @@ def standing_out(residual: Floats, face: Mask, least: float = 10 / 255) -> NDArr
     if not within.any():
         return np.zeros(off.shape, dtype=bool)
     usual = float(np.median(off[within]))
-    found = within & (off > max(least, 5 * usual))
+    found = _without_edges(within & (off > max(least, 5 * usual)), within)
     return np.asarray(ndimage.binary_dilation(
         ndimage.binary_closing(found, iterations=2), iterations=2)) & (face > 0)

@@ -1,0 +1,140 @@
+"""A layer that was read from a picture: how sure it is, its values, held or fitted again."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.theme import GAP_1, GAP_2, GAP_3
+
+TITLES = {"outline": "Outline", "shadow": "Shadow", "face": "Face", "line": "Line",
+          "light": "Light", "label": "Label"}
+# By part, the values that are shown: their names in a reading, and what they are called.
+FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
+    "outline": (("width", "Width"), ("height", "Height"), ("radius", "Corners")),
+    "shadow": (("shadow_x", "Right"), ("shadow_y", "Down"), ("shadow_blur", "Blur"),
+               ("shadow_spread", "Spread")),
+    "face": (("direction", "Direction"),),
+    "line": (("line", "Width"),),
+    "light": (("light_y", "Down"), ("light_blur", "Blur")),
+    "label": (),
+}
+OPTIONAL = ("shadow", "line", "light")
+NARROWEST, HEIGHT, FIELD = 210, 116, 52
+ANGLES = ("direction",)
+
+
+class PartCard(QFrame):
+    """``fit_wanted`` is for this part alone, ``set_by_hand`` sends a value, ``wanted_changed`` that
+    the part is to be there or not, ``held_changed`` that it is held.
+    """
+
+    fit_wanted = Signal(str)
+    set_by_hand = Signal(str, str, float)
+    wanted_changed = Signal(str, bool)
+    held_changed = Signal(str, bool)
+
+    def __init__(self, part: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.part, self.there = part, True
+        self._shown: dict[str, float] = {}
+        self.setObjectName("partCard")
+        self.setFixedHeight(HEIGHT)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_3, GAP_2, GAP_3, GAP_2)
+        column.setSpacing(GAP_1)
+        self.title = QLabel(TITLES[part], self)
+        self.title.setProperty("role", "heading")
+        self.sure = QLabel("", self)
+        self.sure.setProperty("role", "dim")
+        head = QHBoxLayout()
+        head.addWidget(self.title)
+        head.addStretch(1)
+        head.addWidget(self.sure)
+        column.addLayout(head)
+        self.fields: dict[str, QLineEdit] = {}
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(GAP_2)
+        grid.setVerticalSpacing(GAP_1)
+        grid.setColumnStretch(4, 1)
+        for at, (name, words) in enumerate(FIELDS[part]):
+            label = QLabel(words, self)
+            label.setProperty("role", "dim")
+            entry = QLineEdit(self)
+            entry.setAccessibleName(f"{TITLES[part]}, {words.lower()}")
+            entry.setFixedWidth(FIELD)
+            entry.setAlignment(Qt.AlignmentFlag.AlignRight)
+            entry.editingFinished.connect(lambda name=name: self._typed(name))
+            label.setBuddy(entry)
+            grid.addWidget(label, at // 2, at % 2 * 2)
+            grid.addWidget(entry, at // 2, at % 2 * 2 + 1)
+            self.fields[name] = entry
+        column.addLayout(grid)
+        if part == "label":
+            hint = QLabel("Left out of the fit. Type its text below.", self)
+            hint.setProperty("role", "dim")
+            hint.setWordWrap(True)
+            column.addWidget(hint)
+        column.addStretch(1)
+        self.held_box = QCheckBox("Hold", self)
+        self.held_box.setToolTip("Leave it as it is while other parts are fitted")
+        self.held_box.toggled.connect(lambda on: self.held_changed.emit(self.part, on))
+        self.fit_button = QPushButton("Fit", self)
+        self.fit_button.setObjectName("quiet")
+        self.fit_button.setToolTip("Fit this part again, and no other")
+        self.fit_button.clicked.connect(lambda: self.fit_wanted.emit(self.part))
+        self.wanted_button = QPushButton("Remove", self)
+        self.wanted_button.setObjectName("quiet")
+        self.wanted_button.clicked.connect(
+            lambda: self.wanted_changed.emit(self.part, not self.there))
+        foot = QHBoxLayout()
+        foot.setSpacing(GAP_1)
+        foot.addWidget(self.held_box)
+        foot.addStretch(1)
+        foot.addWidget(self.fit_button)
+        foot.addWidget(self.wanted_button)
+        column.addLayout(foot)
+
+    def show_part(
+        self, there: bool, sure: float | None, values: dict[str, float], busy: bool
+    ) -> None:
+        self.there = there
+        self.sure.setText("" if sure is None else f"{sure:.0%} sure" if there else "none")
+        self._shown = values
+        for name, entry in self.fields.items():
+            entry.setEnabled(there)
+            # Not disabled: the focus would go on to the next button, and Enter with it.
+            entry.setReadOnly(busy)
+            if not entry.hasFocus() or not entry.isModified():
+                entry.setText(f"{round(values[name], 2) + 0.0:g}"
+                              if there and name in values else "")
+        fits = bool(self.fields) and there
+        self.held_box.setVisible(fits)
+        self.fit_button.setVisible(fits)
+        self.fit_button.setEnabled(not busy and not self.held_box.isChecked())
+        self.wanted_button.setVisible(self.part in OPTIONAL)
+        self.wanted_button.setEnabled(not busy)
+        self.wanted_button.setText("Remove" if there else "Add")
+
+    def _typed(self, name: str) -> None:
+        entry = self.fields[name]
+        if not entry.isModified():
+            return
+        entry.setModified(False)
+        try:
+            value = float(entry.text().replace(",", "."))
+        except ValueError:
+            entry.setText(f"{round(self._shown.get(name, 0.0), 2) + 0.0:g}")
+            return
+        if abs(value - self._shown.get(name, value + 1)) > 1e-6:
+            self.set_by_hand.emit(self.part, name, value)

@@ -1,0 +1,252 @@
+"""A flat picture read as layers, over Build: the picture and ours under one wipe."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QProgressBar,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mektel.app.bring_in.part_card import ANGLES, FIELDS, NARROWEST, OPTIONAL, TITLES, PartCard
+from mektel.app.bring_in.picture_reading import PictureReading
+from mektel.app.bring_in.wipe_view import MODES, WIPE, WipeView
+from mektel.app.notices import Notice
+from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5
+from mektel.app.widgets.flow import Flow
+from mektel.app.workbench import Workbench
+from mektel.core.kit.bringing_in import with_arrivals
+
+PARTS = ("outline", "shadow", "face", "light", "line", "label")
+AREA = 262
+DENSITIES = (1.0, 1.5, 2.0, 3.0, 4.0)
+
+
+class ReadingView(QWidget):
+    """Makes a control of a flat picture; ``closed`` is sent when that is over."""
+
+    closed = Signal()
+
+    def __init__(self, path: Path, bench: Workbench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.bench = bench
+        self.reading = PictureReading(path, bench.background, self)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(GAP_5, GAP_4, GAP_5, GAP_3)
+        column.setSpacing(GAP_3)
+        column.addWidget(self._head(path))
+        self.wipe = WipeView(self)
+        column.addWidget(self.wipe, 1)
+        self.area = area = QScrollArea(self)
+        area.setWidgetResizable(True)
+        area.viewport().installEventFilter(self)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setFixedHeight(AREA)
+        ground = QWidget(area)
+        self.flow = Flow(ground, GAP_3, GAP_3)
+        self.cards = {part: PartCard(part, ground) for part in PARTS}
+        for card in self.cards.values():
+            card.fit_wanted.connect(lambda part: self.reading.fit_again((part,)))
+            card.set_by_hand.connect(self._set_value)
+            card.wanted_changed.connect(self._want)
+            card.held_changed.connect(self._hold)
+            card.hide()
+            self.flow.add(card)
+        area.setWidget(ground)
+        column.addWidget(area)
+        column.addWidget(self._foot())
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self.reading.changed.connect(self._refresh)
+        self.reading.went_on.connect(self._show_progress)
+        self.reading.failed.connect(self._fail)
+        self._refresh()
+
+    def _head(self, path: Path) -> QWidget:
+        head = QWidget(self)
+        row = Flow(head, GAP_2, GAP_2)
+        title = QLabel(path.name, head)
+        title.setProperty("role", "title")
+        self.hint = QLabel("", head)
+        self.hint.setProperty("role", "dim")
+        row.add(title)
+        row.add(self.hint)
+        row.add_space()
+        self.modes: dict[str, QPushButton] = {}
+        group = QButtonGroup(head)
+        for mode, words in MODES.items():
+            button = QPushButton(words, head)
+            button.setProperty("segment", "wide")
+            button.setCheckable(True)
+            button.setChecked(mode == WIPE)
+            button.clicked.connect(lambda _=False, mode=mode: self.wipe.set_mode(mode))
+            group.addButton(button)
+            row.add(button)
+            self.modes[mode] = button
+        self.all_button = QPushButton("Fit all", head)
+        self.all_button.setObjectName("quiet")
+        self.all_button.setToolTip("Fit all parts that are not held, from where they are")
+        self.all_button.clicked.connect(lambda: self.reading.fit_again(PARTS))
+        row.add(self.all_button)
+        return head
+
+    def _foot(self) -> QWidget:
+        foot = QWidget(self)
+        row = QHBoxLayout(foot)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(GAP_2)
+        self.name_entry, self.text_entry = QLineEdit(foot), QLineEdit(foot)
+        self.density_entry = QComboBox(foot)
+        for density in DENSITIES:
+            self.density_entry.addItem(f"{density:g}×", density)
+        for words, entry in (("Name", self.name_entry), ("Label", self.text_entry),
+                             ("Density", self.density_entry)):
+            label = QLabel(words, foot)
+            label.setProperty("role", "dim")
+            label.setBuddy(entry)
+            entry.setAccessibleName(words)
+            row.addWidget(label)
+            row.addWidget(entry)
+            if isinstance(entry, QLineEdit):
+                entry.setFixedWidth(132)
+                entry.editingFinished.connect(self._set_words)
+        self.density_entry.activated.connect(lambda _: self._set_words())
+        self.progress = QProgressBar(foot)
+        self.progress.setTextVisible(False)
+        self.progress.setFixedWidth(96)
+        self.progress.setRange(0, 100)
+        self.progress.setAccessibleName("Picture read")
+        row.addWidget(self.progress)
+        self.status = QLabel("", foot)
+        self.status.setProperty("role", "dim")
+        self.status.setWordWrap(True)
+        row.addWidget(self.status, 1)
+        cancel = QPushButton("Cancel", foot)
+        cancel.clicked.connect(self.close_view)
+        self.add_button = QPushButton("Add control", foot)
+        self.add_button.setObjectName("main")
+        self.add_button.clicked.connect(self._add)
+        row.addWidget(cancel)
+        row.addWidget(self.add_button)
+        return foot
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Resize and watched is self.area.viewport():
+            room = self.area.viewport().width()
+            across = min(len(PARTS), max(1, (room + GAP_3) // (NARROWEST + GAP_3)))
+            for card in self.cards.values():
+                card.setFixedWidth((room + GAP_3) // across - GAP_3)
+        return super().eventFilter(watched, event)
+
+    # What was read
+
+    def _show_progress(self, share: float) -> None:
+        self.progress.setValue(round(share * 100))
+
+    def _refresh(self) -> None:
+        reading, result, busy = self.reading.reading, self.reading.result, self.reading.busy
+        self.progress.setVisible(busy)
+        if busy and reading is not None:
+            self.progress.setRange(0, 0)
+        self.add_button.setEnabled(result is not None and not busy)
+        self.all_button.setEnabled(result is not None and not busy)
+        for entry in (self.name_entry, self.text_entry, self.density_entry):
+            entry.setEnabled(reading is not None)
+        if reading is None or result is None:
+            self.hint.setText("Reading it as layers …" if busy else "")
+            self.status.setText("some seconds" if busy else "")
+            return
+        self.hint.setText("Hold what is right, set what is not, and fit the rest again.")
+        self.wipe.show_images(self.reading.pixels, result.ours, result.difference)
+        sure = {part.name: part.sure for part in reading.layers}
+        geometry = vars(reading.geometry)
+        for part, card in self.cards.items():
+            there = part in ("outline", *sure)
+            card.setVisible(part != "label" or there)
+            values = {name: float(geometry[name]) / self._unit(name)
+                      for name, _ in FIELDS[part]}
+            card.show_part(there, sure.get(part) if part in OPTIONAL else None, values, busy)
+            if part == "face" and reading.parts.stops == 1:
+                card.fields["direction"].setEnabled(False)
+                card.fields["direction"].setText("")
+        self.text_entry.setEnabled(reading.label is not None)
+        self.text_entry.setPlaceholderText("its words" if reading.label is not None else "none")
+        for entry, text in ((self.name_entry, self.reading.name),
+                            (self.text_entry, self.reading.text)):
+            if not entry.hasFocus():
+                entry.setText(text)
+        nearest = min(range(len(DENSITIES)),
+                      key=lambda at: abs(DENSITIES[at] - self.reading.density))
+        self.density_entry.setCurrentIndex(nearest)
+        self.status.setText(f"mean difference {result.mean:.2f} of 255"
+                            + (", label left out" if reading.label is not None else ""))
+
+    def _fail(self, text: str) -> None:
+        self.bench.noticed.emit(Notice(text, bad=True))
+        if self.reading.reading is None:
+            self.close_view()
+
+    # What the user does
+
+    def _hold(self, part: str, on: bool) -> None:
+        (self.reading.held.add if on else self.reading.held.discard)(part)
+        self._refresh()
+
+    def _set_value(self, part: str, name: str, value: float) -> None:
+        """A value by hand; what is not held follows."""
+        self.reading.fit_again(PARTS, {name: value * self._unit(name)})
+
+    def _unit(self, name: str) -> float:
+        """Pixels of the picture for what a value is shown in: px, or degrees."""
+        return 1.0 if name in ANGLES else self.reading.density
+
+    def _want(self, part: str, there: bool) -> None:
+        if there:
+            self.reading.fit_again((part, "outline"), added=(part,))
+        else:
+            self.reading.fit_again(("outline", "face"), without=(part,))
+
+    def _set_words(self) -> None:
+        name, text = self.name_entry.text(), self.text_entry.text()
+        density = DENSITIES[self.density_entry.currentIndex()]
+        now = (self.reading.name, self.reading.text, self.reading.density)
+        if (name, text, density) != now and self.reading.reading is not None:
+            self.reading.set_words(name, text, density)
+
+    def _add(self) -> None:
+        self._set_words()
+        arrival = self.reading.arrival()
+        name = arrival.control.name
+        if not self.bench.edit(f"read {name}", lambda kit: with_arrivals(kit, [arrival])):
+            return
+        self.bench.select(self.bench.kit.controls[-1].id)
+        layers = [TITLES[part] for part, card in self.cards.items()
+                  if card.there and card.isVisible() and part != "outline"]
+        self.bench.noticed.emit(Notice(
+            f"{name} from {self.reading.path.name}: {', '.join(layers).lower()}; "
+            "missing states suggested."))
+        self.close_view()
+
+    def stop(self) -> None:
+        self.wipe.set_mode(WIPE)
+        self.reading.stop()
+
+    def close_view(self) -> None:
+        self.stop()
+        self.closed.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.close_view()
+        else:
+            super().keyPressEvent(event)
