@@ -5,15 +5,20 @@ other or out of their place, targets too small to hit, text too pale to read.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from functools import cache
 from pathlib import Path
 
 import numpy as np
+from PIL import Image, ImageDraw
 from PySide6.QtCore import QPoint, QRect
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractScrollArea,
+    QApplication,
     QLabel,
     QLineEdit,
     QPushButton,
@@ -21,13 +26,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.bring_in import picture_reading
 from mektel.core.colour import contrast_of
+from mektel.core.fit import Reading, read_picture
 
 SIZES = ((1280, 800), (1024, 700), (1920, 1080), (2560, 1440))
 SELECTED = {"Build": ("night-watch", "hover", "wake"), "Feel": ("cast-off",)}
 SMALLEST, SHARP, READABLE = 24, 2, 4.5
 # Characters up to which what is typed in a field shows whole.
 SHORT = 12
+_readings: dict[bytes, Reading] = {}
 
 
 def views(window: QWidget) -> Iterator[str]:
@@ -40,6 +48,42 @@ def views(window: QWidget) -> Iterator[str]:
     window.bench.import_drawing(Path("examples/ferry-site.css").absolute())
     yield "style sheet"
     window.build.sheet.close_view()
+    window.bench.import_files([Path("examples/anchor-sheet@2x.png").absolute()])
+    wait(lambda: window.build.pictures.pictures.result is not None)
+    yield "pictures"
+    window.build.pictures.close_view()
+    picture_reading.read_picture = _read_once
+    window.build.show_reading(_flat_picture())
+    wait(lambda: not window.build.reading.reading.busy)
+    yield "reading"
+    window.build.reading.close_view()
+
+
+def wait(holds: Callable[[], bool], seconds: float = 60) -> None:
+    """Until something holds. Unlike Qt's own waiting, this lets other Python threads work."""
+    end = time.monotonic() + seconds
+    while not holds() and time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.005)
+
+
+def _read_once(pixels: np.ndarray, _progress: object) -> Reading:
+    """It is the window that is looked over: one fit is enough."""
+    key = pixels.tobytes()
+    if key not in _readings:
+        _readings[key] = read_picture(pixels)
+    return _readings[key]
+
+
+@cache
+def _flat_picture() -> Path:
+    """A small picture of a button, which is read quickly."""
+    picture = Image.new("RGB", (52, 30), "#EDE5D6")
+    draw = ImageDraw.Draw(picture)
+    draw.rounded_rectangle((8, 7, 43, 21), 4, fill="#C8742C", outline="#5A2D0E")
+    path = Path(tempfile.mkdtemp()) / "gate.png"
+    picture.save(path)
+    return path
 
 
 def made_longer(window: QWidget, more: float = 0.4) -> None:

@@ -49,7 +49,8 @@ def test_longer_texts_fit_as_well(demo, size: tuple[int, int]) -> None:
 
 def test_every_view_fits_where_the_screen_is_scaled() -> None:
     done = subprocess.run(
-        [sys.executable, "tools/walk_sizes.py", "1024x700"], cwd=ROOT, text=True,
-        capture_output=True, timeout=240, env={**os.environ, "QT_SCALE_FACTOR": "1.5"})
+        [sys.executable, "tools/walk_sizes.py", "1024x700", "dark", "as-written"],
+        cwd=ROOT, text=True, capture_output=True, timeout=240,
+        env={**os.environ, "QT_SCALE_FACTOR": "1.5"})
     assert done.returncode == 0 and "1024x700 at 1.5, dark: 0" in done.stdout, (
         done.stdout + done.stderr[-1000:])

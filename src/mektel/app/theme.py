@@ -70,6 +70,8 @@ def apply_theme(choice: str) -> None:
     for field, value in vars(_current).items():
         if isinstance(value, str):
             style = style.replace(f"@{field};", f"{value};")
+    if application.styleSheet() == style:
+        return  # every window that is open would be styled anew
     application.setFont(ui_font(13))
     palette = QPalette()
     for role, value in (

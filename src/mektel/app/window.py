@@ -140,7 +140,7 @@ class Window(QMainWindow):
         bench.other_on_disk.connect(self._ask_which)
         bench.noticed.connect(self.notice.tell)
         bench.timing_wanted.connect(self._show_timing)
-        faults().reported.connect(lambda text: self.notice.tell(Notice(text, bad=True)))
+        faults().reported.connect(self._show_fault)
         bench.file_changed.connect(self.notice.hide)
         bench.kit_changed.connect(self._show_title)
         bench.file_changed.connect(self._show_title)
@@ -435,6 +435,10 @@ class Window(QMainWindow):
         event.acceptProposedAction()
 
     # The window itself
+
+    def _show_fault(self, text: str) -> None:
+        """A slot of its own: it is disconnected when this window is gone."""
+        self.notice.tell(Notice(text, bad=True))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not pressed_by_enter(event):

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.theme import GAP_1, GAP_2, GAP_3
+from mektel.app.theme import GAP_1, GAP_2
 
 TITLES = {"outline": "Outline", "shadow": "Shadow", "face": "Face", "line": "Line",
           "light": "Light", "label": "Label"}
@@ -30,7 +30,7 @@ FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
     "label": (),
 }
 OPTIONAL = ("shadow", "line", "light")
-NARROWEST, HEIGHT, FIELD = 210, 116, 52
+NARROWEST, HEIGHT, FIELD = 262, 116, 42
 ANGLES = ("direction",)
 
 
@@ -51,7 +51,7 @@ class PartCard(QFrame):
         self.setObjectName("partCard")
         self.setFixedHeight(HEIGHT)
         column = QVBoxLayout(self)
-        column.setContentsMargins(GAP_3, GAP_2, GAP_3, GAP_2)
+        column.setContentsMargins(GAP_2, GAP_2, GAP_2, GAP_2)
         column.setSpacing(GAP_1)
         self.title = QLabel(TITLES[part], self)
         self.title.setProperty("role", "heading")
@@ -87,6 +87,7 @@ class PartCard(QFrame):
             column.addWidget(hint)
         column.addStretch(1)
         self.held_box = QCheckBox("Hold", self)
+        self.held_box.setMinimumHeight(24)
         self.held_box.setToolTip("Leave it as it is while other parts are fitted")
         self.held_box.toggled.connect(lambda on: self.held_changed.emit(self.part, on))
         self.fit_button = QPushButton("Fit", self)

@@ -79,6 +79,10 @@ class PicturesView(QWidget):
         self.slot_area.setWidget(ground)
         middle.addWidget(self.slot_area, 1)
         column.addLayout(middle, 1)
+        self.status = QLabel("", self)
+        self.status.setProperty("role", "dim")
+        self.status.setWordWrap(True)
+        column.addWidget(self.status)
         column.addWidget(self._foot())
         for area in (self.source_area, self.slot_area):
             area.viewport().installEventFilter(self)
@@ -137,9 +141,7 @@ class PicturesView(QWidget):
 
     def _foot(self) -> QWidget:
         foot = QWidget(self)
-        row = QHBoxLayout(foot)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(GAP_2)
+        row = Flow(foot, GAP_2, GAP_2)
         self.name_entry = QLineEdit(foot)
         self.name_entry.setAccessibleName("Name of the control")
         self.name_entry.setFixedWidth(140)
@@ -151,9 +153,6 @@ class PicturesView(QWidget):
             self.density_entry.addItem(f"{density:g}×", density)
         self.density_entry.activated.connect(
             lambda at: self.pictures.set_density(DENSITIES[at]))
-        self.status = QLabel("", foot)
-        self.status.setProperty("role", "dim")
-        self.status.setWordWrap(True)
         cancel = QPushButton("Cancel", foot)
         cancel.clicked.connect(self.close_view)
         self.add_button = QPushButton("Add control", foot)
@@ -163,12 +162,11 @@ class PicturesView(QWidget):
             label = QLabel(text, foot)
             label.setProperty("role", "dim")
             label.setBuddy(entry)
-            row.addWidget(label)
-            row.addWidget(entry)
-        row.addSpacing(GAP_2)
-        row.addWidget(self.status, 1)
-        row.addWidget(cancel)
-        row.addWidget(self.add_button)
+            row.add(label)
+            row.add(entry)
+        row.add_space()
+        row.add(cancel)
+        row.add(self.add_button)
         return foot
 
     # What there is

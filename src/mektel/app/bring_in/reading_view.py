@@ -9,7 +9,6 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
-    QHBoxLayout,
     QLabel,
     QLineEdit,
     QProgressBar,
@@ -19,7 +18,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.bring_in.part_card import ANGLES, FIELDS, NARROWEST, OPTIONAL, TITLES, PartCard
+from mektel.app.bring_in.part_card import (
+    ANGLES,
+    FIELDS,
+    HEIGHT,
+    NARROWEST,
+    OPTIONAL,
+    TITLES,
+    PartCard,
+)
 from mektel.app.bring_in.picture_reading import PictureReading
 from mektel.app.bring_in.wipe_view import MODES, WIPE, WipeView
 from mektel.app.notices import Notice
@@ -29,7 +36,6 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit.bringing_in import with_arrivals
 
 PARTS = ("outline", "shadow", "face", "light", "line", "label")
-AREA = 262
 DENSITIES = (1.0, 1.5, 2.0, 3.0, 4.0)
 
 
@@ -47,12 +53,13 @@ class ReadingView(QWidget):
         column.setSpacing(GAP_3)
         column.addWidget(self._head(path))
         self.wipe = WipeView(self)
-        column.addWidget(self.wipe, 1)
+        column.addWidget(self.wipe, 2)
         self.area = area = QScrollArea(self)
         area.setWidgetResizable(True)
         area.viewport().installEventFilter(self)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setFixedHeight(AREA)
+        area.setMinimumHeight(HEIGHT)
+        area.setMaximumHeight(2 * HEIGHT + GAP_3)
         ground = QWidget(area)
         self.flow = Flow(ground, GAP_3, GAP_3)
         self.cards = {part: PartCard(part, ground) for part in PARTS}
@@ -64,7 +71,11 @@ class ReadingView(QWidget):
             card.hide()
             self.flow.add(card)
         area.setWidget(ground)
-        column.addWidget(area)
+        column.addWidget(area, 1)
+        self.status = QLabel("", self)
+        self.status.setProperty("role", "dim")
+        self.status.setWordWrap(True)
+        column.addWidget(self.status)
         column.addWidget(self._foot())
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.reading.changed.connect(self._refresh)
@@ -102,9 +113,7 @@ class ReadingView(QWidget):
 
     def _foot(self) -> QWidget:
         foot = QWidget(self)
-        row = QHBoxLayout(foot)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(GAP_2)
+        row = Flow(foot, GAP_2, GAP_2)
         self.name_entry, self.text_entry = QLineEdit(foot), QLineEdit(foot)
         self.density_entry = QComboBox(foot)
         for density in DENSITIES:
@@ -115,8 +124,8 @@ class ReadingView(QWidget):
             label.setProperty("role", "dim")
             label.setBuddy(entry)
             entry.setAccessibleName(words)
-            row.addWidget(label)
-            row.addWidget(entry)
+            row.add(label)
+            row.add(entry)
             if isinstance(entry, QLineEdit):
                 entry.setFixedWidth(132)
                 entry.editingFinished.connect(self._set_words)
@@ -126,18 +135,15 @@ class ReadingView(QWidget):
         self.progress.setFixedWidth(96)
         self.progress.setRange(0, 100)
         self.progress.setAccessibleName("Picture read")
-        row.addWidget(self.progress)
-        self.status = QLabel("", foot)
-        self.status.setProperty("role", "dim")
-        self.status.setWordWrap(True)
-        row.addWidget(self.status, 1)
+        row.add(self.progress)
+        row.add_space()
         cancel = QPushButton("Cancel", foot)
         cancel.clicked.connect(self.close_view)
         self.add_button = QPushButton("Add control", foot)
         self.add_button.setObjectName("main")
         self.add_button.clicked.connect(self._add)
-        row.addWidget(cancel)
-        row.addWidget(self.add_button)
+        row.add(cancel)
+        row.add(self.add_button)
         return foot
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:

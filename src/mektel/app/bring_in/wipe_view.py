@@ -26,7 +26,7 @@ class WipeView(QWidget):
         self._second = False
         self._timer = QTimer(self, interval=TURN)
         self._timer.timeout.connect(self._turn)
-        self.setMinimumHeight(160)
+        self.setMinimumHeight(120)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The picture and ours")
