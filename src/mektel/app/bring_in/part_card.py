@@ -34,6 +34,10 @@ NARROWEST, HEIGHT, FIELD = 262, 116, 42
 ANGLES = ("direction",)
 
 
+def _shown(value: float) -> str:
+    return f"{round(value, 1 if abs(value) >= 100 else 2) + 0.0:g}"
+
+
 class PartCard(QFrame):
     """``fit_wanted`` is for this part alone, ``set_by_hand`` sends a value, ``wanted_changed`` that
     the part is to be there or not, ``held_changed`` that it is held.
@@ -117,8 +121,7 @@ class PartCard(QFrame):
             # Not disabled: the focus would go on to the next button, and Enter with it.
             entry.setReadOnly(busy)
             if not entry.hasFocus() or not entry.isModified():
-                entry.setText(f"{round(values[name], 2) + 0.0:g}"
-                              if there and name in values else "")
+                entry.setText(_shown(values[name]) if there and name in values else "")
         fits = bool(self.fields) and there
         self.held_box.setVisible(fits)
         self.fit_button.setVisible(fits)
@@ -135,7 +138,7 @@ class PartCard(QFrame):
         try:
             value = float(entry.text().replace(",", "."))
         except ValueError:
-            entry.setText(f"{round(self._shown.get(name, 0.0), 2) + 0.0:g}")
+            entry.setText(_shown(self._shown.get(name, 0.0)))
             return
         if abs(value - self._shown.get(name, value + 1)) > 1e-6:
             self.set_by_hand.emit(self.part, name, value)

@@ -53,7 +53,7 @@ class ReadingView(QWidget):
         column.setSpacing(GAP_3)
         column.addWidget(self._head(path))
         self.wipe = WipeView(self)
-        column.addWidget(self.wipe, 2)
+        column.addWidget(self.wipe, 1)
         self.area = area = QScrollArea(self)
         area.setWidgetResizable(True)
         area.viewport().installEventFilter(self)
