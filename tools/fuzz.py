@@ -20,6 +20,7 @@ import re
 import resource
 import signal
 import sys
+import tempfile
 import time
 import traceback
 from collections import Counter
@@ -40,10 +41,13 @@ from mektel.core.kit.moving import add_asset, paste_layer
 from mektel.core.look import look_of, parse_flags, resolve, shared_margins
 from mektel.core.motion import motion_of
 from mektel.core.paint import CostError, render
+from mektel.core.pictures.as_control import arrival_of
+from mektel.core.pictures.layout import StatePicture, equal_bounds
 from mektel.core.proof import findings
 from mektel.formats.css import control_from_css
 from mektel.formats.gesture import gesture_from_text, gesture_text
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
+from mektel.formats.pictures import cut, load
 from mektel.formats.svg import import_svg
 from mektel.formats.tokens import tokens_from_text, tokens_to_text, with_tokens
 from mektel.samples import DEMO
@@ -131,6 +135,18 @@ def _png(content: bytes) -> Kit:
     return set_value(kit, "board", "rest", "picture", "picture", asset)
 
 
+def _picture(content: bytes) -> Kit:
+    with tempfile.NamedTemporaryFile(suffix="@2x.png") as file:
+        file.write(content)
+        file.flush()
+        loaded = load(Path(file.name))
+    boxes = loaded.regions.boxes[:5]
+    pictures = [StatePicture(state, cut(loaded.pixels, box), 2.0, placed=loaded.regions.in_cells)
+                for state, box in zip(STATES, boxes, strict=False)]
+    arrival, _ = arrival_of(equal_bounds(pictures), "Picture")
+    return with_arrivals(Kit(), [arrival])
+
+
 def _gesture(content: bytes) -> Kit:
     events = gesture_from_text(content.decode("utf-8", "replace"), "hand.json")
     kit = _demo()
@@ -143,9 +159,10 @@ def _gesture(content: bytes) -> Kit:
     return kit
 
 
+STATES = ("rest", "hover", "pressed", "disabled", "checked+hover")
 READERS: dict[str, Callable[[bytes], Kit]] = {
     "css": _css, "svg": _svg, "tokens": _tokens, "kit": _kit, "layer": _layer, "png": _png,
-    "gesture": _gesture,
+    "picture": _picture, "gesture": _gesture,
 }
 
 

@@ -7,6 +7,7 @@ once; the rest is noise.
 
 from __future__ import annotations
 
+import io
 import json
 import random
 import re
@@ -14,6 +15,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from PIL import Image, ImageDraw
 from tests.drawings import WHOLE, drawn
 
 from mektel.core.kit.moving import layer_to_text
@@ -25,7 +27,7 @@ from mektel.samples import DEMO, starter_files
 
 ROOT = Path(__file__).resolve().parents[1]
 FAULTS = ROOT / "tests" / "faults"
-KINDS = ("css", "svg", "tokens", "kit", "layer", "png", "gesture")
+KINDS = ("css", "svg", "tokens", "kit", "layer", "png", "picture", "gesture")
 FAULT_SHARE, FORM_SHARE = 0.15, 0.8
 MOST_BYTES = 2 * 2**20
 LARGE_FAULT = 30_000
@@ -67,6 +69,7 @@ def pools() -> dict[str, Pool]:
         kind = {".css": "css", ".svg": "svg", ".json": "tokens", ".png": "png"}.get(path.suffix)
         if kind:
             made[kind].sound.append(path.read_bytes())
+    made["picture"].sound += made["png"].sound
     made["svg"].sound += [drawn(inside) for inside in WHOLE.values()]
     made["kit"].sound += [kit_to_text(read_kit(path)).encode() for path in starter_files().values()]
     demo = read_kit(DEMO)
@@ -100,6 +103,9 @@ def _pairs(kind: str, content: bytes) -> list[tuple[Any, Any]]:
 
 def changed(kind: str, pool: Pool, dice: random.Random) -> bytes:
     """An input of a kind with a few things changed."""
+    if kind == "picture":
+        content = _made_up_picture(dice)
+        return content if dice.random() < FORM_SHARE else _changed_bytes(content, pool, dice)
     content = pool.pick(dice)
     if dice.random() < FORM_SHARE:
         if kind in PAIRS:
@@ -107,6 +113,26 @@ def changed(kind: str, pool: Pool, dice: random.Random) -> bytes:
         if content.lstrip()[:1] == b"{":
             return _changed_json(content, pool, dice)
     return _changed_bytes(content, pool, dice)
+
+
+def _made_up_picture(dice: random.Random) -> bytes:
+    """A sheet, or one picture: boxes and ellipses that repeat, touch, overlap or are cut off."""
+    size = dice.choice((1, 2, 5, 17, 40, 90)), dice.choice((1, 3, 12, 30, 64))
+    count = dice.choice((1, 1, 2, 3, 4, 8))
+    kind = dice.choice(("PNG", "PNG", "WEBP", "JPEG"))
+    ground = dice.choice(((0, 0, 0, 0), (0, 0, 0, 0), (230, 226, 211, 255), (9, 9, 9, 3)))
+    sheet = Image.new("RGBA", (size[0] * count + dice.choice((0, 0, 7)), size[1]), ground)
+    draw = ImageDraw.Draw(sheet)
+    for at in range(count):
+        for _ in range(dice.choice((0, 1, 2, 4))):
+            colour = tuple(dice.randrange(256) for _ in range(4))
+            x, y = (dice.uniform(-0.2, 0.8) * side for side in size)
+            w, h = (dice.uniform(0, 1.2) * side for side in size)
+            box = (at * size[0] + x, y, at * size[0] + x + w, y + h)
+            (draw.ellipse if dice.random() < 0.5 else draw.rectangle)(box, fill=colour)
+    out = io.BytesIO()
+    (sheet.convert("RGB") if kind == "JPEG" else sheet).save(out, kind)
+    return out.getvalue()
 
 
 def _changed_values(

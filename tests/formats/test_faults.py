@@ -19,7 +19,7 @@ from mektel.core.paint import render
 from mektel.core.proof import findings
 from mektel.formats.css import control_from_css, read_css
 from mektel.formats.kitfile import KitFileError, kit_from_text, read_kit
-from mektel.formats.svg import import_svg, read_svg
+from mektel.formats.svg import DrawingError, import_svg, read_svg
 from mektel.formats.tokens import TokenError, tokens_from_text
 from tests.conftest import ROOT
 
@@ -61,11 +61,13 @@ def test_sheets_and_drawings_of_many_parts_are_read() -> None:
     control, _, _ = control_from_css(f".b {{ background: teal }}\n{rules}.b {{ color: red }}")
     assert control.name == "B" and control.layer("label").colour == "#FF0000"
     shapes = "".join(f'<rect id="r{at}" class="c{at}" width="{9 + at % 90}" height="20"/>'
-                     for at in range(6_000))
+                     for at in range(2_900))
     style = "".join(f".c{at} {{ fill: teal }}" for at in range(6_000))
     drawing = f'<svg xmlns="http://www.w3.org/2000/svg"><style>{style}</style>{shapes}</svg>'
     made = import_svg(drawing.encode(), "Many", "many.svg")
     assert len(made.control.layers) <= 64 and made.leftovers
+    with pytest.raises(DrawingError, match="more than 3000 shapes"):
+        import_svg(f"<svg>{shapes}{shapes}</svg>".encode(), "Many", "many.svg")
 
 
 @pytest.mark.parametrize(("text", "what"), [

@@ -44,7 +44,8 @@ def regions_of(straight: Pixels) -> Regions:
     boxes = _apart(_covered(straight))
     whole: Box = (0, 0, width, height)
     if not boxes:
-        return Regions((), False)
+        # Plain all over: it is one picture.
+        return Regions((whole,), False)
     if len(boxes) == 1:
         cells = _repeats(straight, boxes[0])
         return Regions(tuple(cells), True) if cells else Regions((boxes[0],), False)

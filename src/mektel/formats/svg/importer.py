@@ -28,14 +28,14 @@ from mektel.formats.svg.drawing import (
 from mektel.formats.svg.expansion import VIEWPORT, expand
 from mektel.formats.svg.frame import MOST_LAYERS, Frame, moved
 from mektel.formats.svg.paint import share
-from mektel.formats.svg.pieces import Box, Piece
+from mektel.formats.svg.pieces import SHAPES, Box, Piece
 from mektel.formats.svg.shapes import NotAShapeError, matrix_of
 from mektel.formats.svg.states import DRAWN, Layered, merged, state_groups
 
 # Of the box that all is painted in, what the control's outline takes at least, and of the canvas
 # what is painted, where there is no outline.
 BODY, FILLED = 0.6, 0.5
-SMALLEST, LARGEST, MOST_PIECES = 4.0, 4000.0, 8000
+SMALLEST, LARGEST, MOST_SHAPES = 4.0, 4000.0, 3000
 
 
 @dataclass(frozen=True)
@@ -83,6 +83,10 @@ class _Importer:
         self.box: Box = (0.0, 0.0, 0.0, 0.0)
 
     def run(self) -> Imported:
+        shapes = sum(node.tag in SHAPES for node in self.drawing.root.walk())
+        if shapes > MOST_SHAPES:
+            raise DrawingError(f"{self.source}: more than {MOST_SHAPES} shapes; join some of them "
+                               "or import a part of the drawing.")
         groups = state_groups(self.drawing)
         states = self._of_states(groups) if groups else {REST: self._only()}
         first, *_ = states.values()
@@ -157,9 +161,6 @@ class _Importer:
 
     def _few(self, pieces: Sequence[Piece], body: Piece | None) -> list[Piece]:
         """As many pieces as a control may have layers: of more, the longest run is a picture."""
-        if len(pieces) > MOST_PIECES:
-            raise DrawingError(f"{self.source}: more than {MOST_PIECES} shapes; join some of them "
-                               "or import a part of the drawing.")
         kept = list(pieces)
         while len(kept) > MOST_LAYERS:
             begin, end = _longest_run(kept, body)
