@@ -13,6 +13,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from tests.drawings import HEIGHT, WHOLE, WIDTH, drawn, icon_drawings, photographs, picture_of
+from tests.drawings_with_filters import FILTERED
 
 from mektel.core.proof import difference
 from mektel.formats.svg import import_svg
@@ -36,8 +37,9 @@ def compare(drawings: dict[str, bytes], size: tuple[int, int], finer: int) -> No
 
 
 def main() -> None:
-    chosen = sys.argv[1:] or list(WHOLE)
-    compare({name: drawn(WHOLE[name]) for name in chosen}, (WIDTH, HEIGHT), 1)
+    every = {**WHOLE, **FILTERED}
+    chosen = sys.argv[1:] or list(every)
+    compare({name: drawn(every[name]) for name in chosen}, (WIDTH, HEIGHT), 1)
     if not sys.argv[1:]:
         compare(icon_drawings(every=6), (24, 24), 8)
 

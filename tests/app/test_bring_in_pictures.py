@@ -8,10 +8,13 @@ import numpy as np
 from PIL import Image
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
+from PySide6.QtWidgets import QApplication
 
-from mektel.core.kit import Kit
+from mektel.core.kit import Kit, edit
+from mektel.core.kit.parameter_edits import set_formula
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import render
+from mektel.core.paint.render import render_layer
 from mektel.core.pictures.encoding import straight_of
 from mektel.targets import TARGETS
 from mektel.targets.verify import verify
@@ -194,3 +197,97 @@ def test_round_art_stretches_or_says_that_it_cannot(make, tmp_path: Path, demo_k
     bench.import_files([tmp_path / "odd.jpg"])
     hand.until(lambda: window.build.pictures is None)
     assert "odd.jpg" in window.notice.text.text() and len(bench.kit.controls) == 1
+
+
+def test_pictures_are_put_on_states_with_keys_alone(make, examples: Path) -> None:
+    window, hand = make(demo=False)
+    bench = window.bench
+    bench.import_files([examples / "anchor-sheet@2x.png"])
+    view = opened(window, hand)
+    view.canvas.setFocus()
+    hand.key(Qt.Key.Key_N)
+    hand.key(Qt.Key.Key_N)
+    assert view.canvas.selected == 1
+    before = view.pictures.regions[1].box
+    hand.key(Qt.Key.Key_Right)
+    hand.key(Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    settle(hand, view)
+    left, top, right, bottom = view.pictures.regions[1].box
+    assert (left, top, right, bottom) == (
+        before[0] + 1, before[1], before[2] + 1, before[3] + 1)
+    zoom = view.canvas.zoom
+    hand.key(Qt.Key.Key_Plus)
+    assert view.canvas.zoom > zoom and view.canvas.width() > 0
+    hand.key(Qt.Key.Key_Minus)
+    # Each state is reached by Tab; what is on it is taken off, and another put there.
+    slot = view.slots["pressed"]
+    for _ in range(30):
+        if QApplication.focusWidget() is slot:
+            break
+        hand.key(Qt.Key.Key_Tab)
+    assert slot.selected and view.canvas.selected == 2
+    hand.key(Qt.Key.Key_Delete)
+    settle(hand, view)
+    assert "pressed" not in view.pictures.placed and slot.caption == "derived from rest"
+    derived = view.pictures.result.arrival.control.changes("pressed")["picture"]
+    assert derived == {"brightness": 0.86}
+    view.slots["rest"].setFocus()
+    hand.key(Qt.Key.Key_Delete)
+    settle(hand, view)
+    assert not view.add_button.isEnabled() and "Rest" in view.status.text()
+    view.pictures.place("rest", 0)
+    settle(hand, view)
+    assert view.add_button.isEnabled()
+    # A region that is drawn is one more to choose from, also outside of what was found.
+    count = len(view.pictures.regions)
+    view.canvas.select(-1)
+    area = view.canvas.file_rect(0).toRect()
+    hand.drag(view.canvas, QPoint(area.left() + 1, area.top() + 1),
+              QPoint(area.left() + 40, area.top() + 2))
+    assert len(view.pictures.regions) == count  # too small to be one
+    view.pictures.add_region(0, (0, 0, 60, 60))
+    settle(hand, view)
+    assert [action.text() for action in slot.menu().actions()][:4] == [
+        "Picture 1", "Picture 2", "Picture 3", "Picture 4"]
+    view.pictures.set_density(1.0)
+    settle(hand, view)
+    assert view.pictures.result.arrival.control.size == (264, 96)
+    hand.key(Qt.Key.Key_Escape)
+    assert window.build.over is None and not bench.kit.controls
+
+
+def test_a_component_of_picture_and_label(make, tmp_path: Path, demo_kit: Kit) -> None:
+    """One target whose border wakes on hover within its bounds; text, picture and size are its
+    instances' own.
+    """
+    window, hand = make(demo=False)
+    bench = window.bench
+    art = render(resolve(demo_kit, demo_kit.control("slow"), text=""), 2, Margins()).rgba
+    bench.import_files([save(art, tmp_path / "berth@2x.png")])
+    view = opened(window, hand)
+    hand.click(view.add_button)
+    control_id = bench.control.id
+    bench.edit("add line", lambda kit: edit.add_layer(kit, control_id, "line", "Border"))
+    border = next(layer.id for layer in bench.control.layers if layer.name == "Border")
+
+    def shape(kit: Kit) -> Kit:
+        for state, name, value in (
+                ("rest", "visible", False), ("hover", "visible", True), ("rest", "width", 3.0),
+                ("rest", "colour", "#F3C25B"), ("rest", "place", "inside")):
+            kit = edit.set_value(kit, control_id, state, border, name, value)
+        return set_formula(kit, control_id, "rest", border, "width", "min(width, height) / 16")
+
+    bench.edit("border", shape)
+    kit, control = bench.kit, bench.kit.control(control_id)
+    for size in ((72.0, 52.0), (160.0, 120.0)):
+        looks = [resolve(kit, control, flags, size=size) for flags in ((), ("hover",))]
+        lines = [at for at in looks[1].layers if at.id == border]
+        assert len(lines) == 1 and not [at for at in looks[0].layers if at.id == border]
+        # The border stays inside the bounds, and grows with them.
+        alone = render_layer(looks[1], border, 2, Margins(8, 8, 8, 8)).rgba[:, :, 3]
+        rows, columns = (np.flatnonzero((alone > 0).any(axis=axis)) for axis in (1, 0))
+        assert (rows[0], columns[0]) == (16, 16)
+        assert (rows[-1] + 1, columns[-1] + 1) == (16 + 2 * size[1], 16 + 2 * size[0])
+    matches = verify(kit, [control], TARGETS["qtwidgets"], only={control_id: ["rest", "hover"]})
+    # All of it answers the pointer: picture, label and border are one target.
+    assert len(matches) == 2 and all(match.passes and match.tried for match in matches), matches

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -11,10 +12,13 @@ from click.testing import CliRunner
 
 from mektel.cli import cli
 from mektel.core.fit import ReadingError, on_ground, read_picture
+from mektel.core.fit.again import compared, read_again
 from mektel.core.fit.masks import Geometry, masks_of
 from mektel.core.fit.model import Parts, Picture
 from mektel.core.fit.start import boxes_of, standing_out
-from mektel.core.kit import Kit
+from mektel.core.kit import Control, Kit
+from mektel.core.look import Margins, resolve
+from mektel.core.paint import on_backdrop, render
 from mektel.core.stopping import StoppedError, while_wanted
 from mektel.formats.kitfile import read_kit
 from mektel.samples import DEMO
@@ -93,3 +97,78 @@ def test_what_is_no_button_is_refused_and_a_fit_can_be_stopped() -> None:
     assert read_picture(noise).residual > 20  # whatever it is, nothing was made out
     with pytest.raises(StoppedError), while_wanted(lambda: False):
         read_picture(made_up(3).pixels)
+
+
+GATE = Control.model_validate({
+    "id": "gate", "name": "Gate", "text": "Ferry", "size": (80, 30),
+    "outline": {"form": "box", "corners": (8, 8, 8, 8)},
+    "layers": [
+        {"id": "face", "kind": "fill", "name": "Face", "colour": "#2F6F88"},
+        {"id": "line", "kind": "line", "name": "Line", "width": 2, "colour": "#12303D"},
+        {"id": "label", "kind": "label", "name": "Label", "size": 14, "colour": "#FFFFFF"}]})
+
+
+def flat(control: Control, scale: int = 2, text: str | None = None) -> np.ndarray:
+    look = resolve(Kit(), control, text=text)
+    art = render(look, scale, Margins(10, 10, 10, 10)).rgba
+    return on_backdrop(art, (0.93, 0.9, 0.84, 1.0))[:, :, :3]
+
+
+def test_a_reading_goes_on_with_parts_held_set_and_taken_away() -> None:
+    pixels = flat(GATE, text="")
+    reading = read_picture(pixels)
+    assert reading.parts == Parts(stops=1, line=True) and reading.label is None
+    off = replace(reading, geometry=reading.geometry.moved(radius=13.0, line=5.0))
+    held = read_again(pixels, off, ("outline",))
+    assert held.geometry.line == 5.0 and held.residual > 1.3 * reading.residual
+    freed = read_again(pixels, held, ("outline", "line"))
+    assert freed.geometry.line == pytest.approx(4, abs=0.3)
+    assert freed.geometry.radius == pytest.approx(16, abs=0.6)
+    by_hand = read_again(pixels, reading, ("outline", "line"), {"radius": 20.0})
+    assert by_hand.geometry.radius == 20.0 and by_hand.residual > reading.residual
+    bare = read_again(pixels, reading, ("outline", "face"), without=("line",))
+    assert not bare.parts.line and bare.residual > 3 * reading.residual
+    back = read_again(pixels, bare, ("outline", "line"), added=("line",))
+    assert back.parts.line and back.residual < bare.residual / 2
+    shadowed = read_again(pixels, reading, ("shadow",), added=("shadow",))
+    # There is none: it comes out as good as invisible.
+    assert np.abs(shadowed.colours["shadow"]).max() < 0.06
+
+
+@pytest.mark.parametrize(("family", "weight", "size"), [
+    ("Hanken Grotesk", 400, 18), ("Hanken Grotesk", 700, 13), ("Rubik", 500, 16)])
+def test_words_give_the_label_its_type_and_place(family: str, weight: int, size: int) -> None:
+    label = GATE.layer("label").model_copy(update={
+        "family": family, "weight": weight, "size": float(size), "move": (-8.0, 2.0)})
+    given = GATE.model_copy(update={"layers": (*GATE.layers[:2], label), "size": (120.0, 40.0)})
+    pixels = flat(given)
+    reading = read_picture(pixels)
+    assert reading.label is not None
+    made = compared(pixels, reading, "Gate", 2.0, "Ferry")
+    found = made.control.layer("label")
+    assert found.family == family and abs(found.weight - weight) <= 100
+    assert found.size == pytest.approx(size, rel=0.06)
+    assert found.move == pytest.approx((-8, 2), abs=1)
+    # Words that are not typed leave the picture without any.
+    blank = compared(pixels, reading, "Gate", 2.0, "")
+    with_words, without = (np.abs(each.ours.astype(int) - pixels).mean()
+                           for each in (made, blank))
+    assert with_words < without / 2 and made.mean == pytest.approx(blank.mean, abs=0.3)
+    assert made.difference.shape == made.ours.shape == pixels.shape
+
+
+def test_lengths_are_as_people_draw_them_and_lights_are_no_labels() -> None:
+    light = {"id": "light", "kind": "inner-shadow", "name": "Light", "colour": "#FFFFFF99",
+             "offset": (0, 3), "blur": 0}
+    given = Control.model_validate(GATE.model_dump() | {
+        "text": "", "layers": [*(layer.model_dump() for layer in GATE.layers[:2]), light]})
+    given = given.model_copy(update={"layers": (given.layers[0], given.layers[2],
+                                                given.layers[1])})
+    reading = read_picture(flat(given))
+    assert reading.label is None and reading.parts.light
+    control = compared(flat(given), reading, "Gate", 2.0, "").control
+    assert control.size == (80, 30)
+    assert control.outline.corners[0] == pytest.approx(8, abs=0.6)
+    assert control.layer("line").width == 2
+    assert control.layer("light").offset[1] + control.layer("line").width == pytest.approx(
+        3, abs=0.4)

@@ -6,6 +6,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from PIL import Image
 
 from mektel.core.kit import Kit, Label, Picture
@@ -13,9 +15,11 @@ from mektel.core.kit.bringing_in import with_arrivals
 from mektel.core.kit.checking import checked
 from mektel.core.look import Margins, resolve, shared_margins
 from mektel.core.paint import render
+from mektel.core.pictures.alignment import offset_between
 from mektel.core.pictures.as_control import arrival_of, zones_of
 from mektel.core.pictures.cropping import cropped_sides
 from mektel.core.pictures.encoding import png_of, straight_of
+from mektel.core.pictures.file_names import Guess, guess
 from mektel.core.pictures.layout import StatePicture, equal_bounds
 from mektel.core.pictures.regions import regions_of
 from mektel.core.proof import findings
@@ -194,3 +198,88 @@ def test_files_say_their_state_and_density_and_must_agree(demo_kit: Kit, tmp_pat
         of_sheet(load(tmp_path / "six.png"))
     named = of_sheet(load(tmp_path / "six.png"), ["rest", "checked+hover"])
     assert [picture.condition for picture in named] == ["rest", "checked+hover"]
+
+
+@pytest.mark.parametrize(("name", "stem", "condition", "density"), [
+    ("horn", "horn", "rest", 1), ("horn@2x", "horn", "rest", 2), ("horn_hover", "horn", "hover", 1),
+    ("Horn (Pressed)@3x", "Horn", "pressed", 3), ("horn-default@1.5x", "horn", "rest", 1.5),
+    ("hornActive", "horn", "pressed", 1), ("deck lamp checked disabled", "deck lamp",
+                                           "checked+disabled", 1),
+    ("board-sheet@2x", "board", "rest", 2), ("ferry_selected_over_2x", "ferry", "checked+hover", 2),
+    ("deck2", "deck2", "rest", 1), ("shower", "shower", "rest", 1),
+    ("horn@7x", "horn@7x", "rest", 1),
+    ("loading-horn", "horn", "busy", 1), ("hover", "", "hover", 1)])
+def test_names_of_files_say_what_they_show(
+    name: str, stem: str, condition: str, density: float
+) -> None:
+    assert guess(name) == Guess(stem, condition, density)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.integers(0, 2**32 - 1), st.integers(-9, 9), st.integers(-9, 9), st.booleans())
+def test_pictures_lie_where_their_common_pixels_do(
+    seed: int, dx: int, dy: int, ringed: bool
+) -> None:
+    """Whatever the art, and whatever was added round it."""
+    dice = np.random.default_rng(seed)
+    art = np.zeros((40, 64, 4), np.uint8)
+    art[4:-4, 4:-4] = (*dice.integers(20, 235, 3), 255)
+    for _ in range(4):
+        x, y = int(dice.integers(6, 50)), int(dice.integers(6, 28))
+        art[y : y + 7, x : x + 9] = (*dice.integers(0, 255, 3), 255)
+    other = np.zeros((64, 92, 4), np.uint8)
+    other[12 + dy : 52 + dy, 14 + dx : 78 + dx] = art
+    if ringed:
+        other[9 + dy : 12 + dy, 14 + dx : 78 + dx] = (240, 200, 90, 255)
+    found = offset_between(art, other)
+    assert (found.x, found.y) == (-14 - dx, -12 - dy) and found.shared > 0.5
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.tuples(st.integers(8, 40), st.integers(8, 30)), min_size=1, max_size=9),
+       st.integers(6, 12), st.booleans())
+def test_whatever_stands_apart_is_a_picture(
+    sizes: list[tuple[int, int]], gap: int, clear: bool
+) -> None:
+    """In reading order, each in a box that is as tight as can be, or in its cell."""
+    across = 3
+    high = max(height for _, height in sizes) + gap
+    wide = max(width for width, _ in sizes) + gap
+    rows = -(-len(sizes) // across)
+    sheet = np.zeros((rows * high + gap + 1, across * wide + gap + 1, 4), np.uint8)
+    if not clear:
+        sheet[:] = (200, 210, 220, 255)
+    for at, (width, height) in enumerate(sizes):
+        x, y = gap + at % across * wide, gap + at // across * high
+        sheet[y : y + height, x : x + width] = (20, 60 + at * 9, 90, 255)
+    found = regions_of(sheet)
+    if len(sizes) == 1 and found.in_cells:
+        return
+    assert len(found.boxes) == len(sizes)
+    for at, (box, (width, height)) in enumerate(zip(found.boxes, sizes, strict=True)):
+        x, y = gap + at % across * wide, gap + at // across * high
+        if found.in_cells:
+            assert box[0] <= x and box[1] <= y and box[2] >= x + width and box[3] >= y + height
+        else:
+            assert box == (x, y, x + width, y + height)
+
+
+def test_zones_set_by_hand_are_kept_and_labels_ride_with_the_face(demo_kit: Kit) -> None:
+    """The label goes down with the face of a key that is pressed, and stands in what is plain."""
+    room = shared_margins(demo_kit, demo_kit.control("half"))
+    pictures = pictures_of(demo_kit, "half", room)
+    canvas = equal_bounds([StatePicture(state, art, 2.0, placed=True)
+                           for state, art in pictures.items()])
+    arrival, _ = arrival_of(canvas, "Half", insets=(30, 20, 40, 50))
+    picture = arrival.control.layer("picture")
+    assert picture.slices == (30, 20, 40, 50) and picture.fit == "slices"
+    ride = arrival.control.changes("pressed")["outline"]["content_offset"]
+    assert ride[0] == 0 and ride[1] > 1
+    assert "outline" not in arrival.control.changes("hover")
+    icon = pictures_of(demo_kit, "board", Margins(30, 24, 30, 30))["rest"].copy()
+    icon[70:110, 110:150] = 255
+    beside, _ = arrival_of(equal_bounds([StatePicture("rest", icon, 2.0)]), "Board")
+    label = beside.control.layer("label")
+    assert label.box is not None and label.box.x[1] >= (150 - 60) / 2
+    none, _ = arrival_of(canvas, "Half", text="")
+    assert [layer.kind for layer in none.control.layers] == ["picture", "line"]

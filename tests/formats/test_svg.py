@@ -24,6 +24,7 @@ from tests.drawings import (
     photographs,
     picture_of,
 )
+from tests.drawings_with_filters import FILTERED
 
 
 def taken(inside: str) -> Control:
@@ -88,8 +89,8 @@ DRAWINGS = {
 
 def test_drawings_come_in_as_the_browser_draws_them(tmp_path: Path) -> None:
     drawings = {name: drawn(inside) for name, (*_, inside) in DRAWINGS.items()} | {
-        name: drawn(inside) for name, inside in WHOLE.items()}
-    assert len(drawings) > 60
+        name: drawn(inside) for name, inside in {**WHOLE, **FILTERED}.items()}
+    assert len(drawings) > 100
     pictures = photographs(list(drawings.values()), tmp_path)
     for (name, content), theirs in zip(drawings.items(), pictures, strict=True):
         made = import_svg(content, "Test", "test.svg")
@@ -262,3 +263,62 @@ def test_odd_numbers_do_no_harm() -> None:
             assert np.isfinite(picture.rgba).all() and control.part(OUTLINE)
     assert layer_of(taken('<rect x="9" y="9" width="90" height="40" filter="url(#s)"/><filter '
                           'id="s"><feDropShadow/></filter>'), Shadow).blur == 4  # type: ignore[attr-defined]
+
+
+def test_a_whole_drawing_with_states_is_shipped(tmp_path: Path) -> None:
+    """Shapes of their own outline, a picture, a blur that was baked, two states: run in both."""
+    from mektel.core.kit.bringing_in import Arrival, with_arrivals
+    from mektel.core.kit.checking import checked
+    from mektel.targets import TARGETS
+    from mektel.targets.verify import verify
+
+    blur = '<filter id="b"><feGaussianBlur stdDeviation="2"/></filter>'
+    state = """<g id="{name}" transform="translate(0 {y})"><rect x="20" y="4" width="120"
+        height="40" rx="10" fill="{face}"/><path d="M36 14l16 10-16 10z" fill="#fff"/><circle
+        cx="118" cy="24" r="7" fill="{lamp}" filter="url(#b)"/><text x="62" y="29"
+        font-size="14" font-weight="600" fill="#fff">Cast</text></g>"""
+    made = import_svg(drawn(
+        blur + state.format(name="rest", y=0, face="#2F6F88", lamp="#F3C25B")
+        + state.format(name="hover", y=50, face="#3F86A2", lamp="#FFFFFF")), "Cast", "cast.svg")
+    assert made.leftovers == [] and len(made.pictures) == 2
+    control = made.control
+    assert [layer.kind for layer in control.layers] == [
+        "fill", "fill", "picture", "label", "line"]
+    assert set(control.changes("hover")) == {"shape", "picture"} or (
+        set(control.changes("hover")) == {control.layers[0].id, control.layers[2].id})
+    kit = checked(with_arrivals(Kit(), [Arrival(control, pictures=made.pictures)]), Kit())
+    only = {"cast": ["rest", "hover"]}
+    for target in ("qtwidgets", "web"):
+        matches = verify(kit, kit.controls, TARGETS[target], only=only)
+        assert len(matches) == 2 and all(match.passes for match in matches), matches
+    # In a kit that has other pictures of these names, they get other ones.
+    twice = with_arrivals(kit, [Arrival(control.model_copy(update={"name": "Cast again"}),
+                                        pictures=made.pictures)])
+    assert len(twice.assets) == 2 and twice.controls[1].layer("picture").picture in {
+        asset.id for asset in twice.assets}
+    renamed = tuple(asset.model_copy(update={"png": made.pictures[1 - at].png})
+                    for at, asset in enumerate(made.pictures))
+    mixed = with_arrivals(kit, [Arrival(control, pictures=renamed)])
+    swapped = mixed.controls[1].layer("picture").picture
+    assert mixed.asset(swapped).png == next(
+        asset.png for asset in renamed if asset.id == control.layer("picture").picture)
+
+
+def test_names_of_people_are_kept_and_those_of_programs_are_not() -> None:
+    control = taken("""<rect id="Hull plate" x="20" y="20" width="160" height="60" fill="#888"/>
+        <path id="path1234" d="M40 30h20v20z" fill="#fff"/><circle id="Vector_2" cx="90" cy="50"
+        r="9" fill="#fff" stroke="red"/><rect data-name="tide-mark" x="120" y="40" width="20"
+        height="9"/><text x="40" y="70" id="text9">Aye</text>""")
+    assert [layer.name for layer in control.layers] == [
+        "Hull plate", "Shape", "Shape 2", "Line", "Tide mark", "Label", "Focus ring"]
+    assert len({layer.id for layer in control.layers}) == 7
+
+
+def test_a_group_that_is_faded_as_a_whole_fades_the_control() -> None:
+    made = import_svg(drawn("""<g opacity=".5"><g><rect x="20" y="20" width="160" height="60" rx="8"
+        fill="#2F8C93"/><circle cx="60" cy="50" r="12" fill="#fff"/></g></g>"""), "A", "a.svg")
+    assert made.control.outline.opacity == 0.5 and made.leftovers == []
+    assert [layer.opacity for layer in made.control.layers[:2]] == [1, 1]
+    inner = taken(FACE + """<g opacity=".5"><rect x="40" y="30" width="60" height="30" fill="#fff"/>
+        <text x="50" y="50">Aye</text></g>""")
+    assert [layer.opacity for layer in inner.layers[:3]] == [1, 0.5, 0.5]

@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import QEvent, QObject, QPoint, Qt, QTimer
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.bring_in.over_build import OverBuild
 from mektel.app.bring_in.picture_set import PictureSet
 from mektel.app.bring_in.source_canvas import SourceCanvas
 from mektel.app.bring_in.state_slot import NARROWEST, StateSlot
@@ -35,10 +35,8 @@ DENSITIES = (1.0, 1.5, 2.0, 3.0, 4.0)
 BLINK = 500
 
 
-class PicturesView(QWidget):
+class PicturesView(OverBuild):
     """Makes a control of pictures; ``closed`` is sent when that is over."""
-
-    closed = Signal()
 
     def __init__(self, paths: Sequence[Path], bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -306,13 +304,3 @@ class PicturesView(QWidget):
 
     def stop(self) -> None:
         self._timer.stop()
-
-    def close_view(self) -> None:
-        self.stop()
-        self.closed.emit()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.close_view()
-        else:
-            super().keyPressEvent(event)

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QEvent, QObject, Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.bring_in.over_build import OverBuild
 from mektel.app.bring_in.part_card import (
     ANGLES,
     FIELDS,
@@ -39,10 +39,8 @@ PARTS = ("outline", "shadow", "face", "light", "line", "label")
 DENSITIES = (1.0, 1.5, 2.0, 3.0, 4.0)
 
 
-class ReadingView(QWidget):
+class ReadingView(OverBuild):
     """Makes a control of a flat picture; ``closed`` is sent when that is over."""
-
-    closed = Signal()
 
     def __init__(self, path: Path, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -246,13 +244,3 @@ class ReadingView(QWidget):
     def stop(self) -> None:
         self.wipe.set_mode(WIPE)
         self.reading.stop()
-
-    def close_view(self) -> None:
-        self.stop()
-        self.closed.emit()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.close_view()
-        else:
-            super().keyPressEvent(event)

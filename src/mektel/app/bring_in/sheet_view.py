@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app.bring_in.over_build import OverBuild
 from mektel.app.bring_in.sheet_entries import SheetEntries
 from mektel.app.bring_in.sheet_tile import NARROWEST, SheetTile
 from mektel.app.notices import Notice
@@ -27,10 +28,8 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit.bringing_in import with_arrivals
 
 
-class SheetView(QWidget):
+class SheetView(OverBuild):
     """Chooses from a sheet; ``closed`` is sent when that is over."""
-
-    closed = Signal()
 
     def __init__(self, text: str, source: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -222,14 +221,8 @@ class SheetView(QWidget):
     def stop(self) -> None:
         self.entries.stop()
 
-    def close_view(self) -> None:
-        self.stop()
-        self.closed.emit()
-
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.close_view()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.add_button.isEnabled():
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.add_button.isEnabled():
             self._add()
         else:
             super().keyPressEvent(event)

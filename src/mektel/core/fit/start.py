@@ -18,6 +18,8 @@ MOST_EDGES = 3
 BAND = (0.35, 0.65)
 # What is so long along a side of the face, and no thicker than this, is no label.
 ALONG, ACROSS = 0.7, 0.25
+# How deep the edge of a face is, in pixels.
+RIM = 4
 
 
 def backdrop_of(pixels: Floats) -> Floats:
@@ -81,15 +83,21 @@ def first_guess(box: tuple[float, float, float, float]) -> Geometry:
 
 
 def _without_edges(found: NDArray[np.bool_], face: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Without what runs along a side of the face: a light or shade there is no label."""
+    """Without what runs along a side of the face, and specks at its edge: what is left of a light
+    or shade there is no label.
+    """
     from scipy import ndimage
 
     rows, columns = np.flatnonzero(face.any(axis=1)), np.flatnonzero(face.any(axis=0))
     high, wide = rows[-1] - rows[0] + 1, columns[-1] - columns[0] + 1
     labels, _ = ndimage.label(found, np.ones((3, 3), int))
+    rim = face & ~ndimage.binary_erosion(face, iterations=RIM)
     made = found.copy()
     for at, (down, across) in enumerate(ndimage.find_objects(labels), 1):
         tall, broad = down.stop - down.start, across.stop - across.start
+        small = tall < ACROSS * high and broad < ACROSS * high
+        if small and (rim[down, across] & (labels[down, across] == at)).any():
+            made[labels == at] = False
         if (broad > ALONG * wide and tall < ACROSS * high) or (
                 tall > ALONG * high and broad < ACROSS * wide):
             made[labels == at] = False

@@ -88,7 +88,8 @@ def gradient_piece(drawing: Drawing, node: Node) -> Piece:
     alpha = _drawn(drawing, [white], box, density)[:, :, 3:]
     rows, columns = np.mgrid[: alpha.shape[0], : alpha.shape[1]]
     places = np.stack([(columns + 0.5) / density + box[0], (rows + 0.5) / density + box[1]], axis=2)
-    colours = radial_colours(server, drawing, cover.bounds, node, places)
+    units = areas.bounds_of(areas.courses(areas.commands_of(node), scale_of(node)))
+    colours = radial_colours(server, drawing, units, node, places)
     opacity = share(node.inherited("fill-opacity", "1"))
     return _as_piece(node, colours * alpha * opacity, box)
 

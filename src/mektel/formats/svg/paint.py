@@ -9,8 +9,10 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from svgelements import Color, Matrix
+from svgelements import Matrix
 
+from mektel.core.colour import colour_from_text
+from mektel.core.errors import MektelError
 from mektel.formats.svg.drawing import Drawing, Node
 from mektel.formats.svg.shapes import matrix_of, to_number
 
@@ -42,16 +44,11 @@ def solid(text: str, alpha: float = 1.0, current: str = "#000000") -> str | None
     if not typed or typed.lower() == "none":
         return None
     try:
-        colour = Color(typed)
-        value = colour.value
-    except (ValueError, TypeError, KeyError):
+        digits = colour_from_text(typed)
+    except (ValueError, MektelError):
         return None
-    if value is None:
-        return None
-    alpha *= (colour.alpha if colour.alpha is not None else 255) / 255
-    digits = f"#{colour.red:02X}{colour.green:02X}{colour.blue:02X}"
-    level = round(alpha * 255)
-    return digits if level >= 255 else f"{digits}{level:02X}"
+    level = round(alpha * (int(digits[7:], 16) if len(digits) == 9 else 255))
+    return digits[:7] if level >= 255 else f"{digits[:7]}{level:02X}"
 
 
 def server_of(drawing: Drawing, paint: str) -> Node | None:
@@ -67,8 +64,9 @@ def gradient_values(
 ) -> dict[str, Any] | None:
     """``style`` and the other values of a paint for a gradient; None where it paints nothing.
 
-    ``units`` is the box that shares in the drawing are of, ``box`` the one that ours are of, both
-    left, top, right, bottom in px. Raises :class:`NoLayerError` for what only pixels can say.
+    ``units`` is the box that shares in the drawing are of, in the owner's own units, ``box`` the
+    one that ours are of, in px, both left, top, right, bottom. Raises :class:`NoLayerError` for
+    what only pixels can say.
     """
     stop_nodes, attributes, spread = _collected(gradient, drawing)
     if len(stop_nodes) == 0:
@@ -285,8 +283,9 @@ def _numbers(
 def _placing(attributes: dict[str, str], units: Box, owner: Node) -> Matrix:
     """From a gradient's units to px."""
     boxed = attributes.get("gradientUnits", "objectBoundingBox") == "objectBoundingBox"
-    placed = (Matrix(units[2] - units[0], 0, 0, units[3] - units[1], units[0], units[1])
-              if boxed else matrix_of(owner))
+    placed = matrix_of(owner)
+    if boxed:
+        placed = Matrix(units[2] - units[0], 0, 0, units[3] - units[1], *units[:2]) * placed
     try:
         return Matrix(attributes.get("gradientTransform", "") or "") * placed
     except (ValueError, TypeError, IndexError):
@@ -332,7 +331,7 @@ def shadows_of(filter_node: Node, scale: float) -> list[FoundShadow]:
     """
     shadows: list[FoundShadow] = []
     now = FoundShadow()
-    started = shows = False
+    started = shows = flooded = False
     flood = "#000000"
     for step in filter_node.children:
         shows = shows or step.tag == "feDropShadow" or "SourceGraphic" in (
@@ -358,6 +357,7 @@ def shadows_of(filter_node: Node, scale: float) -> list[FoundShadow]:
             now = replace(now, spread=to_number(step.get("radius")) * way * scale)
         elif step.tag == "feFlood":
             flood = _flood(step)
+            flooded = flooded or not flood.endswith("00") or len(flood) < 9
         elif step.tag == "feColorMatrix":
             colour = _constant_colour(step)
             if colour and started:
@@ -370,6 +370,7 @@ def shadows_of(filter_node: Node, scale: float) -> list[FoundShadow]:
                 now = replace(now, inner=True, spread=-now.spread)
             elif step.get("operator") == "in" and started:
                 now = replace(now, colour=flood)
+                flooded = False
             elif step.get("operator") == "out" and started:
                 now = replace(now, cut=True)
             else:
@@ -382,6 +383,8 @@ def shadows_of(filter_node: Node, scale: float) -> list[FoundShadow]:
             now, started = FoundShadow(), False
         elif step.tag.startswith("fe"):
             raise NoLayerError(f"its filter has a step {step.tag}")
+    if flooded:
+        raise NoLayerError("its filter fills an area")
     if started or not shows:
         raise NoLayerError("its filter blurs or moves the shape itself")
     return shadows

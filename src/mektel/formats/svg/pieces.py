@@ -103,8 +103,9 @@ def pieces_of_shape(drawing: Drawing, node: Node) -> list[Piece]:
     matrix = matrix_of(node)
     edge = areas.placed(commands, matrix)
     shape = _simple(node)
-    made = _fill(drawing, node, edge, shape)
-    made += _line(drawing, node, commands, edge, matrix, shape)
+    units = areas.bounds_of(areas.courses(commands, scale_of(node)))
+    made = _fill(drawing, node, edge, shape, units)
+    made += _line(drawing, node, commands, edge, matrix, shape, units)
     order = node.inherited("paint-order").split()
     if order and order[0] == "stroke":
         made.reverse()
@@ -120,7 +121,9 @@ def _simple(node: Node) -> Shape | None:
         return None
 
 
-def _fill(drawing: Drawing, node: Node, edge: list[Any], shape: Shape | None) -> list[Piece]:
+def _fill(
+    drawing: Drawing, node: Node, edge: list[Any], shape: Shape | None, units: Box
+) -> list[Piece]:
     if node.tag == "line" or node.inherited("fill", "black") == "none":
         return []
     lines = areas.courses(edge)
@@ -137,12 +140,12 @@ def _fill(drawing: Drawing, node: Node, edge: list[Any], shape: Shape | None) ->
         path = areas.text_of(areas.nested(edge, cover) or ()) or areas.text_of_area(cover)
     piece = Piece("fill", node, path, shape, cover,
                   opacity=share(node.inherited("fill-opacity", "1")))
-    return _painted(drawing, piece, "fill", piece.bounds)
+    return _painted(drawing, piece, "fill", units)
 
 
 def _line(
     drawing: Drawing, node: Node, commands: Sequence[Any], edge: list[Any], matrix: Matrix,
-    shape: Shape | None,
+    shape: Shape | None, units: Box,
 ) -> list[Piece]:
     if node.inherited("stroke", "none") == "none":
         return []
@@ -150,7 +153,6 @@ def _line(
     if not 0 < width * scale < 4000:
         return []
     opacity = share(node.inherited("stroke-opacity", "1"))
-    units = areas.bounds_of(areas.courses(edge))
     dashed = node.inherited("stroke-dasharray", "none") != "none"
     closed = commands[-1][0] == "Z" and not dashed
     if shape and closed and _keeps_corners(node, shape, width * scale, matrix):
@@ -192,10 +194,6 @@ def _painted(drawing: Drawing, piece: Piece, name: str, units: Box) -> list[Piec
             drawing.leave(node, "its pattern is skipped")
             return []
         box = piece.bounds
-        if piece.kind == "line":
-            half = piece.values["width"] / 2
-            x0, y0, x1, y1 = units
-            box = (x0 - half, y0 - half, x1 + half, y1 + half)
         paint = gradient_values(server, drawing, units, box, node)
         if paint is None:
             return []
