@@ -290,4 +290,5 @@ def test_a_component_of_picture_and_label(make, tmp_path: Path, demo_kit: Kit) -
         assert (rows[-1] + 1, columns[-1] + 1) == (16 + 2 * size[1], 16 + 2 * size[0])
     matches = verify(kit, [control], TARGETS["qtwidgets"], only={control_id: ["rest", "hover"]})
     # All of it answers the pointer: picture, label and border are one target.
-    assert len(matches) == 2 and all(match.passes and match.tried for match in matches), matches
+    assert len(matches) == 2 and all(match.passes for match in matches), matches
+    assert sum(match.tried for match in matches) > 50
