@@ -62,7 +62,7 @@ def shoot_pictures(window: Window, folder: Path) -> None:
     assert view is not None
     while view.reading.busy:
         settle(window, 0.2)
-    view.reading.set_words("Gate", "Open the gate", 2.0)
+    view.reading.set_texts("Gate", "Open the gate", 2.0)
     while view.reading.busy:
         settle(window, 0.2)
     shoot(window, folder, "reading")

@@ -137,8 +137,7 @@ def _import_pictures(
     if density:
         pictures = [replace(picture, density=density) for picture in pictures]
     canvas = equal_bounds(pictures)
-    stem = files[0].guess.stem.replace("-", " ").strip() or "Control"
-    arrival, found = arrival_of(canvas, name or title_of(stem[0].upper() + stem[1:]))
+    arrival, findings = arrival_of(canvas, name or title_of(files[0].guess.title))
     kit = read_kit(kit_path) if kit_path.exists() else Kit(name=title_of(kit_path.stem))
     kit = checked(with_arrivals(kit, [arrival]), kit)
     write_kit(kit, kit_path)
@@ -146,7 +145,7 @@ def _import_pictures(
     click.echo(f"{kit_path}: {made.id}, {made.size[0]:g} × {made.size[1]:g} px, "
                f"{len(canvas.states)} states from pictures, never smaller than "
                f"{zones.smallest[0]:g} × {zones.smallest[1]:g} px")
-    for entry in found:
+    for entry in findings:
         click.echo(f"look at: {entry}")
 
 
@@ -169,10 +168,10 @@ def _list_sheet(file: Path) -> None:
 @click.option("--name", help="The new control's name; the file's name by default.")
 @click.option("--density", type=click.FloatRange(0.5, 4),
               help="Pixels of the picture per px; by default what its name says (@2x), or 1.")
-@click.option("--words", help="What the label says: its size, weight and place follow from it.")
+@click.option("--text", help="What the label says: its size, weight and place follow from it.")
 @click.option("--json", "as_json", is_flag=True, help="What was found as one line of JSON.")
 def read(
-    picture: Path, kit_path: Path, name: str | None, density: float | None, words: str | None,
+    picture: Path, kit_path: Path, name: str | None, density: float | None, text: str | None,
     as_json: bool,
 ) -> None:
     """Read a flat picture (PNG, WebP, JPEG) of a button as layers: outline, face, line, shadow,
@@ -193,10 +192,8 @@ def read(
         raise UsageError(f"{picture}: there is no such file.")
     file = load(picture)
     reading = read_picture(on_ground(file.pixels))
-    stem = file.guess.stem.replace("-", " ").strip() or "Control"
     control = control_of_reading(
-        reading, name or title_of(stem[0].upper() + stem[1:]), density or file.guess.density,
-        words or "")
+        reading, name or title_of(file.guess.title), density or file.guess.density, text or "")
     kit = read_kit(kit_path) if kit_path.exists() else Kit(name=title_of(kit_path.stem))
     kit = checked(add_control(kit, control), kit)
     write_kit(kit, kit_path)

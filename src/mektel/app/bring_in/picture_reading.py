@@ -49,8 +49,7 @@ class PictureReading(QObject):
             file = load(self.path)
             pixels = on_ground(file.pixels)
             reading = read_picture(pixels, self.went_on.emit)
-            stem = file.guess.stem.replace("-", " ").strip() or "Control"
-            name = (stem[0].upper() + stem[1:])[:80]
+            name = file.guess.title
             density = file.guess.density
             return pixels, name, density, reading, compared(pixels, reading, name, density, "")
         except MektelError as error:
@@ -99,7 +98,7 @@ class PictureReading(QObject):
         self.reading, self.result = result
         self.changed.emit()
 
-    def set_words(self, name: str, text: str, density: float) -> None:
+    def set_texts(self, name: str, text: str, density: float) -> None:
         """The control's name, what its label says, and pixels of the picture per px."""
         self.name, self.text, self.density = name.strip()[:80] or "Control", text[:200], density
         self.fit_again(())

@@ -79,8 +79,7 @@ class PictureSet(QObject):
             self.failed.emit(files)
             return
         self.files = files
-        stem = files[0].guess.stem.replace("-", " ").strip() or "Control"
-        self.name = (stem[0].upper() + stem[1:])[:80]
+        self.name = files[0].guess.title
         if is_sheet(files):
             self.density = files[0].guess.density
             self.regions = [Region(0, box) for box in files[0].regions.boxes]

@@ -43,6 +43,7 @@ class PicturesView(OverBuild):
         self.bench = bench
         self.pictures = PictureSet(paths, bench.background, self)
         self.backdrop = CHECKER
+        self._adding = False
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_5, GAP_4, GAP_5, GAP_3)
         column.setSpacing(GAP_3)
@@ -191,7 +192,11 @@ class PicturesView(OverBuild):
         self.add_button.setEnabled(result is not None)
         self.blink_button.setEnabled(result is not None)
         self.status.setToolTip("")
+        if self._adding and result is not None:
+            self._add()
+            return
         if result is None:
+            self._adding = False
             self.status.setText(pictures.error)
             return
         width, height = result.arrival.control.size
@@ -286,9 +291,10 @@ class PicturesView(OverBuild):
     # The end
 
     def _add(self) -> None:
-        # A name that is still being typed counts.
+        """Adds it once a name that was just typed is in it."""
         result = self.pictures.result
-        if result is None:
+        self._adding = result is not None and result.arrival.control.name != self.pictures.name
+        if result is None or self._adding:
             return
         arrival, name = result.arrival, result.arrival.control.name
         if not self.bench.edit(f"import {name}", lambda kit: with_arrivals(kit, [arrival])):

@@ -46,6 +46,7 @@ class ReadingView(OverBuild):
         super().__init__(parent)
         self.bench = bench
         self.reading = PictureReading(path, bench.background, self)
+        self._adding = False
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_5, GAP_4, GAP_5, GAP_3)
         column.setSpacing(GAP_3)
@@ -126,8 +127,8 @@ class ReadingView(OverBuild):
             row.add(entry)
             if isinstance(entry, QLineEdit):
                 entry.setFixedWidth(132)
-                entry.editingFinished.connect(self._set_words)
-        self.density_entry.activated.connect(lambda _: self._set_words())
+                entry.editingFinished.connect(self._set_texts)
+        self.density_entry.activated.connect(lambda _: self._set_texts())
         self.progress = QProgressBar(foot)
         self.progress.setTextVisible(False)
         self.progress.setFixedWidth(96)
@@ -162,7 +163,10 @@ class ReadingView(OverBuild):
         self.progress.setVisible(busy)
         if busy and reading is not None:
             self.progress.setRange(0, 0)
-        self.add_button.setEnabled(result is not None and not busy)
+        self.add_button.setEnabled(result is not None)
+        if self._adding and result is not None and not busy:
+            self._add()
+            return
         self.all_button.setEnabled(result is not None and not busy)
         for entry in (self.name_entry, self.text_entry, self.density_entry):
             entry.setEnabled(reading is not None)
@@ -184,7 +188,7 @@ class ReadingView(OverBuild):
                 card.fields["direction"].setEnabled(False)
                 card.fields["direction"].setText("")
         self.text_entry.setEnabled(reading.label is not None)
-        self.text_entry.setPlaceholderText("its words" if reading.label is not None else "none")
+        self.text_entry.setPlaceholderText("its text" if reading.label is not None else "none")
         for entry, text in ((self.name_entry, self.reading.name),
                             (self.text_entry, self.reading.text)):
             if not entry.hasFocus():
@@ -220,15 +224,19 @@ class ReadingView(OverBuild):
         else:
             self.reading.fit_again(("outline", "face"), without=(part,))
 
-    def _set_words(self) -> None:
+    def _set_texts(self) -> None:
         name, text = self.name_entry.text(), self.text_entry.text()
         density = DENSITIES[self.density_entry.currentIndex()]
         now = (self.reading.name, self.reading.text, self.reading.density)
         if (name, text, density) != now and self.reading.reading is not None:
-            self.reading.set_words(name, text, density)
+            self.reading.set_texts(name, text, density)
 
     def _add(self) -> None:
-        self._set_words()
+        """Adds it once what is being done, such as a name that was just typed, is done."""
+        self._set_texts()
+        self._adding = self.reading.busy
+        if self._adding:
+            return
         arrival = self.reading.arrival()
         name = arrival.control.name
         if not self.bench.edit(f"read {name}", lambda kit: with_arrivals(kit, [arrival])):

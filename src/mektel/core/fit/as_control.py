@@ -25,17 +25,17 @@ NEAR = 0.03
 AS_DRAWN = 0.25
 # The family that is taken where another one is hardly better.
 USUAL, UNUSUAL = "Hanken Grotesk", 0.06
-# Words that are off their place by no more than this, px, stand where a label does by itself.
+# A text that is off its place by no more than this, px, stands where a label does by itself.
 NUDGE = 0.7
 
 
 def control_of_reading(
-    reading: Reading, name: str, density: float = 1.0, words: str = ""
+    reading: Reading, name: str, density: float = 1.0, typed: str = ""
 ) -> Control:
     """A control that looks as was read; ``density`` pixels of the picture make a px.
 
-    With the ``words`` that stand on it, the label has their size, weight and place in the picture;
-    without, its size is guessed from its height.
+    With the text that stands on it ``typed``, the label has its size, weight and place in the
+    picture; without, its size is guessed from its height.
     """
     geometry = reading.geometry.scaled(1 / density)
     colours, parts = reading.colours, reading.parts
@@ -69,10 +69,10 @@ def control_of_reading(
             "width": _drawn(geometry.line, 0.5), "colour": _hex(colours["line"])})
     text = ""
     if reading.label is not None and reading.label_colour is not None:
-        text = words or name
+        text = typed or name
         layers.append({
             "kind": "label", "id": "label", "name": "Label",
-            "colour": _hex(reading.label_colour), **_type_of(reading, density, words)})
+            "colour": _hex(reading.label_colour), **_type_of(reading, density, typed)})
     limit = min(geometry.width, geometry.height) / 2
     control = Control.model_validate({
         "id": identifier(name, [], "control"), "name": name[:80], "text": text[:80],
@@ -82,7 +82,7 @@ def control_of_reading(
             "padding": (round(min(16.0, geometry.width / 8), 1), round(min(
                 4.0, geometry.height / 12), 1))},
         "layers": layers})
-    return _with_words_placed(control, reading, density) if words and text else control
+    return _with_text_placed(control, reading, density) if typed and text else control
 
 
 def _drawn(length: float, step: float) -> float:
@@ -91,16 +91,16 @@ def _drawn(length: float, step: float) -> float:
     return whole if abs(length - whole) <= AS_DRAWN * step else round(length, 2)
 
 
-def _type_of(reading: Reading, density: float, words: str) -> dict[str, Any]:
-    """The family, weight and size in which words cover the box that was read as they do there."""
+def _type_of(reading: Reading, density: float, text: str) -> dict[str, Any]:
+    """The family, weight and size in which a text covers the box that was read as it does there."""
     assert reading.label is not None
     _, _, width, height = (side / density for side in reading.label)
-    if not words:
+    if not text:
         return {"size": float(np.clip(round(height / CAPITALS), 6, 200))}
     tries = []
     for family in FAMILIES:
         for weight in WEIGHTS:
-            line = shape_line(words, family, weight, 100.0)
+            line = shape_line(text, family, weight, 100.0)
             left, top, right, bottom = line.bounds
             if right > left and bottom > top:
                 sizes = (width / (right - left), height / (bottom - top))
@@ -122,8 +122,8 @@ def _area(ring: Floats) -> float:
     return float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2
 
 
-def _with_words_placed(control: Control, reading: Reading, density: float) -> Control:
-    """The label moved to where the words stand in the picture."""
+def _with_text_placed(control: Control, reading: Reading, density: float) -> Control:
+    """The label moved to where the text stands in the picture."""
     assert reading.label is not None
     look = next((at for at in resolve(Kit(), control).layers if isinstance(at, LabelLook)), None)
     if look is None:

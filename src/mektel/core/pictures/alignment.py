@@ -51,7 +51,7 @@ def _offset(a: Floats, b: Floats) -> Offset:
     best = max([middle, *candidates], key=lambda spot: _shared(a, b, *spot))
     shared = _shared(a, b, *best)
     finer = _within_a_pixel(a, b, *best)
-    return Offset(best[0] + finer[0], best[1] + finer[1], shared)
+    return Offset(best[0] + finer[0], best[1] + finer[1], min(1.0, shared))
 
 
 def _moved(picture: Floats, dx: float, dy: float) -> Floats:
@@ -107,7 +107,7 @@ def _shared(a: Floats, b: Floats, x: int, y: int) -> float:
     inked = np.abs(one[:, :, 3] - two[:, :, 3]) <= 2 * SAME
     smaller = max(1.0, min((a[:, :, 3] > 128).sum(), (b[:, :, 3] > 128).sum()))
     score = same.sum() + 4 * edges.sum() + 0.5 * (inked & covered).sum()
-    return min(1.0, float(score / smaller / 2))
+    return float(score / smaller / 2)
 
 
 def _within_a_pixel(a: Floats, b: Floats, x: int, y: int) -> tuple[float, float]:

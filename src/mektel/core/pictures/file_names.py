@@ -22,6 +22,12 @@ class Guess:
     condition: str = REST
     density: float = 1.0
 
+    @property
+    def title(self) -> str:
+        """What the control is called if nobody says otherwise."""
+        stem = self.stem.replace("-", " ").strip() or "Control"
+        return (stem[0].upper() + stem[1:])[:80]
+
 
 def guess(name: str) -> Guess:
     """From a file's name without its suffix.

@@ -18,7 +18,7 @@ from svgelements import Matrix
 
 from mektel.core.path_data import Command, path_commands
 from mektel.formats.svg.drawing import Node
-from mektel.formats.svg.shapes import NotAShapeError, number
+from mektel.formats.svg.shapes import NotAShapeError, number, to_number
 
 Points = NDArray[np.float64]
 # A polyline and whether it is closed.
@@ -315,8 +315,6 @@ def stroked(node: Node, lines: Sequence[Course], width: float, scale: float) -> 
 
 
 def number_of(node: Node, name: str, default: float = 0.0) -> float:
-    from mektel.formats.svg.shapes import to_number
-
     return to_number(node.inherited(name), default)
 
 
@@ -342,8 +340,6 @@ def _mitres(line: Points, closed: bool, half: float, limit: float) -> list[Polyg
 
 
 def _dashes(node: Node) -> list[float]:
-    from mektel.formats.svg.shapes import to_number
-
     text = node.inherited("stroke-dasharray", "none")
     if text == "none":
         return []

@@ -17,7 +17,7 @@ from mektel.formats.svg import areas
 from mektel.formats.svg.drawing import Drawing, Node
 from mektel.formats.svg.filters import LUMINANCE, filtered
 from mektel.formats.svg.frame import MOST_LAYERS, Frame
-from mektel.formats.svg.paint import radial_colours, server_of
+from mektel.formats.svg.paint import NoLayerError, radial_colours, server_of, share
 from mektel.formats.svg.pieces import Box, Piece
 from mektel.formats.svg.shapes import NotAShapeError, matrix_of, scale_of, share_or_length
 
@@ -71,8 +71,6 @@ def _as_piece(node: Node, picture: Floats, box: Box) -> Piece:
 
 def gradient_piece(drawing: Drawing, node: Node) -> Piece:
     """A fill whose radial gradient is turned, slanted or has a focus, as a picture."""
-    from mektel.formats.svg.paint import NoLayerError, share
-
     server = server_of(drawing, node.inherited("fill", "black"))
     if server is None or server.tag != "radialGradient":
         raise NoLayerError("its line has a gradient that no layer has")
@@ -128,7 +126,7 @@ def _region(filter_node: Node, node: Node, pieces: Sequence[Piece]) -> Box:
     x0, y0, x1, y1 = _bounds(pieces)
     width, height = x1 - x0, y1 - y0
     boxed = filter_node.get("filterUnits", "objectBoundingBox") == "objectBoundingBox"
-    values = [share_or_length(filter_node.get(name), default, boxed) for name, default in (
+    values = [share_or_length(filter_node.get(name), default) for name, default in (
         ("x", -0.1), ("y", -0.1), ("width", 1.2), ("height", 1.2))]
     if boxed or not all(filter_node.get(name) for name in ("x", "y", "width", "height")):
         x, y, wide, high = values

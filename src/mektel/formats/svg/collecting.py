@@ -17,7 +17,13 @@ from mektel.formats.svg.drawing import Drawing, Node
 from mektel.formats.svg.expansion import VIEWPORT
 from mektel.formats.svg.filters import NoSuchFilterError
 from mektel.formats.svg.images import piece_of_image
-from mektel.formats.svg.paint import FoundShadow, NoLayerError, shadows_of, share
+from mektel.formats.svg.paint import (
+    FoundShadow,
+    NoLayerError,
+    moved_paint,
+    shadows_of,
+    share,
+)
 from mektel.formats.svg.pieces import SHAPES, Piece, pieces_of_shape
 from mektel.formats.svg.shapes import NotAShapeError, Shape, matrix_of, scale_of
 from mektel.formats.svg.texts import pieces_of_text
@@ -131,8 +137,6 @@ def clipped(drawing: Drawing, node: Node, pieces: Sequence[Piece], window: Any) 
 
 def _repainted(piece: Piece, area: Any) -> Piece:
     """A piece cut to an area, its gradient where it was."""
-    from mektel.formats.svg.paint import moved_paint
-
     made = piece.with_area(area)
     half = piece.values.get("width", 0.0) / 2 if piece.kind == "line" else 0.0
     box = shapely.box(*piece.bounds).bounds if not half else piece.area.bounds

@@ -72,14 +72,7 @@ def gradient_values(
     if len(stop_nodes) == 0:
         drawing.leave(gradient, "a gradient without stops")
         return None
-    stops = []
-    for node in stop_nodes:
-        alpha = share(node.inherited("stop-opacity", "1"))
-        colour = solid(node.get("stop-color", "black"), alpha, node.inherited("color", "#000000"))
-        stops.append((share(node.get("offset", "0"), 0.0), colour or "#00000000"))
-    for at in range(1, len(stops)):
-        stops[at] = (max(stops[at][0], stops[at - 1][0]), stops[at][1])
-    stops = _with_straight_alpha(stops)
+    stops = _with_straight_alpha(_stops(stop_nodes))
     if len(stops) == 1:
         return {"style": "solid", "colour": stops[0][1]}
     matrix = _placing(attributes, units, owner)
@@ -145,11 +138,7 @@ def radial_colours(
     the outermost circle that passes through it.
     """
     stop_nodes, attributes, spread = _collected(gradient, drawing)
-    stops = []
-    for node in stop_nodes:
-        alpha = share(node.inherited("stop-opacity", "1"))
-        colour = solid(node.get("stop-color", "black"), alpha, node.inherited("color", "#000000"))
-        stops.append((share(node.get("offset", "0"), 0.0), _channels(colour or "#00000000")))
+    stops = _stops(stop_nodes)
     names = (("cx", 0.5), ("cy", 0.5), ("r", 0.5))
     values = _numbers(attributes, units, names)
     cx, cy, r = values["cx"], values["cy"], values["r"]
@@ -170,8 +159,8 @@ def radial_colours(
         at = at - np.floor(at)
     elif spread == "reflect":
         at = 1 - np.abs(at % 2 - 1)
-    offsets = np.maximum.accumulate([offset for offset, _ in stops])
-    levels = np.array([level for _, level in stops], float) / 255
+    offsets = [offset for offset, _ in stops]
+    levels = np.array([_channels(colour) for _, colour in stops], float) / 255
     straight = np.stack([np.interp(at, offsets, levels[:, index]) for index in range(4)], axis=-1)
     straight[..., :3] *= straight[..., 3:]
     return np.asarray(straight)
@@ -245,6 +234,17 @@ def _within(stops: list[tuple[float, str]]) -> list[tuple[float, str]]:
 def _channels(colour: str) -> list[int]:
     levels = [int(colour[at : at + 2], 16) for at in range(1, len(colour), 2)]
     return levels if len(levels) == 4 else [*levels, 255]
+
+
+def _stops(nodes: list[Node]) -> list[tuple[float, str]]:
+    """Places and colours; no stop lies before another that stands before it."""
+    stops: list[tuple[float, str]] = []
+    for node in nodes:
+        alpha = share(node.inherited("stop-opacity", "1"))
+        colour = solid(node.get("stop-color", "black"), alpha, node.inherited("color", "#000000"))
+        place = max(share(node.get("offset", "0"), 0.0), stops[-1][0] if stops else 0.0)
+        stops.append((place, colour or "#00000000"))
+    return stops
 
 
 def _collected(gradient: Node, drawing: Drawing) -> tuple[list[Node], dict[str, str], str]:

@@ -68,12 +68,12 @@ def to_number(text: str, default: float = 0.0) -> float:
     return value if math.isfinite(value) else default
 
 
-def share_or_length(text: str, default: float, boxed: bool) -> float:
+def share_or_length(text: str, default: float) -> float:
     """A share of a box, as a number or a percentage, or else a length in px."""
     typed = text.strip()
     if typed.endswith("%"):
         return to_number(typed[:-1], default * 100) / 100
-    return to_number(typed, default) if boxed or typed else default
+    return to_number(typed, default)
 
 
 def matrix_of(node: Node) -> Matrix:
