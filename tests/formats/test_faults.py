@@ -56,16 +56,27 @@ def test_what_broke_a_reader_is_read_or_refused(path: Path) -> None:
     fuzz.attempt(fuzz_inputs.kind_of(path.name), path.read_bytes())
 
 
-def test_sheets_and_drawings_of_many_parts_are_read() -> None:
+def test_sheets_of_many_rules_are_read() -> None:
     rules = "".join(f".b{at % 7} .c:hover {{ color: #{at:06x} }}\n" for at in range(20_000))
     control, _, _ = control_from_css(f".b {{ background: teal }}\n{rules}.b {{ color: red }}")
     assert control.name == "B" and control.layer("label").colour == "#FF0000"
-    shapes = "".join(f'<rect id="r{at}" class="c{at}" width="{9 + at % 90}" height="20"/>'
-                     for at in range(2_900))
+
+
+def many_shapes() -> str:
+    return "".join(f'<rect id="r{at}" class="c{at}" width="{9 + at % 90}" height="20"/>'
+                   for at in range(2_900))
+
+
+def test_drawings_of_many_shapes_are_read() -> None:
+    shapes = many_shapes()
     style = "".join(f".c{at} {{ fill: teal }}" for at in range(6_000))
     drawing = f'<svg xmlns="http://www.w3.org/2000/svg"><style>{style}</style>{shapes}</svg>'
     made = import_svg(drawing.encode(), "Many", "many.svg")
     assert len(made.control.layers) <= 64 and made.leftovers
+
+
+def test_drawings_of_too_many_shapes_are_refused_in_words() -> None:
+    shapes = many_shapes()
     with pytest.raises(DrawingError, match="more than 3000 shapes"):
         import_svg(f"<svg>{shapes}{shapes}</svg>".encode(), "Many", "many.svg")
 
