@@ -124,7 +124,7 @@ def _states(kit: Kit, dice: random.Random) -> Kit:
             ("lighter", "darker", "washed out"))),
         lambda: edits.clear_changes(kit, control.id, state),
         lambda: set_behaviour(kit, control.id, dice.choice(
-            ("push", "two-position", "hold", "group", "busy"))),
+            ("push", "two-position", "long-press", "group", "busy"))),
     ])()
 
 

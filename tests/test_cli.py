@@ -113,7 +113,7 @@ def test_check_tells_what_leads_nowhere(mektel, demo_kit: Kit, tmp_path: Path) -
     kit = demo_kit
     for name in ("tally", "board"):
         kit = edit.remove_control(kit, name)
-    kit = kit.model_copy(update={"face": "woven"})
+    kit = kit.model_copy(update={"finish": "woven"})
     (tmp_path / "broken.mektel").write_text(kit_to_text(kit), encoding="utf-8")
     done = mektel("check", "broken.mektel")
     told = done.out.splitlines()
@@ -124,16 +124,16 @@ def test_check_tells_what_leads_nowhere(mektel, demo_kit: Kit, tmp_path: Path) -
 
 
 def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.MonkeyPatch) -> None:
-    done = mektel("verify", DEMO, "hold", "--target", "qtwidgets", "--json")
+    done = mektel("verify", DEMO, "cargo", "--target", "qtwidgets", "--json")
     told = json.loads(done.out)
     assert done.code == 0 and told["target"] == "qtwidgets"
     assert [match["state"] for match in told["matches"]] == [
         "rest", "hover", "pressed", "focus", "disabled", "focus+hover", "focus+pressed"]
     assert all(match["without_text"]["mean"] < 1 for match in told["matches"])
-    done = mektel("verify", DEMO, "hold", "--target", "sprites", "--scale", "1")
+    done = mektel("verify", DEMO, "cargo", "--target", "sprites", "--scale", "1")
     assert done.code == 0 and "same" in done.out and len(done.out.splitlines()) == 9
     monkeypatch.setattr("mektel.targets.match.BAR", -1.0)
-    done = mektel("verify", DEMO, "hold", "--target", "sprites")
+    done = mektel("verify", DEMO, "cargo", "--target", "sprites")
     assert done.code == 1 and "is the most" in done.out
 
 
@@ -235,7 +235,7 @@ def test_a_gesture_becomes_a_film_and_shipped_motion_is_measured(
         ran = mektel("play", DEMO, "board", "--gesture", gesture, "--out", out)
         assert ran.code == 2 and message in ran.err and "Traceback" not in ran.err
 
-    kit = demo_kit.model_copy(update={"controls": (demo_kit.control("hold"),)})
+    kit = demo_kit.model_copy(update={"controls": (demo_kit.control("cargo"),)})
     (tmp_path / "one.mektel").write_text(kit_to_text(kit))
     ran = mektel("verify", "one.mektel", "--target", "qtwidgets", "--motion", "--json")
     films = json.loads(ran.out)["motion"]

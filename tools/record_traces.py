@@ -13,7 +13,7 @@ from typing import Any
 from mektel.core.behaviour import Event, play
 from mektel.core.behaviour.traces import FILE
 
-COMMON = ("clicked", "toggled", "held")
+COMMON = ("clicked", "toggled", "longPressed")
 IN, OUT = {"kind": "move", "inside": True}, {"kind": "move", "inside": False}
 PRESS, RELEASE = {"kind": "press", "inside": True}, {"kind": "release"}
 CANCEL = {"kind": "cancel"}
@@ -42,11 +42,12 @@ SCRIPTS: dict[str, tuple[str, list[dict[str, Any]]]] = {
     "two-position by keys": ("two-position", [TAB, SPACE, SPACE_UP, ENTER, ENTER_UP]),
     "two-position slid off": ("two-position", [IN, PRESS, OUT, RELEASE]),
     "group stays on": ("group", [IN, PRESS, RELEASE, PRESS, RELEASE]),
-    "hold": ("hold", [IN, PRESS, {"kind": "wait", "at": 1.2}, RELEASE]),
-    "hold too short": ("hold", [IN, PRESS, RELEASE, {"kind": "wait", "at": 1.2}]),
-    "hold by key": ("hold", [TAB, SPACE, {"kind": "wait", "at": 1.2}, SPACE_UP]),
-    "hold slid off": ("hold", [IN, PRESS, OUT, {"kind": "wait", "at": 1.4}, RELEASE]),
-    "hold cancelled": ("hold", [IN, PRESS, CANCEL, RELEASE, {"kind": "wait", "at": 1.4}, OUT]),
+    "long press": ("long-press", [IN, PRESS, {"kind": "wait", "at": 1.2}, RELEASE]),
+    "long press too short": ("long-press", [IN, PRESS, RELEASE, {"kind": "wait", "at": 1.2}]),
+    "long press by key": ("long-press", [TAB, SPACE, {"kind": "wait", "at": 1.2}, SPACE_UP]),
+    "long press slid off": ("long-press", [IN, PRESS, OUT, {"kind": "wait", "at": 1.4}, RELEASE]),
+    "long press cancelled": (
+        "long-press", [IN, PRESS, CANCEL, RELEASE, {"kind": "wait", "at": 1.4}, OUT]),
     "busy": ("busy", [{"kind": "busy"}, IN, PRESS, RELEASE, {"kind": "idle"}, PRESS, RELEASE]),
     "busy by keys": ("busy", [TAB, {"kind": "busy"}, SPACE, SPACE_UP, ENTER, ENTER_UP,
                               {"kind": "idle"}, ENTER, ENTER_UP]),

@@ -98,6 +98,12 @@ def main() -> None:
     window.bench.view(backdrop="#E9E2D3", loupe="")
     window.bench.select("ramp", "checked", "thumb")
     shoot(window, folder, "build-switch")
+    window.bench.select("night-watch", "hover", "sheen")
+    for size, name in (((1024, 700), "build-small"), ((1920, 1080), "build-large")):
+        window.resize(*size)
+        shoot(window, folder, name)
+    window.resize(1280, 800)
+    settle(window)
     window.bench.select("queue", "rest", "tally")
     settle(window, 1.2)
     shoot(window, folder, "build-embedded-look")

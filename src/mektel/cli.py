@@ -39,7 +39,7 @@ class Commands(click.Group):
 @click.group(cls=Commands, invoke_without_command=True)
 @click.version_option(__version__, prog_name="mektel")
 @click.option("--install", is_flag=True, help="Put Mektel into the menus of your desktop.")
-@click.option("--uninstall", is_flag=True, help="Take it out again.")
+@click.option("--uninstall", is_flag=True, help="Remove it from the menus.")
 @click.pass_context
 def cli(ctx: click.Context, install: bool, uninstall: bool) -> None:
     """Turn a button design into a native, reusable, pressable control.

@@ -146,7 +146,7 @@ def _import_pictures(
                f"{len(canvas.states)} states from pictures, never smaller than "
                f"{zones.smallest[0]:g} × {zones.smallest[1]:g} px")
     for entry in findings:
-        click.echo(f"look at: {entry}")
+        click.echo(f"check: {entry}")
 
 
 def _list_sheet(file: Path) -> None:
@@ -169,7 +169,7 @@ def _list_sheet(file: Path) -> None:
 @click.option("--density", type=click.FloatRange(0.5, 4),
               help="Pixels of the picture per px; by default what its name says (@2x), or 1.")
 @click.option("--text", help="What the label says: its size, weight and place follow from it.")
-@click.option("--json", "as_json", is_flag=True, help="What was found as one line of JSON.")
+@click.option("--json", "as_json", is_flag=True, help="Print the result as one line of JSON.")
 def read(
     picture: Path, kit_path: Path, name: str | None, density: float | None, text: str | None,
     as_json: bool,

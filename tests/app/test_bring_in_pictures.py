@@ -173,7 +173,7 @@ def test_round_art_stretches_or_says_that_it_cannot(make, tmp_path: Path, demo_k
     art = render(resolve(demo_kit, board, text=""), 2).rgba
     bench.import_files([save(art[:, 60:], tmp_path / "capsule.png")])
     view = opened(window, hand)
-    assert "1 thing to look at" in view.status.text()
+    assert "1 thing to check" in view.status.text()
     assert "cut off at the left" in view.status.toolTip() and view.slots["rest"].doubtful
     hand.key(Qt.Key.Key_Escape)
     assert window.build.pictures is None and not bench.kit.controls

@@ -360,7 +360,7 @@ def test_the_try_pad_resizes_disables_and_measures_contrast(demo) -> None:
     hand.click(pad.disable)
     hand.click(live)
     assert pad.signal_names()[0] == "clicked"
-    window.bench.select("hold")
+    window.bench.select("cargo")
     window.bench.set_value("label", "colour", "mist", "label colour")
     hand.until(lambda: "lowest in" in pad.exempt.text())
 
@@ -372,7 +372,7 @@ def test_layers_travel_and_pictures_and_css_come_in(demo, tmp_path: Path) -> Non
     hand.until(lambda: "gloss" in row.cards)
     hand.focus(row.cards["gloss"])
     hand.key(Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
-    hand.click(window.shelf.items["hold"])
+    hand.click(window.shelf.items["cargo"])
     hand.focus(row.cards["face"])
     hand.key(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     assert bench.control.layer("gloss").kind == "gloss"

@@ -8,7 +8,8 @@ from PySide6.QtTest import QTest
 
 from mektel.app.build.names import KIND_TITLES, as_text
 from mektel.app.build.pages import EVERY_FORM_VALUE, FIRST, pages_of
-from mektel.app.widgets.dials import ChoiceDial, NumberDial, NumbersDial, SpanDial, YesNoDial
+from mektel.app.widgets.dials import ChoiceDial, YesNoDial
+from mektel.app.widgets.number_dials import NumberDial, NumbersDial, SpanDial
 from mektel.core.kit import (
     KINDS,
     OUTLINE,
@@ -194,7 +195,7 @@ def kit_with(kit, values: dict):
 def test_the_outlines_dials_follow_its_form(demo) -> None:
     window, hand = demo
     bench, card = window.bench, window.build.strip.card
-    bench.select("hold", "rest", OUTLINE)
+    bench.select("cargo", "rest", OUTLINE)
     hand.settle()
     for form, names in (("box", {"corners", "vertical_radii"}),
                         ("star", {"points", "inner_radius", "rounding"}),

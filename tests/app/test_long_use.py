@@ -162,7 +162,7 @@ def test_a_fault_while_painting_is_told_and_the_window_goes_on(demo, broken_faul
 @pytest.mark.parametrize("face", ["flat", "thick"])
 def test_every_card_can_be_opened_with_any_face(demo, face: str) -> None:
     window, hand = demo
-    window.bench.edit("face", lambda kit: kit.model_copy(update={"face": face}))
+    window.bench.edit("finish", lambda kit: kit.model_copy(update={"finish": face}))
     for control in window.bench.kit.controls[:8]:
         window.bench.select(control.id)
         for layer in control.layers:

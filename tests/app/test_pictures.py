@@ -95,7 +95,7 @@ def test_a_widget_shows_the_last_picture_until_the_new_one_is_there(
     widget = Shown()
     qtbot.addWidget(widget)
     widget.watch(store)
-    first, second = wanted(demo_kit, "hold"), wanted(demo_kit, "hold", 2)
+    first, second = wanted(demo_kit, "cargo"), wanted(demo_kit, "cargo", 2)
     assert widget.picture(first) is None
     qtbot.waitUntil(lambda: widget.painted == 1)
     old = widget.picture(first)

@@ -198,7 +198,7 @@ def test_j14_a_styled_button_becomes_a_widget_with_parameters(make, tmp_path: Pa
 def test_j21_many_controls_at_once_and_the_face_of_the_kit(demo) -> None:
     window, hand = demo
     bench, shelf = window.bench, window.shelf
-    names = ("board", "cast-off", "hold")
+    names = ("board", "cast-off", "cargo")
     hand.click(shelf.items["board"])
     for name in names[1:]:
         item = shelf.items[name]
@@ -225,20 +225,20 @@ def test_j21_many_controls_at_once_and_the_face_of_the_kit(demo) -> None:
         (next(la for la in bench.kit.control(name).layers if la.kind == "label")
          for name in names))
     hand.keys("Ctrl+Z")
-    assert bench.kit.control("hold").part("label").relief == "flat"
+    assert bench.kit.control("cargo").part("label").relief == "flat"
     # The whole kit is drawn another way in one step, and back.
     window.go_to("Reuse")
     hand.settle()
     before = bench.kit.controls
-    hand.click(window.reuse.palette_side.face_tiles["flat"])
-    assert bench.kit.face == "flat" and bench.kit.controls is before
+    hand.click(window.reuse.palette_side.finish_tiles["flat"])
+    assert bench.kit.finish == "flat" and bench.kit.controls is before
     looks = [resolve(bench.kit, control) for control in bench.kit.controls]
     assert not any(type(layer).__name__ == "ShadowLook" for look in looks for layer in look.layers)
     for match in verify(bench.kit, [bench.kit.control(n) for n in ("ring-up", "deck-lamp")],
                         TARGETS["qtwidgets"], scale=1):
         assert match.passes, (match.control, match.state)
     hand.keys("Ctrl+Z")
-    assert bench.kit.face == ""
+    assert bench.kit.finish == ""
 
 
 def test_the_palette_is_edited_beside_who_uses_it(demo) -> None:
@@ -416,8 +416,8 @@ def test_figures_faces_and_longest_text_in_the_palette_side(demo, tmp_path: Path
     bench.edit("remove board", lambda kit: edit.remove_control(kit, "board"))
     assert room.count.text().endswith("“board”, which is not in this kit")
     # A face that is not installed is told, and all is drawn as it is.
-    bench.edit("face", lambda kit: kit.model_copy(update={"face": "woven"}))
-    assert side.face_problem.isVisible() and "not installed" in side.face_problem.text()
+    bench.edit("finish", lambda kit: kit.model_copy(update={"finish": "woven"}))
+    assert side.finish_problem.isVisible() and "not installed" in side.finish_problem.text()
 
 
 def test_a_choice_may_be_several_words(demo) -> None:

@@ -20,7 +20,7 @@ def test_the_try_pad_follows_the_traces(make) -> None:
                         window.windowHandle(), live.flags, live.set_busy)
         window.route.setFocusPolicy(window.build.wall.tiles["rest"].focusPolicy())
         connection = live.signalled.connect(lambda signal, heard=player.heard: heard.append(
-            words.get(signal, signal)) if signal in ("clicked", "held", *words) else None)
+            words.get(signal, signal)) if signal in ("clicked", "longPressed", *words) else None)
         found = player.play(trace["steps"])
         live.signalled.disconnect(connection)
         live.setEnabled(True)

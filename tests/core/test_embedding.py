@@ -198,11 +198,11 @@ def test_looks_within_looks_do_not_grow_without_end(demo_kit: Kit) -> None:
 
 
 def test_letters_that_a_font_lacks_are_found(demo_kit: Kit) -> None:
-    kit = edit.set_field(demo_kit, "hold", "text", "חזרה, hold")
+    kit = edit.set_field(demo_kit, "cargo", "text", "חזרה, hold")
     assert [str(one) for one in findings(kit)] == [
         "Label: Hanken Grotesk has no “חזרה”. "
-        "Choose a font that has these letters, or other words."]
-    assert not findings(edit.set_value(kit, "hold", "rest", "label", "family", "Rubik"))
+        "Choose a font that has these characters, or change the text."]
+    assert not findings(edit.set_value(kit, "cargo", "rest", "label", "family", "Rubik"))
 
 
 def test_contrast_is_of_the_weakest_label_on_its_own_face(demo_kit: Kit) -> None:

@@ -51,7 +51,7 @@ FORMS = {
     "number": ["(N + N)", "(N - N)", "(N * N)", "(N / N)", "-N", "(N // N)", "(N % N)",
                "min(N, N)", "max(a, N, b)", "clamp(N, 0, 5)", "round(N)", "floor(N)", "abs(N)",
                "(N) ** 2", "(N if T else N)"],
-    "colour": ["mix(C, C, N)", "lighten(C, R)", "darken(C, b)", "wash(C, R)", "fade(C, 0.5)",
+    "colour": ["mix(C, C, N)", "lighten(C, R)", "darken(C, b)", "wash(C, R)", "translucent(C, 0.5)",
                "readable_on(C, face, ink)", "(C if T else C)"],
     "truth": ["on", "not on", "N < N <= N", "N != 3 and on", "on or N > 2"],
 }
@@ -99,7 +99,7 @@ def test_three_languages_agree(tmp_path: Path) -> None:
     ("", "empty"), ("1 +", "cannot be read"), ("__import__('os')", "no such function"),
     ("face.__class__", "not a name"), ("(lambda: 1)()", "no such function"), ("[1][0]", "not part"),
     ("a.b.c", "one dot"), ("lighten(face)", "takes 2"), ("min(a=1, b=2)", "in order"),
-    ("x[1:2]", "one entry"), ("1" + "+1" * 199, "too long"), ("2e10", "too large"),
+    ("x[1:2]", "an index"), ("1" + "+1" * 199, "too long"), ("2e10", "too large"),
     ("-" * 30 + "a", "too long"), ("9" * 500, "characters"), ("{1}", "not part"),
 ])
 def test_what_is_no_formula_is_refused(text: str, told: str) -> None:

@@ -144,7 +144,7 @@ def test_a_difference_is_measured_and_shown() -> None:
 
 def test_stretch_zones_hold_what_they_promise(demo_kit: Kit) -> None:
     """Repeating the zone's columns gives the very picture of the wider control."""
-    made = demo_kit.control("hold")
+    made = demo_kit.control("cargo")
     room = shared_margins(demo_kit, made)
     narrow = render(resolve(demo_kit, made, text=""), 2, room).rgba
     zones = stretch_zones([narrow])

@@ -200,9 +200,9 @@ def test_trails_are_the_paths_of_what_moves(demo_kit: Kit) -> None:
     assert "face" not in trails and "control" not in trails, "they stay where they are"
 
     # Turned about its middle, a corner goes round on a circle; with it go its layers.
-    kit = set_answers(demo_kit, "hold", (Twist(degrees=20),))
-    kit = set_timing(kit, "hold", "pressed", Timing(seconds=0))
-    hold = kit.control("hold")
+    kit = set_answers(demo_kit, "cargo", (Twist(degrees=20),))
+    kit = set_timing(kit, "cargo", "pressed", Timing(seconds=0))
+    hold = kit.control("cargo")
     whole, *_ = trails_of(change(kit, hold, frozenset(), frozenset({"pressed"})), 0.01, 0.6)
     middle = [side / 2 for side in hold.size]
     assert whole.part == "control"

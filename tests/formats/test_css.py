@@ -206,7 +206,7 @@ def test_checked_and_combined_selectors_become_conditions() -> None:
     assert busy.behaviour == "busy" and "busy" in busy.states
 
 
-@pytest.mark.parametrize("name", ["board", "hold", "half", "fog-bell", "passage", "tally"])
+@pytest.mark.parametrize("name", ["board", "cargo", "half", "fog-bell", "passage", "tally"])
 def test_a_control_written_as_css_is_the_same_in_chromium(demo_kit, name, tmp_path) -> None:
     css, skipped = control_as_css(demo_kit, demo_kit.control(name))
     assert not skipped

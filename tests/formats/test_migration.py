@@ -104,7 +104,7 @@ def test_everything_that_has_another_name_is_in_its_place() -> None:
     assert icon != "outline" and gate.content and gate.content.items == (icon, "label")
     assert (kit.schemes, kit.values[0].schemes, kit.palette[0].schemes) == (
         ("day", "night"), {"night": 3.0}, {"night": "#000000"})
-    assert gate.behaviour == "hold" and gate.slices == (8, 4, 8, 4)
+    assert gate.behaviour == "long-press" and gate.slices == (8, 4, 8, 4)
     assert gate.outline.joins[0].operation == "difference"
     assert gate.content.min == (20, 20) and gate.content.max == (90, 90)
     assert gate.layer("art").slices == (1, 2, 3, 4)  # type: ignore[union-attr]
@@ -121,6 +121,29 @@ def test_everything_that_has_another_name_is_in_its_place() -> None:
     assert again == kit and resolve(again, again.controls[1]) == resolve(kit, other)
 
 
+def test_format_4_says_long_press_finish_and_translucent() -> None:
+    """Only the function is another: a value of this name stays, and so does a derived control."""
+    before = {"format": 3, "name": "Pier", "face": "flat", "palette": [
+        {"name": "sea", "colour": "#123456"},
+        {"name": "haze", "colour": "#12345680", "formula": "fade(sea, 0.5)"}],
+        "controls": [{
+            "id": "gate", "name": "Gate", "behaviour": "hold", "layers": [
+                {"id": "shine", "name": "Shine", "kind": "gloss", "fade": 0.5},
+                {"id": "face", "name": "Face", "kind": "fill"}],
+            "formulas": {"rest": {"face": {
+                "colour": "fade(sea, shine.fade)", "opacity": "0.5 if \"fade(\" else 1"}}}},
+            {"id": "mine", "name": "Mine", "base": "gate", "differs": {
+                "behaviour": "push", "formulas": {"hover": {"face": {"colour": "fade(sea, 1)"}}}}},
+            {"id": "other", "name": "Other", "base": "mine", "differs": {"behaviour": "hold"}}]}
+    kit = kit_from_data(before)
+    assert kit.finish == "flat" and kit.palette[1].formula == "translucent(sea, 0.5)"
+    assert [control.behaviour for control in kit.controls] == ["long-press", "push", "long-press"]
+    assert kit.controls[0].formulas["rest"]["face"] == {
+        "colour": "translucent(sea, shine.fade)", "opacity": "0.5 if \"fade(\" else 1"}
+    assert kit.controls[2].formulas["hover"]["face"]["colour"] == "translucent(sea, 1)"
+    assert kit_from_text(kit_to_text(kit)) == kit
+
+
 def test_a_later_format_is_refused_in_words() -> None:
     with pytest.raises(Exception, match="newer Mektel"):
-        kit_from_data({**Kit().model_dump(), "format": 4})
+        kit_from_data({**Kit().model_dump(), "format": 5})

@@ -104,7 +104,7 @@ def on_shipped(folder: str, job: dict[str, Any]) -> list[list[Any]]:
     QTest.qWaitForWindowActive(window)
     player = Player(control, control.geometry().center(), before, window.windowHandle(),
                     control.states, getattr(control, "setBusy", print))
-    for signal in ("clicked", "toggled", "held"):
+    for signal in ("clicked", "toggled", "longPressed"):
         if hasattr(control, signal):
             getattr(control, signal).connect(
                 lambda *_, signal=signal: player.heard.append(signal))

@@ -173,7 +173,7 @@ def manners() -> None:
     results["lines"] = board.sizeHint().height() > high
     runtime = importlib.import_module("controls.runtime")
     results["names"] = sorted({
-        name for kind in (runtime.BusyControl, runtime.HoldControl) for name in dir(kind)
+        name for kind in (runtime.BusyControl, runtime.LongPressControl) for name in dir(kind)
         if name.isidentifier() and name.islower() and not name.startswith("_")})
     faults: list[str] = []
     sys.excepthook = lambda kind, *_: faults.append(kind.__name__)

@@ -1,4 +1,6 @@
-"""What controls do in shipped code: stay on, exclude each other, are held, busy, follow schemes."""
+"""What shipped controls do: stay on, exclude each other, take long presses, are busy, follow
+schemes.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,7 @@ from mektel.targets.base import write_files
 from mektel.targets.sheet import sheet_of
 from tests.chromium import page_on
 
-KINDS = ("two-position", "group", "hold", "busy")
+KINDS = ("two-position", "group", "long-press", "busy")
 QT = """
 import json, sys
 from importlib import import_module
@@ -30,13 +32,13 @@ application = QApplication([])
 window = QWidget()
 row = QHBoxLayout(window)
 made, heard = {}, []
-for name, count in (("two_position", 1), ("group", 2), ("hold", 1), ("busy", 1)):
+for name, count in (("two_position", 1), ("group", 2), ("long_press", 1), ("busy", 1)):
     module = import_module(f"controls.{name}_kind_button")
     kind = next(v for k, v in vars(module).items() if k.endswith("Button"))
     for number in range(count):
         widget = made[f"{name}{number}"] = kind("Go", window)
         row.addWidget(widget)
-        for signal in ("clicked", "toggled", "held", "busyChanged"):
+        for signal in ("clicked", "toggled", "longPressed", "busyChanged"):
             if hasattr(widget, signal):
                 getattr(widget, signal).connect(
                     lambda *a, n=f"{name}{number}", s=signal: heard.append([n, s, *a]))
@@ -60,15 +62,15 @@ told["busy"] = [len(heard) - before, "busy" in made["busy0"].states(), made["bus
 made["busy0"].setBusy(False)
 click("busy0")
 told["after"] = heard[-1][:2]
-QTest.mousePress(made["hold0"], Qt.MouseButton.LeftButton)
+QTest.mousePress(made["long_press0"], Qt.MouseButton.LeftButton)
 for _ in range(100):  # a busy machine takes longer to see 0.6 s pass
-    if ["hold0", "held"] in [h[:2] for h in heard]:
+    if ["long_press0", "longPressed"] in [h[:2] for h in heard]:
         break
     QTest.qWait(50)
-QTest.mouseRelease(made["hold0"], Qt.MouseButton.LeftButton)
-told["hold"] = [h[1] for h in heard if h[0] == "hold0"]
-click("hold0")
-told["short"] = [h[1] for h in heard if h[0] == "hold0"]
+QTest.mouseRelease(made["long_press0"], Qt.MouseButton.LeftButton)
+told["long"] = [h[1] for h in heard if h[0] == "long_press0"]
+click("long_press0")
+told["short"] = [h[1] for h in heard if h[0] == "long_press0"]
 print(json.dumps(told))
 """
 
@@ -100,8 +102,8 @@ def test_behaviours_in_qt(demo_kit: Kit, tmp_path: Path) -> None:
     assert told["two"] == [True, ["checked"]] and told["two by key"] is False
     assert told["group"] == [False, True]
     assert told["busy"] == [0, True, True] and told["after"] == ["busy0", "clicked"]
-    assert told["hold"] == ["held", "clicked"]
-    assert told["short"] == ["held", "clicked", "clicked"]
+    assert told["long"] == ["longPressed", "clicked"]
+    assert told["short"] == ["longPressed", "clicked", "clicked"]
 
 
 def test_behaviours_on_the_web(demo_kit: Kit, tmp_path: Path) -> None:
@@ -114,10 +116,10 @@ def test_behaviours_on_the_web(demo_kit: Kit, tmp_path: Path) -> None:
         f"<{tags['two-position']} id=two>A</{tags['two-position']}>"
         f"<{tags['group']} id=one group=pier>B</{tags['group']}>"
         f"<{tags['group']} id=other group=pier>C</{tags['group']}>"
-        f"<{tags['hold']} id=hold>D</{tags['hold']}>"
+        f"<{tags['long-press']} id=long>D</{tags['long-press']}>"
         f"<{tags['busy']} id=busy>E</{tags['busy']}>"
         "<script>heard = []; for (const e of document.body.children) for (const n of "
-        "['click', 'change', 'hold']) e.addEventListener(n, () => heard.push(e.id + ' ' + n));"
+        "['click', 'change', 'longpress']) e.addEventListener(n, () => heard.push(e.id + ' ' + n));"
         "</script>")
     with page_on(markup, tmp_path, size=(1200, 300)) as page:
         page.click("#two")
@@ -134,18 +136,18 @@ def test_behaviours_on_the_web(demo_kit: Kit, tmp_path: Path) -> None:
         page.evaluate("busy.busy = false")
         page.click("#busy")
         assert page.evaluate("heard.splice(0)") == ["busy click"]
-        box = page.evaluate("(() => { const b = hold.getBoundingClientRect();"
+        box = page.evaluate("(() => { const b = long.getBoundingClientRect();"
                             " return [b.x + b.width / 2, b.y + b.height / 2] })()")
         page.mouse.move(*box)
         page.mouse.down()
-        page.wait_for_function("heard.includes('hold hold')", timeout=20_000, polling=50)
+        page.wait_for_function("heard.includes('long longpress')", timeout=20_000, polling=50)
         page.mouse.up()
-        assert page.evaluate("heard.splice(0)") == ["hold hold", "hold click"]
-        page.evaluate("hold.focus()")  # a key holds it as the pointer does
+        assert page.evaluate("heard.splice(0)") == ["long longpress", "long click"]
+        page.evaluate("long.focus()")  # a key holds it as the pointer does
         page.keyboard.down("Space")
-        page.wait_for_function("heard.includes('hold hold')", timeout=20_000, polling=50)
+        page.wait_for_function("heard.includes('long longpress')", timeout=20_000, polling=50)
         page.keyboard.up("Space")
-        assert page.evaluate("heard.splice(0)") == ["hold hold", "hold click"]
+        assert page.evaluate("heard.splice(0)") == ["long longpress", "long click"]
 
 
 def test_schemes_are_switched_in_shipped_code(demo_kit: Kit, tmp_path: Path) -> None:
@@ -257,25 +259,25 @@ def test_links_reach_shipped_code(demo_kit: Kit) -> None:
 def test_a_size_follows_what_the_control_stands_in(demo_kit: Kit, tmp_path: Path) -> None:
     """One formula: half as wide as the parent, and again when the parent changes."""
     kit = parameter_edits.set_formula(
-        demo_kit, "hold", "rest", "control", "size.0", "max(120, parent_width / 2)"
+        demo_kit, "cargo", "rest", "control", "size.0", "max(120, parent_width / 2)"
     )
-    hold = kit.control("hold")
-    assert settle(kit, hold, parent=(500.0, 300.0)).control.size[0] == 250.0
-    write_files(TARGETS["qtwidgets"].files(kit, [hold]), tmp_path / "qt/controls")
+    cargo = kit.control("cargo")
+    assert settle(kit, cargo, parent=(500.0, 300.0)).control.size[0] == 250.0
+    write_files(TARGETS["qtwidgets"].files(kit, [cargo]), tmp_path / "qt/controls")
     script = (
         "import sys; sys.path.insert(0, '.'); from PySide6.QtWidgets import *\n"
-        "a = QApplication([]); from controls import HoldButton\n"
-        "w = QWidget(); w.resize(500, 200); b = HoldButton('Hold', w); w.show()\n"
+        "a = QApplication([]); from controls import CargoButton\n"
+        "w = QWidget(); w.resize(500, 200); b = CargoButton('Cargo', w); w.show()\n"
         "a.processEvents(); one = b.box().width(); w.resize(700, 200)\n"
         "a.processEvents(); print(one, b.box().width())"
     )
     ran = in_qt(script, tmp_path / "qt")
     assert ran.stdout.split() == ["250.0", "350.0"], ran.stderr
-    write_files(TARGETS["web"].files(kit, [hold]), tmp_path / "web")
+    write_files(TARGETS["web"].files(kit, [cargo]), tmp_path / "web")
     markup = (
         "<body style='margin:0'><script src=runtime.js></script>"
-        "<script src=hold-button.js></script><div id=around "
-        "style='width:500px'><hold-button id=one>Hold</hold-button></div>"
+        "<script src=cargo-button.js></script><div id=around "
+        "style='width:500px'><cargo-button id=one>Cargo</cargo-button></div>"
     )
     with page_on(markup, tmp_path / "web", size=(900, 200)) as page:
         wide = "one.getBoundingClientRect().width"

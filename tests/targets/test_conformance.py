@@ -24,7 +24,7 @@ from tests.chromium import page_on
 from tests.conftest import ROOT
 
 PLAYER = ROOT / "tests" / "targets" / "qt_player.py"
-BEHAVIOURS = ("push", "two-position", "group", "hold", "busy")
+BEHAVIOURS = ("push", "two-position", "group", "long-press", "busy")
 KEYS = {"space": "Space", "enter": "Enter"}
 DATA = json.loads(FILE.read_text(encoding="utf-8"))["traces"]
 
@@ -55,7 +55,7 @@ def test_the_machine_answers_as_it_was_recorded() -> None:
                 play(trace.behaviour, trace.events), trace.states, trace.signals, strict=True):
             assert situation.states == states, trace.name
             assert tuple(one for one in signals
-                         if one in ("clicked", "toggled", "held")) == common, trace.name
+                         if one in ("clicked", "toggled", "longPressed")) == common, trace.name
 
 
 def test_qt_controls_follow_the_traces(tmp_path: Path) -> None:
@@ -82,7 +82,8 @@ def test_elements_follow_the_traces(behaviour: str, tmp_path: Path) -> None:
                   f"<script src='{tag}.js'></script><body style='padding:40px'>"
                   f"<input id=before><{tag} id=it></{tag}><script>heard = [];"
                   "for (const [name, told] of [['click', 'clicked'], ['change', 'toggled'], "
-                  "['hold', 'held']]) it.addEventListener(name, () => heard.push(told));</script>")
+                  "['longpress', 'longPressed']])"
+                  " it.addEventListener(name, () => heard.push(told));</script>")
         with page_on(markup, tmp_path, size=(500, 200)) as page:
             answered, meant = played(page, trace["steps"]), wanted(trace)
             if is_cancelled(trace["steps"]):

@@ -79,7 +79,7 @@ def hostile_kit(seed: int) -> Kit | None:
     control = {
         "id": dice.choice(ids), "name": title(),
         "text": words(),
-        "behaviour": dice.choice(["push", "two-position", "hold", "group", "busy"]),
+        "behaviour": dice.choice(["push", "two-position", "long-press", "group", "busy"]),
         "layers": [
             {"id": "face", "name": title(), "kind": "fill", "colour": "tide"},
             {"id": "label", "name": title(), "kind": "label"},
@@ -108,7 +108,7 @@ def hostile_kit(seed: int) -> Kit | None:
         every.append(twin)
     try:
         return kit_from_data({
-            "format": 2, "name": title(), "schemes": ["day", "night"], "controls": every,
+            "format": 4, "name": title(), "schemes": ["day", "night"], "controls": every,
             "palette": [{"name": "tide", "colour": "#237A82", "note": words(),
                          "schemes": {"night": "#000000"}}]})
     except DocumentError:

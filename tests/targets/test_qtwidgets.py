@@ -65,9 +65,9 @@ def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
 
 def test_a_control_that_runs_otherwise_is_found_out(demo_kit: Kit, tmp_path: Path) -> None:
     """The measure measures: a module changed after writing no longer passes."""
-    control = demo_kit.control("hold")
+    control = demo_kit.control("cargo")
     write_files(QT.files(demo_kit, [control]), tmp_path)
-    module = tmp_path / "hold_button.py"
+    module = tmp_path / "cargo_button.py"
     module.write_text(module.read_text().replace('"width": 2', '"width": 5', 1))
     matches = verify(demo_kit, [control], QT, folder=tmp_path)
     assert not any(match.passes for match in matches if match.state == "rest")

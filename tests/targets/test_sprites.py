@@ -117,8 +117,8 @@ def test_what_stands_in_the_box_is_not_stretched(demo_kit: Kit, index: Any) -> N
     assert queue["texts"]["rest:label"]["align"] == "end"
     assert queue["size"][0] - insets["queue"][2] <= queue["texts"]["rest:label"]["room"][2]
     assert queue["texts"]["rest:label"]["room"][2] <= tally[0]
-    kit = edit.set_field(demo_kit, "hold", "slices", (100, 30, 100, 30))
-    by_hand = control_insets(kit, kit.control("hold"))
+    kit = edit.set_field(demo_kit, "cargo", "slices", (100, 30, 100, 30))
+    by_hand = control_insets(kit, kit.control("cargo"))
     assert by_hand.left + by_hand.right <= 144 and by_hand.smallest == (144, 44)
     across, down = stretchable(demo_kit, demo_kit.control("board"))
     assert across.start < 0 and down.end > 48
@@ -139,8 +139,8 @@ def test_sheets_as_asked_for(demo_kit: Kit, tmp_path: Path) -> None:
     assert list(single.shape[1::-1]) == board["densities"]["2"]["size"]
     with pytest.raises(TargetError, match="does not fit on a sheet of 256; allow larger sheets"):
         ship(SpriteTarget(limit=256), demo_kit, chosen)
-    huge = edit.set_field(demo_kit, "hold", "size", (1500.0, 60.0))
-    large = SPRITES.files(huge, [huge.control("hold")])  # nobody asked for a limit
+    huge = edit.set_field(demo_kit, "cargo", "size", (1500.0, 60.0))
+    large = SPRITES.files(huge, [huge.control("cargo")])  # nobody asked for a limit
     assert max(Image.open(io.BytesIO(file.content)).width for file in large
                if str(file.path).startswith("atlas@3x")) > 4500
     with pytest.raises(TargetError, match="png or webp"):

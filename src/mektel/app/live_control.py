@@ -25,7 +25,7 @@ from mektel.app.paint_trails import paint_trails
 from mektel.app.pictures import Behind, Wanted, behind_for
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
-from mektel.core.behaviour import HOLD_SECONDS, Event, Kind, Situation, step
+from mektel.core.behaviour import LONG_PRESS_SECONDS, Event, Kind, Situation, step
 from mektel.core.kit import states_of
 from mektel.core.look import Look, parse_flags
 from mektel.core.motion import Motion, motion_of
@@ -112,8 +112,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
                 self.setCursor(Qt.CursorShape.PointingHandCursor)
             else:
                 self.unsetCursor()
-        if "pressed" in signals and behaviour == "hold":
-            self._holding.start(math.ceil(HOLD_SECONDS / self.clock.speed * 1000) + 1)
+        if "pressed" in signals and behaviour == "long-press":
+            self._holding.start(math.ceil(LONG_PRESS_SECONDS / self.clock.speed * 1000) + 1)
         elif not self.situation.is_down:
             self._holding.stop()
         self._follow()

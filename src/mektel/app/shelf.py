@@ -257,7 +257,7 @@ class ShelfItem(PaintedInTurns, QWidget):
         if self.bench.edit(f"remove {control.name}",
                            lambda kit: edits.remove_control(kit, self.control_id)) and left:
             self.bench.noticed.emit(Notice(
-                f"{control.name} was in use: what lacks it now is marked on the shelf "
+                f"{control.name} was in use: controls that now lack it are marked on the shelf "
                 f"({', '.join(left[:4])}). Undo brings it back.", bad=True))
 
 

@@ -423,8 +423,8 @@ class Window(QMainWindow):
                 self.bench.import_drawing(path)
             elif path not in pictures:
                 self.bench.noticed.emit(Notice(
-                    f"{path.name} was not taken: drop an SVG drawing, a style sheet, pictures or "
-                    f"a {SUFFIX} kit.", bad=True
+                    f"{path.name} cannot be imported: drop an SVG drawing, a style sheet, "
+                    f"pictures or a {SUFFIX} kit.", bad=True
                 ))
         # One on the design of a control becomes a layer of it; else they become a control.
         shelf = self.shelf.rect().contains(self.shelf.mapFrom(self, event.position().toPoint()))

@@ -271,12 +271,12 @@ class Workbench(QObject):
                        if la.id not in before)
             return self._with_picture(kit, path, REST, new)
 
-        self.edit(f"take in {name}", make)
+        self.edit(f"import {name}", make)
 
     def take_picture(self, path: Path, part_id: str) -> None:
         """Takes a picture into the kit and shows it in a picture layer."""
         state = self.state
-        self.edit(f"take in {path.stem}",
+        self.edit(f"import {path.stem}",
                   lambda kit: self._with_picture(kit, path, state, part_id))
 
     def _with_picture(self, kit: Kit, path: Path, state: str, part_id: str) -> Kit:

@@ -64,7 +64,7 @@ def mixed(first: str, second: str, share: float, other: float, space: str) -> st
     """
     total = share + other
     if total <= 0:
-        raise ColourError("a mix of nothing")
+        raise ColourError("a mix without colours")
     try:
         mix = _color(first).mix(_color(second), other / total, space=space, premultiplied=True)
     except ValueError:

@@ -108,7 +108,7 @@ class _Found:
             raise TokenError(f"{self.source}: more than {MOST_TOKENS} tokens.")
         if len(self.paths) >= MOST_ENTRIES:
             raise TokenError(f"{self.source}: {where}: more than {MOST_ENTRIES} tokens for a "
-                             "palette; take in a part of them.")
+                             "palette; import only some of them.")
         value, resolved_kind = self.resolved(node["$value"], kind, (where,))
         name = identifier("-".join(path), list(self.paths.values()), "token")
         note = str(node.get("$description", ""))[:200]

@@ -100,7 +100,7 @@ def drivers_of(kit: Kit, control: Control) -> Drivers:
                           and not _is_call(tree, node))
         if names:
             drivers.append(Driver(condition, part, path, ast.fix_missing_locations(tree), names))
-    hidden = _hidden_by_face(kit, control)
+    hidden = _hidden_by_finish(kit, control)
     drivers = [driver for driver in drivers
                if driver.part not in hidden or driver.path != "visible"]
     drivers, lost = _into_embedded(kit, control, drivers)
@@ -118,11 +118,11 @@ def drivers_of(kit: Kit, control: Control) -> Drivers:
         parameters, tuple(drivers), varying, kit.schemes, tuple(lost))
 
 
-def _hidden_by_face(kit: Kit, control: Control) -> set[str]:
-    """Layers that the kit's face leaves out: nothing may show them again."""
-    if not kit.face:
+def _hidden_by_finish(kit: Kit, control: Control) -> set[str]:
+    """Layers that the kit's finish leaves out: nothing may show them again."""
+    if not kit.finish:
         return set()
-    plain = settled(kit.model_copy(update={"face": ""}), control)
+    plain = settled(kit.model_copy(update={"finish": ""}), control)
     shown = {layer.id for layer in plain.layers if layer.visible}
     return {layer.id for layer in settled(kit, control).layers
             if not layer.visible and layer.id in shown}
@@ -214,7 +214,7 @@ class _Expanding(ast.NodeTransformer):
     def visit(self, node: ast.AST) -> Any:
         self.count[0] += 1
         if self.count[0] > MOST_EXPANDED:
-            raise TooLongError("with the formulas it leans on it grows too long for shipped code")
+            raise TooLongError("with the formulas it depends on it is too long for shipped code")
         return super().visit(node)
 
     def visit_Call(self, node: ast.Call) -> ast.AST:

@@ -145,7 +145,7 @@ class Match:
         if self.nearer:
             faults.append(f"it looks more like {self.nearer} than like {self.state}")
         if self.missed > self.tried // CLEARLY:
-            faults.append(f"{self.missed} of {self.tried} places answer the pointer otherwise")
+            faults.append(f"{self.missed} of {self.tried} places answer the pointer differently")
         if self.meant is not None and self.text != self.meant:
             faults.append(f"it says “{self.text}”, not “{self.meant}”")
         if not self.has_own_text:

@@ -474,5 +474,5 @@ def sheet_of(kit: Kit, control: Control) -> Sheet:
     embedded = (kit.controls,) if any(layer.kind == "look" for layer in control.layers) else ()
     return _sheets.get(
         (kit.palette, kit.values, kit.assets, kit.sounds, control, *embedded),
-        (kit.schemes, kit.face, kit.name), lambda: Sheet(kit, control))
+        (kit.schemes, kit.finish, kit.name), lambda: Sheet(kit, control))
 

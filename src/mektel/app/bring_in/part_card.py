@@ -90,7 +90,7 @@ class PartCard(QFrame):
             hint.setWordWrap(True)
             column.addWidget(hint)
         column.addStretch(1)
-        self.held_box = QCheckBox("Hold", self)
+        self.held_box = QCheckBox("Lock", self)
         self.held_box.setMinimumHeight(24)
         self.held_box.setToolTip("Leave it as it is while other parts are fitted")
         self.held_box.toggled.connect(lambda on: self.held_changed.emit(self.part, on))

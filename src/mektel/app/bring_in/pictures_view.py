@@ -59,8 +59,8 @@ class PicturesView(OverBuild):
         left = QVBoxLayout()
         left.setSpacing(GAP_2)
         left.addWidget(self.source_area, 1)
-        keys = QLabel("Drag an edge to resize an outline, draw a new one on free ground, zoom with "
-                      "Ctrl and the wheel.", self)
+        keys = QLabel("Drag an edge to resize an outline, draw a new one on an empty area, "
+                      "zoom with Ctrl and the wheel.", self)
         keys.setProperty("role", "dim")
         keys.setWordWrap(True)
         left.addWidget(keys)
@@ -111,7 +111,7 @@ class PicturesView(OverBuild):
         self.blink_button = QPushButton("Blink", head)
         self.blink_button.setCheckable(True)
         self.blink_button.setObjectName("quiet")
-        self.blink_button.setToolTip("Show rest and each state by turns: what jumps is seen")
+        self.blink_button.setToolTip("Alternate between rest and each state, so that a jump shows")
         self.blink_button.toggled.connect(self._set_blinking)
         self.checked_button = QPushButton("Two positions", head)
         self.checked_button.setCheckable(True)
@@ -120,7 +120,7 @@ class PicturesView(OverBuild):
         self.checked_button.toggled.connect(lambda _: self._show_checked())
         self.zones_button = QPushButton("Find stretch zones", head)
         self.zones_button.setObjectName("quiet")
-        self.zones_button.setToolTip("Take back what was set by hand")
+        self.zones_button.setToolTip("Discard the zones set by hand")
         self.zones_button.clicked.connect(lambda: self.pictures.set_insets(None))
         self.read_button = QPushButton("Read as layers", head)
         self.read_button.setObjectName("quiet")
@@ -205,7 +205,7 @@ class PicturesView(OverBuild):
                 f"{least[0]:g} × {least[1]:g}")
         if result.findings:
             some = len(result.findings)
-            text += f". {some} thing{'s' if some > 1 else ''} to look at"
+            text += f". {some} thing{'s' if some > 1 else ''} to check"
             self.status.setToolTip("\n".join(str(finding) for finding in result.findings))
         self.status.setText(text)
 

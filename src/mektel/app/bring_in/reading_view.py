@@ -105,7 +105,7 @@ class ReadingView(OverBuild):
             self.modes[mode] = button
         self.all_button = QPushButton("Fit all", head)
         self.all_button.setObjectName("quiet")
-        self.all_button.setToolTip("Fit all parts that are not held, from where they are")
+        self.all_button.setToolTip("Fit all unlocked parts, from where they are")
         self.all_button.clicked.connect(lambda: self.reading.fit_again(PARTS))
         row.add(self.all_button)
         return head
@@ -172,9 +172,9 @@ class ReadingView(OverBuild):
             entry.setEnabled(reading is not None)
         if reading is None or result is None:
             self.hint.setText("Reading it as layers …" if busy else "")
-            self.status.setText("some seconds" if busy else "")
+            self.status.setText("a few seconds" if busy else "")
             return
-        self.hint.setText("Hold what is right, set what is not, and fit the rest again.")
+        self.hint.setText("Lock what is right, correct what is not, and fit the rest again.")
         self.wipe.show_images(self.reading.pixels, result.ours, result.difference)
         sure = {part.name: part.sure for part in reading.layers}
         geometry = vars(reading.geometry)

@@ -52,7 +52,7 @@ class SheetView(OverBuild):
         self.ground = QWidget(inside)
         self.flow = Flow(self.ground, GAP_3, GAP_3)
         inner.addWidget(self.ground)
-        self.none = QLabel("Nothing in this sheet is called that.", inside)
+        self.none = QLabel("No selector in this sheet matches.", inside)
         self.none.setProperty("role", "dim")
         self.none.hide()
         inner.addWidget(self.none)

@@ -227,7 +227,7 @@ class StateSlot(ShowsPictures, QWidget):
         for at in range(len(self.pictures.regions)):
             add_action(menu, f"Picture {at + 1}", self.pictures.place, self.state, at)
         menu.addSeparator()
-        remove = add_action(menu, "Take the picture off", self.pictures.remove, self.state)
+        remove = add_action(menu, "Remove the picture", self.pictures.remove, self.state)
         remove.setEnabled(self.state in self.pictures.placed)
         return menu
 

@@ -85,7 +85,7 @@ class WipeView(QWidget):
         if self.mode == DIFFERENCE:
             painter.drawImage(box, self._images["difference"])
             painter.drawText(words, Qt.AlignmentFlag.AlignVCenter,
-                             "What differs, eight times as strong")
+                             "Difference × 8")
             return
         if self.mode == BLINK:
             painter.drawImage(box, self._images["ours" if self._second else "given"])

@@ -33,6 +33,8 @@ from mektel.core.look.paints import free_ends
 
 MOST_BODIES = 32
 HEIGHT, MOST_OF_WINDOW = 184, 0.36
+# From this width on all pages stand side by side.
+BESIDE = 1280
 
 
 class OpenCard(QFrame):
@@ -46,6 +48,7 @@ class OpenCard(QFrame):
         self._body: CardBody | None = None
         self._shown_key = ""
         self._shown_part: tuple[str, str] = ("", "")
+        self._beside_each_other = False
         self._prepared_for: set[tuple[str, ...]] = set()
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_4 - 8, GAP_2, GAP_4, GAP_2)
@@ -85,9 +88,12 @@ class OpenCard(QFrame):
         kind = getattr(part, "kind", OUTLINE)
         pages = pages_of(part, kind)
         columns = dict(pages)
+        choices = what_to_embed(self.bench.kit, control, part) if kind == "look" else None
+        if self._beside_each_other:
+            every = [column for _, page in pages for column in page]
+            return Shape(kind, "", (), every, choices)
         page = self._page.get(kind, "")
         page = page if page in columns else pages[0][0]
-        choices = what_to_embed(self.bench.kit, control, part) if kind == "look" else None
         return Shape(kind, page, tuple(columns), columns[page], choices)
 
     def refresh(self) -> None:
@@ -113,6 +119,10 @@ class OpenCard(QFrame):
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)  # type: ignore[arg-type]
+        if self._beside_each_other != (self.width() >= BESIDE):
+            self._beside_each_other = not self._beside_each_other
+            self._prepared_for.clear()
+            self.refresh()
         self.fit()
         self._fitted.start()
 
@@ -134,6 +144,10 @@ class OpenCard(QFrame):
             sides += layout.contentsMargins().left() + layout.contentsMargins().right()
         needed = self._body.heightForWidth(self.width() - sides) + 2 * GAP_2 + 2
         most = max(HEIGHT, round(MOST_OF_WINDOW * self.window().height()))
+        # Said here: a bar that comes and goes by itself takes width and may never go.
+        policy = Qt.ScrollBarPolicy
+        self._scroll.setVerticalScrollBarPolicy(
+            policy.ScrollBarAlwaysOn if needed > most else policy.ScrollBarAlwaysOff)
         self.setFixedHeight(min(most, max(HEIGHT, needed)))
 
     # Bodies

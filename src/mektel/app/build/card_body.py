@@ -20,10 +20,11 @@ from mektel.app.build.value_help import value_help
 from mektel.app.build.value_tip import ValueTip
 from mektel.app.theme import GAP_2
 from mektel.app.widgets.colour import ColourDial
-from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, NumbersDial, TextDial
+from mektel.app.widgets.dials import ChoiceDial, Dial, TextDial
 from mektel.app.widgets.flow import Flow
 from mektel.app.widgets.gradient import GradientBar
 from mektel.app.widgets.ground import Ground
+from mektel.app.widgets.number_dials import NumberDial, NumbersDial
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Measure
 
@@ -140,6 +141,9 @@ class CardBody(Ground):
                 self._add_arguments(column)
             else:
                 column.addWidget(self._add_dial(name, part))
+        labels = [self.dials[name].label for name in names if name in self.dials]
+        for label in labels:
+            label.take(max(label.needed() for label in labels))
         if self.arguments is None:
             column.addStretch(1)
         return whole

@@ -6,7 +6,8 @@ from typing import Any
 
 from PySide6.QtWidgets import QWidget
 
-from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, NumbersDial
+from mektel.app.widgets.dials import ChoiceDial, Dial
+from mektel.app.widgets.number_dials import NumberDial, NumbersDial
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Control, Measure, edit, measure_of
 from mektel.core.kit.content import Content
@@ -17,12 +18,12 @@ PREFIX = "=content-"
 NO_LIMIT = Measure("px", 0, LARGEST)
 BOUNDS = {"min": "At least", "max": "At most"}
 CHOICES: dict[str, tuple[str, list[tuple[Any, str]]]] = {
-    "flow": ("Layout", [("", "each by itself"), ("row", "in a row"), ("column", "in a column"),
-                        ("stack", "on each other")]),
-    "place": ("Stands", [("start", "at the start"), ("centre", "in the middle"),
+    "flow": ("Layout", [("", "each on its own"), ("row", "in a row"), ("column", "in a column"),
+                        ("stack", "stacked")]),
+    "place": ("Along", [("start", "at the start"), ("centre", "in the middle"),
                          ("end", "at the end")]),
     "align": ("Across", [("start", "at the start"), ("centre", "in the middle"),
-                         ("end", "at the end"), ("baseline", "on one line")]),
+                         ("end", "at the end"), ("baseline", "on the baseline")]),
     "sizing": ("Size", [("fit", "grows to fit"), ("own", "its own")]),
 }
 

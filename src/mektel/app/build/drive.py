@@ -109,7 +109,7 @@ def lift(bench: Workbench, place: Place) -> None:
 def set_formula(bench: Workbench, place: Place, text: str) -> bool:
     state = "rest" if place[0] == CONTROL else bench.state
     part, path = place
-    what = "drive" if text.strip() else "let go of"
+    what = "set formula of" if text.strip() else "remove formula of"
     control = bench.control
     name = part_name(control, part) if control and part not in (CONTROL,) else "control"
     return bench.edit(

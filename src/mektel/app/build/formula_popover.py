@@ -176,10 +176,10 @@ class FormulaPopover(Popover):
         problem = "" if unfinished else self.problem
         self.entry.show_fault(fault_at(self.terms, text) if problem else None)
         self.outcome.setText(
-            problem or ("choose a name below, or type on" if unfinished
+            problem or ("choose a name below, or keep typing" if unfinished
                         else f"= {self.value}" if self.value
-                        else "it can be computed" if text.strip()
-                        else "empty: the value stands by itself"))
+                        else "valid" if text.strip()
+                        else "empty: no formula"))
         self.outcome.setProperty("role", "bad" if problem else "dim")
         self.outcome.style().polish(self.outcome)
 

@@ -7,7 +7,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from mektel.app.build.names import CHOICES
 from mektel.app.theme import GAP_1, GAP_2
-from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, SpanDial
+from mektel.app.widgets.dials import ChoiceDial, Dial
+from mektel.app.widgets.number_dials import NumberDial, SpanDial
 from mektel.core.kit import Join, measure_of
 
 NAMES = 56

@@ -35,7 +35,7 @@ class Loupe(QWidget):
         self.pixels = self._button("Pixels", "Show single pixels at this density", self._pixels)
         self.zones = self._button("Stretch zones", "What stretches, and what keeps its form",
                                   self._zones)
-        self.compute = self._button("Compute", "Forget the zones set by hand", self._compute)
+        self.compute = self._button("Compute", "Discard the zones set by hand", self._compute)
         self.close_button = self._button("Close", "Back to the wall (Esc)",
                                          lambda: bench.view(loupe=""))
         for button in (self.pixels, self.zones):

@@ -23,7 +23,8 @@ from mektel.core.kit import (
 
 BEHAVIOURS = {
     "push": "Push: acts when pressed", "two-position": "Two positions: stays on or off",
-    "group": "One of a group: on turns the others off", "hold": "Long press: acts after 0.6 s",
+    "group": "One of a group: on turns the others off",
+    "long-press": "Long press: acts after 0.6 s",
     "busy": "Busy: shows that work is under way",
 }
 

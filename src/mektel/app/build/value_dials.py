@@ -9,17 +9,8 @@ from PySide6.QtWidgets import QWidget
 from mektel.app.build.names import PARTS, YES_NO, choices_of, value_title
 from mektel.app.build.picture_dial import PictureDial
 from mektel.app.widgets.colour import ColourDial
-from mektel.app.widgets.dials import (
-    AngleDial,
-    ChoiceDial,
-    CommittedTextDial,
-    Dial,
-    NumberDial,
-    NumbersDial,
-    SpanDial,
-    TextDial,
-    YesNoDial,
-)
+from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial, TextDial, YesNoDial
+from mektel.app.widgets.number_dials import AngleDial, NumberDial, NumbersDial, SpanDial
 from mektel.app.widgets.pick import PickDial
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Control, EmbeddedLook, Kit, measure_of

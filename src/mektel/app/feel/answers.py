@@ -13,8 +13,9 @@ from mektel.app.dialogs import SOUND_FILES, ask_open
 from mektel.app.feel.entries import Entries
 from mektel.app.notices import Notice
 from mektel.app.widgets.colour import ColourDial
-from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial, YesNoDial
+from mektel.app.widgets.dials import ChoiceDial, Dial, YesNoDial
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.number_dials import NumberDial
 from mektel.app.widgets.timing_dials import MILLISECONDS
 from mektel.core.errors import MektelError
 from mektel.core.kit import Control, Kit, measure_of, value_names
@@ -29,8 +30,8 @@ TITLES = {
     "ripple": ("Ripple", "A disc grows from where it is touched and fades when let go"),
     "press": ("Press", "All of it becomes smaller and sinks while pressed, and springs back"),
     "lift": ("Lift", "It rises while pressed: its shadows grow"),
-    "twist": ("Twist", "It is turned by a blow and springs back"),
-    "shake": ("Shake", "It is pushed sideways by a blow and springs back"),
+    "twist": ("Twist", "A knock turns it, and it springs back"),
+    "shake": ("Shake", "A knock pushes it sideways, and it springs back"),
     "lean": ("Lean", "It turns or tilts to the side that the pointer is on"),
     "follow": ("Follow", "A place or a direction of a layer goes with the pointer"),
     "flash": ("Flash", "Its face lights up at once, and the light fades"),

@@ -76,7 +76,7 @@ class OwnTimings(QWidget):
             timing = own.get(place[0], {}).get(place[1])
             text = f"{place_title(control, place)}  ·  "
             text += summary(timing) if timing is not None else (
-                "as at rest" if place == WHOLE else "as all parts")
+                "same as rest" if place == WHOLE else "same as all parts")
             self.buttons[place].setText(text)
             self.buttons[place].setChecked(place == self.place)
             if place in self.tracks and timing is not None:

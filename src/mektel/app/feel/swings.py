@@ -9,8 +9,9 @@ from PySide6.QtWidgets import QMenu
 from mektel.app.build.names import value_title
 from mektel.app.feel.entries import Entries
 from mektel.app.widgets.colour import ColourDial
-from mektel.app.widgets.dials import ChoiceDial, Dial, NumberDial
+from mektel.app.widgets.dials import ChoiceDial, Dial
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.number_dials import NumberDial
 from mektel.core.kit import REST, Control, Kit, Measure, states_of, value_names
 from mektel.core.kit.answers import MOST_SWINGS, WHOLE_VALUES, Swing
 from mektel.core.kit.control import CONTROL, is_colour
@@ -20,7 +21,7 @@ from mektel.core.kit.timing_edits import set_swings
 # Ready-made ones: title, what it looks like, and the swing.
 READY = (
     ("Bob", "Up and down", Swing(value="y", amplitude=3.0, period=1.6)),
-    ("Sway", "Turns to and fro", Swing(value="turn", amplitude=3.0, period=2.4)),
+    ("Sway", "Turns back and forth", Swing(value="turn", amplitude=3.0, period=2.4)),
     ("Breathe", "Grows and shrinks", Swing(value="size", amplitude=0.03, period=2.4)),
     ("Spin", "Turns round and round, while busy or always",
      Swing(value="turn", wave="saw", amplitude=180.0, period=1.0)),
@@ -61,12 +62,12 @@ class Swings(Entries):
         ready = [*READY]
         light = next((layer for layer in control.layers if layer.kind in LIGHTS), None)
         if light is not None:
-            ready.append(("Blink", f"{light.name} comes and goes at once", Swing(
+            ready.append(("Blink", f"{light.name} switches on and off", Swing(
                 part=light.id, value="opacity", wave="pulse", amplitude=-0.8, period=1.0)))
         shine = next((layer for layer in reversed(control.layers) if layer.kind == "gloss" or (
             getattr(layer, "style", "solid") != "solid")), None)
         if shine is not None:
-            ready.append(("Shimmer", f"{shine.name} pales and comes back", Swing(
+            ready.append(("Shimmer", f"{shine.name} fades and comes back", Swing(
                 part=shine.id, value="opacity", amplitude=-0.4, period=2.0)))
         for title, tip, swing in ready:
             add_action(menu, title, self.add, title, swing, MOST_SWINGS).setToolTip(tip)

@@ -82,7 +82,7 @@ class FindBox(Popover):
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.itemClicked.connect(lambda _item: self._take())
-        self.nothing = QLabel("Nothing has this name. Try a part of it.", self)
+        self.nothing = QLabel("Nothing matches. Try part of the name.", self)
         self.nothing.setProperty("role", "dim")
         for widget in (self.entry, self.list, self.nothing):
             column.addWidget(widget)

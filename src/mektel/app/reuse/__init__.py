@@ -1,1 +1,1 @@
-"""The Reuse room: variations, parameters, palette, faces."""
+"""The Reuse room: variations, parameters, palette, finishes."""

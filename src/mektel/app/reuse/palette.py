@@ -1,4 +1,4 @@
-"""The palette of the kit, with who uses what; and the face that the whole kit is drawn with."""
+"""The palette of the kit, with who uses what; and the finish that the whole kit is drawn with."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ from mektel.core.harmony import colours_of_picture, goes_with
 from mektel.core.kit import Kit, palette_edits
 from mektel.core.kit.edit import identifier
 from mektel.core.look import resolve, shared_margins
-from mektel.core.look.faces import AS_DRAWN, face_problem, face_text, faces
+from mektel.core.look.finishes import AS_DRAWN, finish_problem, finish_text, finishes
 from mektel.formats.kitfile import read_limited
 
 LARGEST_PICTURE = 16 * 1024 * 1024
@@ -52,7 +52,7 @@ class SwatchRow:
         self.entry = QLineEdit(name, side.list)
         self.entry.setAccessibleName(f"Name of colour {name}")
         self.entry.setProperty("flat", True)
-        self.entry.setToolTip("A new name goes into everything that uses it")
+        self.entry.setToolTip("Renaming it updates everything that uses it")
         self.entry.editingFinished.connect(self._rename)
         self.used = QPushButton(side.list)
         self.used.setObjectName("quiet")
@@ -141,23 +141,23 @@ class SwatchRow:
         menu.popup(self.used.mapToGlobal(self.used.rect().bottomLeft()))
 
 
-class FaceTile(ShowsPictures, QAbstractButton):
-    """The selected control as a face draws it."""
+class FinishTile(ShowsPictures, QAbstractButton):
+    """The selected control as a finish draws it."""
 
-    def __init__(self, face: str, bench: Workbench, parent: QWidget) -> None:
+    def __init__(self, finish: str, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
-        self.face, self.bench = face, bench
+        self.finish, self.bench = finish, bench
         self.watch(bench.pictures)
-        self.setText(face or "as drawn")
+        self.setText(finish or "as drawn")
         self.setAccessibleName(f"Finish {self.text()}")
-        self.setToolTip(face_text(face) if face else "Every control as it is designed")
+        self.setToolTip(finish_text(finish) if finish else "Every control as it is designed")
         self.setFixedSize(80, 56)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self._take)
 
     def _take(self) -> None:
         self.bench.edit(
-            f"finish {self.text()}", lambda kit: kit.model_copy(update={"face": self.face})
+            f"finish {self.text()}", lambda kit: kit.model_copy(update={"finish": self.finish})
         )
 
     def paintEvent(self, _event: object) -> None:
@@ -166,7 +166,7 @@ class FaceTile(ShowsPictures, QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         area = QRectF(self.rect())
         if control is not None:
-            kit = self.bench.drawn.model_copy(update={"face": self.face})
+            kit = self.bench.drawn.model_copy(update={"finish": self.finish})
             look = resolve(kit, control)
             margins = shared_margins(kit, control)
             share = min(1.0, 68 / look.width, 26 / look.height)
@@ -182,7 +182,7 @@ class FaceTile(ShowsPictures, QAbstractButton):
                 )
         box = QRectF(0, 37, area.width(), 18)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.text())
-        if self.bench.kit.face == self.face:
+        if self.bench.kit.finish == self.finish:
             paint_selected(painter, area.adjusted(2, 2, -2, -2))
         if self.hasFocus():
             paint_focus(painter, area.adjusted(1, 1, -1, -1))
@@ -200,7 +200,7 @@ class PaletteSide(QScrollArea):
         self.setMinimumWidth(292)
         self._built: tuple[Any, ...] = ()
         self.rows: dict[str, SwatchRow] = {}
-        self.face_tiles: dict[str, FaceTile] = {}
+        self.finish_tiles: dict[str, FinishTile] = {}
 
     def choose(self, name: str) -> None:
         self.chosen = name
@@ -212,7 +212,7 @@ class PaletteSide(QScrollArea):
             tuple(swatch.name for swatch in kit.palette),
             kit.values,
             kit.schemes,
-            tuple(faces()),
+            tuple(finishes()),
             self.bench.selection.scheme,
         )
         if shape != self._built:
@@ -220,10 +220,10 @@ class PaletteSide(QScrollArea):
             self._build(kit)
         for row in self.rows.values():
             row.refresh()
-        for tile in self.face_tiles.values():
+        for tile in self.finish_tiles.values():
             tile.update()
-        self.face_problem.setText(face_problem(kit))
-        self.face_problem.setVisible(bool(face_problem(kit)))
+        self.finish_problem.setText(finish_problem(kit))
+        self.finish_problem.setVisible(bool(finish_problem(kit)))
         self._show_family()
 
     def _build(self, kit: Kit) -> None:
@@ -238,7 +238,7 @@ class PaletteSide(QScrollArea):
         self.schemes = QPushButton(self._scheme_text(kit), self.inside)
         self.schemes.setObjectName("quiet")
         self.schemes.setAccessibleName("Schemes")
-        self.schemes.setToolTip("Other values of the same names, such as for night")
+        self.schemes.setToolTip("Other values for the same names, such as for night")
         self.schemes.clicked.connect(self._show_schemes)
         head.addWidget(self.schemes)
         column.addLayout(head)
@@ -289,17 +289,17 @@ class PaletteSide(QScrollArea):
         column.addWidget(self._heading("Finish of the whole kit"))
         tiles = QGridLayout()
         tiles.setSpacing(GAP_1)
-        self.face_tiles = {}
-        for at, face in enumerate((AS_DRAWN, *faces())):
-            tile = FaceTile(face, self.bench, self.inside)
+        self.finish_tiles = {}
+        for at, finish in enumerate((AS_DRAWN, *finishes())):
+            tile = FinishTile(finish, self.bench, self.inside)
             tiles.addWidget(tile, at // 3, at % 3)
-            self.face_tiles[face] = tile
+            self.finish_tiles[finish] = tile
         tiles.setColumnStretch(3, 1)
         column.addLayout(tiles)
-        self.face_problem = QLabel(self.inside)
-        self.face_problem.setProperty("role", "bad")
-        self.face_problem.setWordWrap(True)
-        column.addWidget(self.face_problem)
+        self.finish_problem = QLabel(self.inside)
+        self.finish_problem.setProperty("role", "bad")
+        self.finish_problem.setWordWrap(True)
+        column.addWidget(self.finish_problem)
         column.addStretch(1)
         self.setWidget(self.inside)
 

@@ -103,7 +103,7 @@ class ParameterRow:
         entry.setProperty("flat", True)
         entry.setPlaceholderText(hint)
         entry.setAccessibleName(f"{field.capitalize()} of {self.name}")
-        entry.setToolTip("Shipped code says so where it has the property")
+        entry.setToolTip("Appears in the documentation of the shipped code")
         entry.setStyleSheet("font-size: 12px;")
         entry.setMinimumHeight(24)
 

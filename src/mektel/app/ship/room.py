@@ -35,7 +35,7 @@ from mektel.targets import TARGETS, NamingError, OutFile
 from mektel.targets.overview import ControlVerdicts, worst_first
 
 RUNS_IN = {
-    "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Put together from the sheets",
+    "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Assembled from the sheets",
 }
 
 

@@ -52,7 +52,7 @@ class TargetCard(QWidget):
         self.setFixedSize(self.sizeHint())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip(f"{summary}. Space leaves it out or takes it in.")
+        self.setToolTip(f"{summary}. Space excludes or includes it.")
         self.setAccessibleName(f"Target {title}")
 
     def sizeHint(self) -> QSize:

@@ -7,7 +7,8 @@ from typing import Any
 from PySide6.QtWidgets import QLabel, QWidget
 
 from mektel.app.widgets.colour import ColourDial
-from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial, NumberDial, YesNoDial
+from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial, YesNoDial
+from mektel.app.widgets.number_dials import NumberDial
 from mektel.app.widgets.pick import PickDial
 from mektel.core.kit import Kit, Measure, Parameter
 

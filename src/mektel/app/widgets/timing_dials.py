@@ -8,7 +8,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from mektel.app.theme import GAP_1
-from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial, NumberDial
+from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial
+from mektel.app.widgets.number_dials import NumberDial
 from mektel.core.easing import KEYWORDS, EasingError, easing_from_text
 from mektel.core.kit import Measure, measure_of
 from mektel.core.kit.timing import Timing

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
-HOLD_SECONDS = 0.6
+LONG_PRESS_SECONDS = 0.6
 CHECKABLE = ("two-position", "group")
 Kind = Literal["move", "press", "release", "cancel", "key-down", "key-up", "focus", "blur",
                "disable", "enable", "busy", "idle", "wait"]
@@ -44,7 +44,7 @@ class Situation:
     # What presses it: the pointer, though it may have slid off, or the space bar.
     pressed_by: Literal["", "pointer", "space"] = ""
     pressed_at: float = 0.0
-    sent_held: bool = False
+    sent_long: bool = False
     focused: bool = False
     by_keyboard: bool = False
     checked: bool = False
@@ -76,7 +76,7 @@ def step(
     >>> sorted(inside.states), signals
     (['hover'], ('entered',))
     """
-    now, signals = _hold(behaviour, before, event.at)
+    now, signals = _long_press(behaviour, before, event.at)
     made, more = _ANSWERS[event.kind](behaviour, now, event)
     return made, (*signals, *more)
 
@@ -94,13 +94,13 @@ def play(behaviour: str, events: Iterable[Event], start: Situation | None = None
 Result = tuple[Situation, tuple[str, ...]]
 
 
-def _hold(behaviour: str, now: Situation, at: float) -> Result:
+def _long_press(behaviour: str, now: Situation, at: float) -> Result:
     """A press that has lasted long enough says so, once."""
-    if behaviour != "hold" or not now.is_down or now.sent_held:
+    if behaviour != "long-press" or not now.is_down or now.sent_long:
         return now, ()
-    if at - now.pressed_at < HOLD_SECONDS:
+    if at - now.pressed_at < LONG_PRESS_SECONDS:
         return now, ()
-    return replace(now, sent_held=True), ("held",)
+    return replace(now, sent_long=True), ("longPressed",)
 
 
 def _click(behaviour: str, now: Situation) -> Result:
@@ -112,7 +112,7 @@ def _click(behaviour: str, now: Situation) -> Result:
 
 
 def _press(now: Situation, by: Literal["pointer", "space"], at: float) -> Result:
-    return replace(now, pressed_by=by, pressed_at=at, sent_held=False), ("pressed",)
+    return replace(now, pressed_by=by, pressed_at=at, sent_long=False), ("pressed",)
 
 
 def _let_go(now: Situation) -> Result:
@@ -130,7 +130,7 @@ def _move(_behaviour: str, now: Situation, event: Event) -> Result:
     if now.pressed_by == "pointer":
         # Sliding off lets go for the time being; sliding back presses again, from anew.
         signals.append("pressed" if inside else "released")
-        moved = replace(moved, pressed_at=event.at, sent_held=False)
+        moved = replace(moved, pressed_at=event.at, sent_long=False)
     return moved, tuple(signals)
 
 

@@ -15,7 +15,7 @@ FILE = Path(__file__).parent / "traces.json"
 class Trace:
     """A behaviour, events, and after each the states that hold and the signals it sent.
 
-    Of the signals those are listed that every target has: clicked, toggled, held.
+    Of the signals those are listed that every target has: clicked, toggled, longPressed.
     """
 
     name: str

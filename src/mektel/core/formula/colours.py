@@ -98,7 +98,7 @@ def mix(colour: str, other: str, share: float) -> str:
     return _written(_shown(*mixed), _alpha(first) + (_alpha(second) - _alpha(first)) * share)
 
 
-def fade(colour: str, alpha: float) -> str:
+def translucent(colour: str, alpha: float) -> str:
     """The colour with its alpha multiplied."""
     channels = _channels(colour)
     return _written(channels[:3], _alpha(channels) * min(1.0, max(0.0, alpha)))

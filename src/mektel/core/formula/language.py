@@ -57,7 +57,7 @@ FUNCTIONS: dict[str, Function] = {
     "lighten": Function(2, 2, colours.lighten, "cn", "colour, 0.1", "lighter by that much"),
     "darken": Function(2, 2, colours.darken, "cn", "colour, 0.1", "darker by that much"),
     "wash": Function(2, 2, colours.wash, "cn", "colour, 0.75", "toward grey"),
-    "fade": Function(2, 2, colours.fade, "cn", "colour, 0.5", "more translucent"),
+    "translucent": Function(2, 2, colours.translucent, "cn", "colour, 0.5", "more translucent"),
     "mix": Function(3, 3, colours.mix, "ccn", "colour, other, 0.5", "between two colours"),
     "readable_on": Function(1, 3, colours.readable_on, "c", "colour, light, dark",
                             "light or dark, as reads better on it"),
@@ -158,7 +158,7 @@ def _check(
             raise _fault(node, text, f"{node.func.id} takes {much} arguments")
         children = list(node.args)
     elif isinstance(node, ast.Subscript) and isinstance(node.slice, ast.Slice):
-        raise _fault(node, text, "a list is asked for one entry: colours[0]")
+        raise _fault(node, text, "a list needs an index: colours[0]")
     for child in children:
         _check(child, text, depth + 1, count, names, fields)
 

@@ -18,7 +18,7 @@ from mektel.core.errors import NotFoundError
 
 REST = "rest"
 STATES = ("checked", "focus", "hover", "pressed", "busy", "disabled")
-Behaviour = Literal["push", "two-position", "hold", "group", "busy"]
+Behaviour = Literal["push", "two-position", "long-press", "group", "busy"]
 # What a disabled or busy control does not answer to.
 SILENT = {"disabled": {"focus", "hover", "pressed", "busy"}, "busy": {"pressed"}}
 PLAIN = (REST, "hover", "pressed", "focus", "disabled")

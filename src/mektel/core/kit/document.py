@@ -32,7 +32,7 @@ from mektel.core.kit.value_types import (
     Title,
 )
 
-FORMAT: Literal[3] = 3
+FORMAT: Literal[4] = 4
 MOST_CONTROLS, MOST_COLOURS, MOST_SCHEMES = 2000, 512, 8
 TOO_MANY_CONTROLS = f"a kit holds at most {MOST_CONTROLS} controls; begin another kit for more"
 
@@ -48,13 +48,13 @@ class Asset(Frozen):
 class Kit(Frozen):
     """One document: palette and controls."""
 
-    format: Literal[3] = FORMAT
+    format: Literal[4] = FORMAT
     name: Title = "Untitled kit"
     palette: tuple[Swatch, ...] = Field(default=(), max_length=MOST_COLOURS)
     values: tuple[PaletteValue, ...] = Field(
         default=(), max_length=MOST_COLOURS, exclude_if=is_empty)
-    # How faces are drawn in the whole kit, by the name of a face; empty for as they are drawn.
-    face: Annotated[str, Field(max_length=64)] = Field(default="", exclude_if=is_empty)
+    # How faces are drawn in the whole kit, by the name of a finish; empty for as they are drawn.
+    finish: Annotated[str, Field(max_length=64)] = Field(default="", exclude_if=is_empty)
     schemes: tuple[Identifier, ...] = Field(
         default=(), max_length=MOST_SCHEMES, exclude_if=is_empty)
     # A token file that the palette came from, for what of it the palette has no place for.

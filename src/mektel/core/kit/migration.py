@@ -20,6 +20,7 @@ PARTS_1 = {"body": "outline"}
 # Those that changed since format 2.
 VALUES_2 = {"radii": "corners", "radii_y": "vertical_radii", "waist": "inner_radius",
             "grow": "expand", "angle": "direction", "at": "position"}
+FUNCTIONS_3 = {"fade": "translucent"}
 
 
 def migrated(data: Data) -> Data:
@@ -97,9 +98,11 @@ def _text_1(text: str, layer_id: str) -> str:
 
 
 def _reworded(
-    text: str, fields: dict[str, str], parts: dict[str, str], plain: dict[str, str]
+    text: str, fields: dict[str, str], parts: dict[str, str], plain: dict[str, str],
+    functions: dict[str, str] | None = None,
 ) -> str:
-    """A formula in which fields, parts and plain names have others; as it is if it cannot be read.
+    """A formula in which fields, parts, plain names and functions have others; as it is if it
+    cannot be read.
     """
     try:
         tokens = list(tokenize.generate_tokens(io.StringIO(text).readline))
@@ -111,7 +114,9 @@ def _reworded(
             continue
         is_field = before is not None and before.string == "."
         is_part = not is_field and after is not None and after.string == "."
-        names = fields if is_field else parts if is_part else plain
+        is_function = after is not None and after.string == "("
+        names = fields if is_field else parts if is_part else (
+            functions or {} if is_function else plain)
         new = names.get(token.string, token.string)
         if new != token.string:
             spots.append((token.start[1], token.string, new))
@@ -211,4 +216,24 @@ def _each(data: Data, name: str, change: Callable[[Data], Data]) -> Data:
     return {**data, name: made}
 
 
-STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2}
+def _from_3(data: Data) -> Data:
+    """Format 4 says long press, finish and translucent, as the window does."""
+    kit = {**_renamed(data, {"face": "finish"}), "format": 4}
+    kit = _each(kit, "palette", lambda swatch: _at(swatch, "formula", _formula_3))
+    return _each(kit, "controls", _control_3)
+
+
+def _formula_3(text: Any) -> Any:
+    return _reworded(text, {}, {}, {}, FUNCTIONS_3) if isinstance(text, str) else text
+
+
+def _control_3(control: Data) -> Data:
+    made = _at(control, "behaviour", lambda kind: "long-press" if kind == "hold" else kind)
+    made = _each(made, "formulas", lambda by_part: {
+        part: {path: _formula_3(text) for path, text in formulas.items()}
+        if isinstance(formulas, dict) else formulas for part, formulas in by_part.items()})
+    return _at(made, "differs", lambda differs: _control_3(differs)
+               if isinstance(differs, dict) else differs)
+
+
+STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2, 3: _from_3}

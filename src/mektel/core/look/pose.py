@@ -161,7 +161,7 @@ def problems_of(
                     if condition == REST:
                         count += sum(1 for _ in posed.walk()) - 1
             if count > MOST_LAYERS:
-                raise MektelError(f"more than {MOST_LAYERS} layers would come together here.")
+                raise MektelError(f"more than {MOST_LAYERS} layers would be drawn here.")
         except (MektelError, ArithmeticError, ValueError) as error:
             why = str(error) if isinstance(error, MektelError) else "it has no size to lie in."
             problems.append(Problem(REST, layer.id, "control", why))

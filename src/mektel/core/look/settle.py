@@ -37,7 +37,7 @@ from mektel.core.look.content_layout import (
     with_content_moved,
 )
 from mektel.core.look.embedding import Inner, embedded_control, embeds_looks, with_sizes
-from mektel.core.look.faces import drawn_as
+from mektel.core.look.finishes import drawn_as
 from mektel.core.remember import Remembered
 
 NOTHING: Mapping[str, Any] = {}
@@ -109,10 +109,10 @@ def settle(
     be computed is a problem of the result, and its value stays as it was.
     """
     holds, moves = embeds_looks(control), moves_content(control)
-    if not (holds or moves or control.links or control.formulas or arguments or kit.face
+    if not (holds or moves or control.links or control.formulas or arguments or kit.finish
             or control.content):
         return Settled(control)
-    key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.face,
+    key = (size, parent, tuple(sorted(arguments.items())) if arguments else (), kit.finish,
            text if control.content else None, hosts if holds else ())
     frozen = (kit.palette, kit.values, control, *((kit.controls,) if holds else ()))
     return _settled.get(frozen, key,

@@ -133,7 +133,7 @@ def findings_of(canvas: Canvas) -> list[Finding]:
                 Mend("Export it with some clear pixels on that side.")))
         if not state.sure:
             made.append(Finding("art-not-alike", place, (
-                "it has little in common with the picture of rest, so it is laid on its middle."),
+                "it has little in common with the picture of rest, so it is centred on that."),
                 Mend("Check it by blinking, and nudge it.")))
         if state.condition in canvas.differing:
             made.append(Finding("densities-differ", place, (

@@ -195,7 +195,7 @@ def radii(
 def four(tokens: list[Any]) -> list[Any]:
     """One to four values as four, as CSS repeats them."""
     if not 1 <= len(tokens) <= 4:
-        raise CssError("one to four values are wanted")
+        raise CssError("one to four values are needed")
     a = tokens[0]
     b = tokens[1] if len(tokens) > 1 else a
     c = tokens[2] if len(tokens) > 2 else a

@@ -179,7 +179,7 @@ def _at_rule(
             scheme = asked
         elif (holds := media_holds(node.prelude)) is not True:
             if holds is None:
-                sheet.skip(line, f"@media {text_of(node.prelude)[:60]}: taken as not met")
+                sheet.skip(line, f"@media {text_of(node.prelude)[:60]}: treated as not met")
             return
     elif name == "supports":
         if not supported(node.prelude):

@@ -22,7 +22,7 @@ class Budget:
     def spend(self, count: int = 1) -> None:
         self.spent += count
         if self.spent > MOST_EXPANDED:
-            raise CssError(f"custom properties that come to more than {MOST_EXPANDED} words")
+            raise CssError(f"custom properties that expand to more than {MOST_EXPANDED} tokens")
 
 
 @dataclass
@@ -95,7 +95,7 @@ class Variables:
                     joined = [t for part in parts[1:] for t in (*part, _COMMA)][:-1]
                     replaced += self.put_in(joined, depth + 1)
                 else:
-                    raise CssError(f"{name} is not given a value")
+                    raise CssError(f"{name} has no value")
             elif token.type == "function":
                 replaced.append(tinycss2.ast.FunctionBlock(
                     token.source_line, token.source_column, token.name,

@@ -23,7 +23,7 @@ from mektel.targets.qtwidgets.literals import Name, literal, pretty, side_by_sid
 from mektel.targets.qtwidgets.motion import answering, timings_source
 from mektel.targets.sheet import Sheet
 
-BASES = {"busy": "BusyControl", "hold": "HoldControl"}
+BASES = {"busy": "BusyControl", "long-press": "LongPressControl"}
 
 
 @dataclass(frozen=True)

@@ -74,7 +74,7 @@ def _declaration(tag: str, sheet: Sheet) -> dict[str, Any]:
     properties = _properties(sheet)
     actions = {parameter.name for parameter in sheet.parameters if parameter.type == "action"}
     events = ["click", *(["change"] if "checked" in sheet.states else []),
-              *(["hold"] if sheet.behaviour == "hold" else [])]
+              *(["longpress"] if sheet.behaviour == "long-press" else [])]
     return {
         "kind": "class", "customElement": True, "tagName": tag, "name": camel(tag),
         "description": sheet.name, "superclass": {"name": "HTMLElement"},

@@ -18,5 +18,5 @@ def states_can_be_met(kit: Kit, control: Control) -> Iterator[Finding]:
         yield Finding(
             "state-never-met", Place(control=control.id, condition=condition),
             f"It has a look for {condition}, which a {control.behaviour} control is never in.",
-            Mend("Give it another behaviour, or take that look away.",
+            Mend("Give it another behaviour, or remove that look.",
                  partial(clear_changes, control_id=control.id, state=condition)))

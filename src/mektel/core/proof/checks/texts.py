@@ -42,5 +42,5 @@ def texts_can_be_set(kit: Kit, control: Control) -> Iterator[Finding]:
                     "letters-not-in-font",
                     place,
                     f"{where}{label.name}: {label.family} has no “{gone}”.",
-                    Mend("Choose a font that has these letters, or other words."),
+                    Mend("Choose a font that has these characters, or change the text."),
                 )

@@ -20,7 +20,7 @@ from .shown import Outside, from_right, paint
 from .sounds import play
 from .variants import Variant, variant_of
 
-HOLD_MS = 600
+LONG_PRESS_MS = 600
 FIXED = QtWidgets.QSizePolicy.Policy.Fixed
 # What a value follows: the states it belongs to, its part, its path there, and what computes it.
 Driven = tuple[States, str, tuple[str | int, ...], Callable[[], Any]]
@@ -464,17 +464,17 @@ class BusyControl(Control):
         super().keyPressEvent(event)
 
 
-class HoldControl(Control):
+class LongPressControl(Control):
     """A control that says so when it has been pressed for a while."""
 
-    held = Signal()
+    longPressed = Signal()
 
     def __init__(
         self, text: str | QtWidgets.QWidget | None, parent: QtWidgets.QWidget | None,
         given: dict[str, Any], actions: dict[str, Any], properties: dict[str, Any],
     ) -> None:
         super().__init__(text, parent, given, actions, properties)
-        self._hold = QtCore.QTimer(self, singleShot=True, interval=HOLD_MS)
-        self._hold.timeout.connect(self.held)
-        self.pressed.connect(self._hold.start)
-        self.released.connect(self._hold.stop)
+        self._long = QtCore.QTimer(self, singleShot=True, interval=LONG_PRESS_MS)
+        self._long.timeout.connect(self.longPressed)
+        self.pressed.connect(self._long.start)
+        self.released.connect(self._long.stop)

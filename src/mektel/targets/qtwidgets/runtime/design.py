@@ -85,7 +85,7 @@ class Design:
 
     name: str
     text: str
-    # push, two-position, hold, group or busy
+    # push, two-position, long-press, group or busy
     behaviour: str
     # Fonts and pictures.
     files: Files

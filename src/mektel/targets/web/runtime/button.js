@@ -10,7 +10,7 @@ import { settleSoon, unwatchSize, watchSize } from "./sizes.js";
 
 /** @import {Design} from "./design.js" */
 
-const HOLD_MS = 600;
+const LONG_PRESS_MS = 600;
 // Text too long for its room is set smaller, down to this share of its size.
 const SMALLEST_FIT = 0.4;
 // Attributes of the element that its button takes over.
@@ -80,7 +80,7 @@ class DesignedButton extends HTMLElement {
     }
     if (this.#checkable) button.addEventListener("click", () => this.#turn());
     button.addEventListener("pointerenter", () => this.#tellWhole());
-    if (behaviour === "hold") this.#listenForHolding();
+    if (behaviour === "long-press") this.#listenForLongPress();
     for (const [name, { type }] of Object.entries(parametersOf(this.#design))) {
       if (type !== "action") continue;
       button.addEventListener("click", (event) => this.#values.given[name]?.call(this, event));
@@ -100,14 +100,14 @@ class DesignedButton extends HTMLElement {
     }, true);
   }
 
-  #listenForHolding() {
+  #listenForLongPress() {
     const button = this.#button;
     let pressed = false;
     const end = () => clearTimeout(this.#holding);
     const begin = () => {
       end();
       this.#holding = setTimeout(
-        () => this.dispatchEvent(new Event("hold", { bubbles: true })), HOLD_MS);
+        () => this.dispatchEvent(new Event("longpress", { bubbles: true })), LONG_PRESS_MS);
     };
     button.addEventListener("pointerdown", () => ((pressed = true), begin()));
     // Sliding back presses again, from anew.

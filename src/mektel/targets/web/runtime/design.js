@@ -34,7 +34,7 @@ const HEX = /^#(?:[0-9a-f]{6}|[0-9a-f]{8})$/i;
  * @property {string} tag
  * @property {string} name
  * @property {string} text
- * @property {"push" | "two-position" | "hold" | "group" | "busy"} behaviour
+ * @property {"push" | "two-position" | "long-press" | "group" | "busy"} behaviour
  * @property {string} [base] the address that font files are found from, where they have no url
  * @property {string} style the style sheet of its shadow root
  * @property {Layer[]} layers

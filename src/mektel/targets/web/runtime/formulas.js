@@ -89,7 +89,7 @@ const mix = (first, second, part) => {
     shown(between(light, light2), between(a, a2), between(b, b2)), between(start.alpha, end.alpha));
 };
 /** @type {(colour: string, share: number) => string} */
-const fade = (colour, share) => {
+const translucent = (colour, share) => {
   const { rgb, alpha } = channels(colour);
   return written(rgb, alpha * clamp(share, 0, 1));
 };
@@ -132,6 +132,6 @@ const stops_of = (colours) => {
 };
 
 export const formulas = {
-  lighten, darken, wash, mix, fade, luminance, readable_on,
+  lighten, darken, wash, mix, translucent, luminance, readable_on,
   clamp, round_, floor, ceil, text_of, finite, stops_of,
 };

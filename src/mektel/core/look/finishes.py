@@ -1,8 +1,8 @@
-"""Faces: ways of drawing every control of a kit, swapped in one step.
+"""Finishes: ways of drawing every control of a kit, swapped in one step.
 
-A face is a function ``(kit, control) -> control`` that gets a control of plain values and returns
+A finish is a function ``(kit, control) -> control`` that gets a control of plain values and returns
 one that is drawn instead; the document stays as it is. More are found as plug-ins under the entry
-point group ``mektel.faces``.
+point group ``mektel.finishes``.
 """
 
 from __future__ import annotations
@@ -15,9 +15,9 @@ from mektel.core.formula import colours
 from mektel.core.kit import Control, Fill, Kit, Shadow
 from mektel.core.kit.layers import LayerBase
 
-GROUP = "mektel.faces"
+GROUP = "mektel.finishes"
 AS_DRAWN = ""
-Face = Callable[[Kit, Control], Control]
+Finish = Callable[[Kit, Control], Control]
 THICK = 5.0
 
 
@@ -71,36 +71,37 @@ def _plain_colour(values: dict[str, object]) -> dict[str, object]:
     return {**kept, "colour": stops[len(stops) // 2].colour}
 
 
-BUILT_IN: dict[str, Face] = {"flat": flat, "thick": thick}
+BUILT_IN: dict[str, Finish] = {"flat": flat, "thick": thick}
 
 
 @lru_cache(maxsize=1)
-def faces() -> dict[str, Face]:
-    """Every face by name: those that ship, and the plug-ins that could be loaded."""
+def finishes() -> dict[str, Finish]:
+    """Every finish by name: those that ship, and the plug-ins that could be loaded."""
     installed = dict(BUILT_IN)
     for point in entry_points(group=GROUP):
         try:
-            face = point.load()
+            finish = point.load()
         except Exception:
             continue  # a plug-in that does not load is as one that is not there
-        if callable(face):
-            installed.setdefault(point.name, face)
+        if callable(finish):
+            installed.setdefault(point.name, finish)
     return installed
 
 
-def face_text(name: str) -> str:
-    """What a face does, in the first line of its own description."""
-    face = faces().get(name)
-    return (face.__doc__ or "").strip().splitlines()[0] if face and face.__doc__ else ""
+def finish_text(name: str) -> str:
+    """What a finish does, in the first line of its own description."""
+    finish = finishes().get(name)
+    text = (finish.__doc__ or "").strip() if finish else ""
+    return text.splitlines()[0] if text else ""
 
 
 def drawn_as(kit: Kit, control: Control) -> Control:
-    """The control as the kit's face draws it; as it is where the face is not there or fails."""
-    face = faces().get(kit.face)
-    if face is None:
+    """The control as the kit's finish draws it; as it is where the finish is not there or fails."""
+    finish = finishes().get(kit.finish)
+    if finish is None:
         return control
     try:
-        made = _with_all_layers(control, _with_content_of(face(kit, control)))
+        made = _with_all_layers(control, _with_content_of(finish(kit, control)))
         # A plug-in may return anything: what breaks a rule of the document is not drawn.
         return Control.model_validate(dict(made))
     except Exception:
@@ -108,7 +109,7 @@ def drawn_as(kit: Kit, control: Control) -> Control:
 
 
 def _with_all_layers(control: Control, made: Control) -> Control:
-    """What a face leaves out is there, hidden: layers are spoken of by formulas and by targets."""
+    """What a finish leaves out is there, hidden: formulas and targets refer to it."""
     there = {layer.id for layer in made.layers}
     layers = list(made.layers)
     before = ""
@@ -121,7 +122,7 @@ def _with_all_layers(control: Control, made: Control) -> Control:
 
 
 def _with_content_of(made: Control) -> Control:
-    """A face may leave layers out: what is left of the content is laid out."""
+    """A finish may leave layers out: what is left of the content is laid out."""
     if made.content is None:
         return made
     ids = {layer.id for layer in made.layers}
@@ -130,11 +131,11 @@ def _with_content_of(made: Control) -> Control:
         "content": made.content.model_copy(update={"items": items})})
 
 
-def face_problem(kit: Kit) -> str:
-    """Why the kit's face is not drawn; empty if it is, or none is wanted."""
-    if not kit.face:
+def finish_problem(kit: Kit) -> str:
+    """Why the kit's finish is not drawn; empty if it is, or none is wanted."""
+    if not kit.finish:
         return ""
-    if kit.face not in faces():
-        known = ", ".join(faces())
-        return f"The finish “{kit.face}” is not installed. Available: {known}."
+    if kit.finish not in finishes():
+        known = ", ".join(finishes())
+        return f"The finish “{kit.finish}” is not installed. Available: {known}."
     return ""

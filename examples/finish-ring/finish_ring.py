@@ -1,4 +1,4 @@
-"""A face for Mektel: every control as a ring in its own colour."""
+"""A finish for Mektel: every control as a ring in its own colour."""
 
 from mektel.core.kit import Control, Fill, Kit, Line
 
@@ -24,7 +24,7 @@ def ring(kit: Kit, control: Control) -> Control:
     states = {
         condition: {
             part: {name: value for name, value in values.items()
-                   if part == "body" or name in kinds[part]}
-            for part, values in parts.items() if part == "body" or part in kinds}
+                   if part == "outline" or name in kinds[part]}
+            for part, values in parts.items() if part == "outline" or part in kinds}
         for condition, parts in control.states.items()}
     return control.model_copy(update={"layers": tuple(layers), "states": states})
