@@ -9,7 +9,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import pytest
-from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtCore import QEvent, QPoint, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QApplication,
@@ -147,6 +147,8 @@ def make(qtbot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Callable[..., tuple
         window.close()
         window.deleteLater()
     QApplication.processEvents()
+    # Outside of an event loop nothing is deleted by itself, and what stays slows the next down.
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
 @pytest.fixture

@@ -428,6 +428,7 @@ def test_outlines_are_joined_and_zones_set_in_the_loupe(demo) -> None:
     bench, card = window.bench, window.build.strip.card
     hand.click(window.shelf.items["half"])
     hand.click(window.build.strip.row.cards[OUTLINE], QPoint(40, 30))
+    hand.click(card.body.pages["Joined"])
     hand.click(card.body.joins.add)
     assert bench.control.outline.joins[0].operation == "smooth"
     hand.write(card.body.joins.softness.field.entry, "14")

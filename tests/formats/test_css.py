@@ -116,7 +116,7 @@ def test_a_button_without_a_size_takes_that_of_its_text() -> None:
     (".a{color:red}\n.b{color:blue}", 1, "only .a is taken; 1 more"),
     ("color:teal;\nwidth:calc(1px + 2)", 2, "width"),
     ("color:teal;\nbackground:url(x.png)", 2, "url(x.png)"),
-    ("color:teal;\nbackground:var(--none)", 2, "--none is not given"),
+    ("color:teal;\nbackground:var(--none)", 2, "--none has no value"),
     ("--a:var(--b);--b:var(--a);color:red;\nbackground:var(--a)", 2, "without end"),
     ("@media (sails: 3){.a{color:red}}\n.a{color:red}", 1, "@media"),
     ("@import 'b.css';\n.a{color:red}", 1, "nothing is fetched"),

@@ -192,7 +192,7 @@ def test_what_is_too_much_is_refused_in_words() -> None:
     control, leftovers, _ = control_from_css(
         ".b{--a:var(--b) var(--b);--b:var(--c) var(--c);--c:var(--d) var(--d);"
         f"--d:{'1px ' * 60_000};width:40px;padding:var(--a)}}")
-    assert control.size[0] == 40 and any("200000 words" in str(entry) for entry in leftovers)
+    assert control.size[0] == 40 and any("200000 tokens" in str(entry) for entry in leftovers)
 
 
 def test_a_transition_by_its_parts_and_a_class_that_is_no_switch() -> None:

@@ -15,14 +15,19 @@ from mektel.app.settings import Settings
 from mektel.app.theme import apply_theme, load_fonts
 from mektel.app.window import Window
 
+# The name of a property.
+DRESSED = "dressed"
+
 
 def make_application() -> QApplication:
     existing = QApplication.instance()
     application = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
     application.setApplicationName("mektel")
     application.setApplicationDisplayName("Mektel")
-    application.setStyle("Fusion")
-    load_fonts()
+    if not application.property(DRESSED):  # once: a style that is set again restyles every widget
+        application.setStyle("Fusion")
+        load_fonts()
+        application.setProperty(DRESSED, True)
     return application
 
 

@@ -94,9 +94,10 @@ def write_kit(kit: Kit, path: Path) -> None:
     write_atomically(path, kit_to_text(kit).encode("utf-8"))
 
 
-def write_atomically(path: Path, content: bytes) -> None:
+def write_atomically(path: Path, content: bytes, lasting: bool = True) -> None:
     """Writes beside the file, then puts it in its place; what writers that ended half-way left
-    beside it goes. Raises :class:`KitFileError`; then the old file is as it was.
+    beside it goes. Raises :class:`KitFileError`; then the old file is as it was. What can be made
+    again need not be ``lasting``: the disk is not waited for.
     """
     temporary: Path | None = None
     try:
@@ -107,7 +108,8 @@ def write_atomically(path: Path, content: bytes) -> None:
         with temporary.open("xb") as file:
             file.write(content)
             file.flush()
-            os.fsync(file.fileno())
+            if lasting:
+                os.fsync(file.fileno())
         temporary.chmod(mode)
         temporary.replace(target)
     except (OSError, RuntimeError) as error:

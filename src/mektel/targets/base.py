@@ -154,7 +154,7 @@ def write_files(files: list[OutFile], folder: Path, progress: Progress | None = 
                 raise TargetError(f"{path.parent}: cannot be made: {error.strerror}.") from None
             folders.add(path.parent)
         if not _is_there(path, file.content):
-            write_atomically(path, file.content)
+            write_atomically(path, file.content, lasting=False)
         written.append(path)
     return written
 

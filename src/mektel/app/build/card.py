@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
@@ -126,8 +126,15 @@ class OpenCard(QFrame):
         self.fit()
         self._fitted.start()
 
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Its content needs more room, or less."""
+        if event.type() == QEvent.Type.LayoutRequest and watched is self._body:
+            self._fitted.start()
+        return super().eventFilter(watched, event)
+
     def _lay_anew(self) -> None:
         """A height that is set while the card is resized can leave its layout as it was."""
+        self.fit()
         layout = self.layout()
         if layout is not None and layout.geometry().height() > self.height():
             layout.invalidate()
@@ -182,6 +189,7 @@ class OpenCard(QFrame):
     def _new_body(self, shape: Shape, part: Any) -> CardBody:
         body = CardBody(shape, part, self.bench, self)
         body.hide()
+        body.installEventFilter(self)
         self._outer.addWidget(body)
         body.changed.connect(self._set_dial)
         body.cleared.connect(self._clear)

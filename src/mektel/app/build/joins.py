@@ -11,7 +11,6 @@ from mektel.app.widgets.dials import ChoiceDial, Dial
 from mektel.app.widgets.number_dials import NumberDial, SpanDial
 from mektel.core.kit import Join, measure_of
 
-NAMES = 56
 SPANS = (("x", "Left"), ("y", "Top"), ("width", "Width"), ("height", "Height"))
 
 
@@ -58,7 +57,12 @@ class Joins(QWidget):
         for name, span in self.spans.items():
             self._wire(name, span)
             right.addWidget(span)
-        for side in (left, right):
+        every: list[tuple[QVBoxLayout, list[Dial]]] = [
+            (left, [dial for _, dial in choices]), (right, [*self.spans.values()])]
+        for side, dials in every:
+            labels = [dial.label for dial in dials]
+            for label in labels:
+                label.take(max(label.needed() for label in labels))
             side.setSpacing(0)
             side.addStretch(1)
             pair.addLayout(side, 1)
@@ -66,7 +70,6 @@ class Joins(QWidget):
         column.addStretch(1)
 
     def _wire(self, name: str, dial: Dial) -> None:
-        dial.label.setFixedWidth(NAMES)
         dial.changed.connect(lambda value, drag: self._set(name, value, drag))
         dial.drag_ended.connect(self.drag_ended)
 

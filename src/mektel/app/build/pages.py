@@ -32,8 +32,7 @@ FIRST: dict[str, list[Page]] = {
     "outline": [("Outline", [
         ("Outline", ["form", *EVERY_FORM_VALUE]),
         ("Size", ["=size", "padding", "offset", "fit", "opacity"]),
-        ("Joined", ["=joins"]),
-    ]), ("Content", [
+    ]), ("Joined", [("Joined", ["=joins"])]), ("Content", [
         ("Content", [*(f"=content-{name}" for name in ("flow", "gap", "place")),
                      "content_offset"]),
         ("Alignment", ["=content-align", "=content-sizing", "=content-min", "=content-max"]),

@@ -31,6 +31,8 @@ class CurveView(QWidget):
         self.span = 0.5
         self.moment: float | None = None
         self._held = ""
+        # The levels of a timing over a span: every spot asks for them.
+        self._known: tuple[tuple[Timing, float], tuple[float, float]] | None = None
         self.setMinimumHeight(170)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -53,8 +55,11 @@ class CurveView(QWidget):
         """The lowest and the highest share that is shown."""
         if self.timing is None:
             return 0.0, 1.0
-        shares = [share for _, share in curve(self.timing, self.span)]
-        return min(0.0, *shares), max(1.12, *shares) + 0.03
+        key = self.timing, self.span
+        if self._known is None or self._known[0] != key:
+            shares = [share for _, share in curve(self.timing, self.span)]
+            self._known = key, (min(0.0, *shares), max(1.12, *shares) + 0.03)
+        return self._known[1]
 
     def _spot(self, moment: float, share: float) -> QPointF:
         low, high = self._levels()

@@ -88,7 +88,7 @@ def _plain(value: Any, sound: set[int]) -> Any:
 
 def _checked_frame(kit: Kit, before: Kit) -> Kit:
     """Everything but the controls; pictures and sounds were checked when they were taken in."""
-    names = ("palette", "values", "schemes", "name", "face", "tokens", "assets", "sounds")
+    names = ("palette", "values", "schemes", "name", "finish", "tokens", "assets", "sounds")
     if all(getattr(kit, name) is getattr(before, name) for name in names):
         return kit
     sound = {id(entry) for entry in (*before.palette, *before.values)}
