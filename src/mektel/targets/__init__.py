@@ -14,9 +14,11 @@ from mektel.targets.naming import NamingError
 from mektel.targets.qtwidgets.target import QtWidgets
 from mektel.targets.shipping import ship
 from mektel.targets.sprites.target import SpriteTarget
+from mektel.targets.svg.target import SvgTarget
 from mektel.targets.web.target import Web
 
-TARGETS: dict[str, Target] = {target.id: target for target in (QtWidgets(), Web(), SpriteTarget())}
+TARGETS: dict[str, Target] = {target.id: target for target in (
+    QtWidgets(), Web(), SpriteTarget(), SvgTarget())}
 
 
 def target_named(name: str) -> Target:

@@ -36,6 +36,7 @@ from mektel.targets.overview import ControlVerdicts, worst_first
 
 RUNS_IN = {
     "qtwidgets": "Run in Qt", "web": "Run in Chromium", "sprites": "Assembled from the sheets",
+    "svg": "Run in Chromium",
 }
 
 

@@ -1,0 +1,1 @@
+"""SVG: a drawing of every state, and one that answers the pointer by CSS."""

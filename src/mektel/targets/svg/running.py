@@ -1,0 +1,87 @@
+"""Drawings that answer, in a page of headless Chromium, with real input."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path, PurePosixPath
+from typing import Any
+
+from mektel.core.kit import Control
+from mektel.targets.base import CancelledError, Progress, Shot, Taken, TargetError
+from mektel.targets.web.runner import AROUND, Camera, chromium
+
+STATES = ("disabled", "checked", "busy")
+
+
+def shoot_drawings(
+    shots: list[Shot], folder: Path, backdrop: str, progress: Progress,
+    file_of: Callable[[Control], PurePosixPath],
+) -> list[Taken]:
+    """Every shot from the drawing that answers; no network is used. Raises :class:`TargetError`
+    where the drawing cannot be shown.
+    """
+    from playwright.sync_api import Error
+
+    taken: list[Taken] = []
+    try:
+        with chromium() as browser:
+            for scale in sorted({shot.scale for shot in shots}):
+                with browser.new_context(device_scale_factor=scale) as context:
+                    page, shown = context.new_page(), ""
+                    camera = Camera(page, scale)
+                    for shot in (shot for shot in shots if shot.scale == scale):
+                        name = shot.control.name
+                        if not progress(len(taken), len(shots), f"{name} in Chromium"):
+                            raise CancelledError("Stopped; the run in Chromium was not finished.")
+                        if shown != shot.control.id:
+                            drawing = (folder / file_of(shot.control)).read_text(encoding="utf-8")
+                            _show(page, shot, drawing, backdrop)
+                            camera.fit()
+                            shown = shot.control.id
+                        taken.append(_shoot(camera, shot))
+    except (Error, OSError) as error:
+        first = str(error).strip().splitlines()[0]
+        raise TargetError(f"The drawing did not run in Chromium: {first}") from None
+    return taken
+
+
+def _show(page: Any, shot: Shot, drawing: str, backdrop: str) -> None:
+    """The drawing in a page, after a field that takes the first focus."""
+    margins, (width, height) = shot.margins, shot.size
+    page.set_viewport_size({
+        "width": round(width + margins.left + margins.right + 2 * AROUND),
+        "height": round(height + margins.top + margins.bottom + 2 * AROUND)})
+    page.set_content(
+        f"<!doctype html><meta charset=utf-8><body style='margin:0;background:{backdrop}'>"
+        "<input style='position:absolute;width:1px;height:1px;border:0;padding:0;opacity:0'>"
+        f"<div style='position:absolute;left:{AROUND}px;top:{AROUND}px'>{drawing}</div>")
+
+
+def _shoot(camera: Camera, shot: Shot) -> Taken:
+    page, margins, (width, height) = camera.page, shot.margins, shot.size
+    pressing = bool(shot.flags & {"pressed", "disabled"})
+    page.mouse.move(1, 1)
+    page.evaluate(
+        """(holding) => {
+            document.querySelector("input").focus();
+            const drawing = document.querySelector("svg");
+            for (const [state, holds] of Object.entries(holding))
+                drawing.setAttribute(`aria-${state}`, String(holds));
+        }""", {state: state in shot.flags for state in STATES})
+    left, top = AROUND + margins.left, AROUND + margins.top
+    hits = page.evaluate(
+        """(places) => places.map(([x, y]) =>
+            document.querySelector("svg").contains(document.elementFromPoint(x, y)))""",
+        [[left + x, top + y] for x, y in shot.places])
+    # Keys first: a press takes the focus, too, and then it is not the keyboard's.
+    if "focus" in shot.flags:
+        page.keyboard.press("Tab")
+    if "hover" in shot.flags or pressing:
+        page.mouse.move(left + width / 2, top + height / 2)
+    if pressing:
+        page.mouse.down()
+    pixels = camera.take((AROUND, AROUND, width + margins.left + margins.right,
+                          height + margins.top + margins.bottom))
+    if pressing:
+        page.mouse.up()
+    return Taken(shot, pixels, (margins.left, margins.top, width, height), (), tuple(hits))
