@@ -207,6 +207,7 @@ def test_random_edits_end_nothing_and_every_kit_reopens(demo) -> None:
 def collected(demo):
     """The window as it runs: Python looks for garbage in pauses alone."""
     before = gc.get_threshold()
+    gc.set_threshold(700, 10, 10)  # as Python begins
     garbage = GarbageCollection(demo[0])
     demo[0].bench.kit_changed.connect(garbage.edited)
     yield garbage

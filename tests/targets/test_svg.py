@@ -30,8 +30,7 @@ def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
         assert match.passes, (match.control, match.state, match.faults)
 
 
-@pytest.mark.parametrize("name", ["board", "cast-off", "half", "night-watch", "pennant", "ring-up",
-                                  "deck-lamp", "fare"])
+@pytest.mark.parametrize("name", ["board", "half", "night-watch", "pennant", "deck-lamp"])
 def test_each_state_is_read_back_as_it_was(demo_kit: Kit, name: str) -> None:
     control = demo_kit.control(name)
     files = {file.path.stem: file.content for file in SVG.files(demo_kit, [control])
@@ -60,7 +59,7 @@ def test_a_drawing_that_was_tampered_with_is_caught(demo_kit: Kit, tmp_path: Pat
 
 
 def test_no_text_of_a_kit_is_markup() -> None:
-    for seed in range(120):
+    for seed in range(40):
         kit = hostile_kit(seed)
         for control in kit.controls if kit else ():
             for file in SVG.files(kit, [control]):

@@ -71,8 +71,8 @@ class ShipRoom(QWidget):
             card.selected.connect(self.select)
             card.chosen.connect(self._choose)
             self.cards[target.id] = card
-            cards.addWidget(card)
-        cards.addStretch(1)
+            cards.addWidget(card, 1)
+        cards.addStretch(0)
         column.addLayout(cards)
         body = QHBoxLayout()
         body.setSpacing(GAP_5)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from mektel.app.theme import paint_focus, paint_selected, theme, ui_font
 from mektel.core.kit import Kit
@@ -14,6 +14,8 @@ from mektel.targets import OutFile
 from mektel.targets.match import Match
 
 TICK = QRectF(0, 0, 24, 24)
+# Cards share the width of their row, px each.
+LEAST, MOST = 160, 260
 
 
 def size_text(size: int) -> str:
@@ -49,21 +51,25 @@ class TargetCard(QWidget):
         self.state = TargetState()
         self.is_selected = False
         self.kit: Kit | None = None
-        self.setFixedSize(self.sizeHint())
+        self.setFixedHeight(self.sizeHint().height())
+        self.setMinimumWidth(LEAST)
+        self.setMaximumWidth(MOST)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip(f"{summary}. Space excludes or includes it.")
         self.setAccessibleName(f"Target {title}")
 
     def sizeHint(self) -> QSize:
-        return QSize(212, 116)
+        return QSize(212, 136)
 
     def lines(self) -> list[tuple[str, str]]:
         """The card's lines with the role of their colour."""
         state = self.state
-        counts = [f"{n} {how}" for how, n in state.counts.items() if n]
+        ordered = sorted(state.counts.items(), key=lambda entry: -entry[1])
+        first, *others = [f"{n} {how}" for how, n in ordered if n] or ["…"]
         size = sum(len(file.content) for file in state.files)
-        lines = [(" · ".join(counts) or "…", "ink")]
+        lines = [(first, "ink"), (" · ".join(others), "dim")]
         lines.append((f"{len(state.files)} files, {size_text(size)}", "ink") if state.files
                      else ("making the files…", "dim"))
         mean = state.mean()

@@ -178,7 +178,7 @@ def to_json(sprites: Sprites) -> str:
     """`sprites.json`, one line for what is one thing: a region, a point, a text."""
     data = {"$schema": SCHEMA, "format": FORMAT,
             **sprites.model_dump(mode="json", by_alias=True, exclude_defaults=True)}
-    return _written(data, 0) + "\n"
+    return _written(_short(data), 0) + "\n"
 
 
 def schema_json() -> str:
@@ -188,9 +188,20 @@ def schema_json() -> str:
     return json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
 
 
+def _short(value: Any) -> Any:
+    """Whole numbers without a fraction."""
+    if isinstance(value, dict):
+        return {name: _short(inner) for name, inner in value.items()}
+    if isinstance(value, list):
+        return [_short(inner) for inner in value]
+    return int(value) if isinstance(value, float) and value.is_integer() else value
+
+
 def _written(value: Any, depth: int) -> str:
     plain = json.dumps(value, ensure_ascii=False)
     if not isinstance(value, dict | list) or len(plain) + depth <= 110:
+        return plain
+    if isinstance(value, dict) and "text" in value:
         return plain
     pad, end = "\n" + " " * (depth + 1), "\n" + " " * depth
     if isinstance(value, dict):
