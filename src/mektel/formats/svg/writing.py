@@ -42,6 +42,7 @@ DENSITY = 3
 # Between stops of unlike opacity SVG mixes straight colours, and we premultiplied ones: so many
 # stops more are alike within a step of 255.
 STEPS = 12
+EQUAL = 1e-6
 TO_ESCAPE = re.compile(r"[^\t\n -\x7e]|[&<\"]")
 Attributes = dict[str, str]
 Stops = list[tuple[float, RGBA]]
@@ -84,6 +85,12 @@ class Writer:
             "clip-path": clip, "style": _blend(look.blend)})
 
     def _line(self, look: LineLook) -> str:
+        middle = _middle(look.outer, look.inner)
+        if middle is not None:
+            width = _number(look.outer.width - middle.width)
+            return _simple(middle, {
+                "fill": "none", **self._painted(look.paint, "stroke"), "stroke-width": width,
+                "style": _blend(look.blend)})
         d = f"{path_data(look.outer)}{path_data(look.inner)}"
         return _tag("path", {"d": d, "fill-rule": "evenodd", **self._painted(look.paint),
                              "style": _blend(look.blend)}) if d else ""
@@ -151,6 +158,8 @@ class Writer:
     # What they refer to
 
     def _path(self, outline: AnyOutline, values: Attributes) -> str:
+        if isinstance(outline, Outline) and _is_simple(outline):
+            return _simple(outline, values)
         d = path_data(outline)
         return _tag("path", {"d": d, "fill-rule": _rule(outline), **values}) if d else ""
 
@@ -259,6 +268,43 @@ def straight_stops(stops: Stops) -> Stops:
         made.append((to, end))
     made = made or list(stops)
     return [stop for n, stop in enumerate(made) if n == 0 or stop != made[n - 1]]
+
+
+# Shapes: browsers draw the edges of boxes and ellipses finer than those of paths.
+
+def _is_simple(outline: Outline) -> bool:
+    """Whether all its corners are alike."""
+    return (outline.width > 0 and outline.height > 0
+            and len(set(outline.rx)) == len(set(outline.ry)) == 1)
+
+
+def _simple(outline: Outline, values: Attributes) -> str:
+    width, height, (rx, *_), (ry, *_) = outline.width, outline.height, outline.rx, outline.ry
+    if rx and ry and abs(2 * rx - width) < EQUAL and abs(2 * ry - height) < EQUAL:
+        place = {"cx": outline.x + rx, "cy": outline.y + ry, "rx": rx, "ry": ry}
+        return _tag("ellipse", {name: _number(at) for name, at in place.items()} | values)
+    place = {"x": outline.x, "y": outline.y, "width": width, "height": height}
+    if rx and ry:
+        place |= {"rx": rx, "ry": ry}
+    return _tag("rect", {name: _number(at) for name, at in place.items()} | values)
+
+
+def _middle(outer: AnyOutline, inner: AnyOutline) -> Outline | None:
+    """The outline that a stroke of one width follows to fill what lies between two; None where
+    there is none.
+    """
+    if not isinstance(outer, Outline) or not isinstance(inner, Outline) or not (
+            _is_simple(outer) and _is_simple(inner)):
+        return None
+    half = (outer.width - inner.width) / 4
+    middle = outer.grown(-half)
+    ends = ((middle.grown(half), outer), (middle.grown(-half), inner))
+    same = all(abs(a - b) < EQUAL for first, second in ends for a, b in zip(
+        (first.x, first.y, first.width, first.height, first.rx[0], first.ry[0]),
+        (second.x, second.y, second.width, second.height, second.rx[0], second.ry[0]),
+        strict=True))
+    # The stroke of an ellipse is as wide everywhere; what lies between two ellipses is not.
+    return middle if same and middle.rx[0] == middle.ry[0] else None
 
 
 # Path data
