@@ -274,7 +274,7 @@ class EmptyRoom(QWidget):
         title = QLabel("Start with a button", inside)
         title.setProperty("role", "title")
         hint = QLabel(
-            "Take one of these and change it, or bring a design of your own: drop a drawing (SVG) "
+            "Take one of these and change it, or bring a design of your own: drop a drawing (SVG), "
             "a style sheet (CSS) or pictures of its states anywhere in this window.", inside)
         hint.setProperty("role", "dim")
         hint.setWordWrap(True)

@@ -69,7 +69,7 @@ class TargetCard(QWidget):
         ordered = sorted(state.counts.items(), key=lambda entry: -entry[1])
         first, *others = [f"{n} {how}" for how, n in ordered if n] or ["…"]
         size = sum(len(file.content) for file in state.files)
-        lines = [(first, "ink"), (" · ".join(others), "dim")]
+        lines = [(first, "ink"), *([(" · ".join(others), "dim")] if others else [])]
         lines.append((f"{len(state.files)} files, {size_text(size)}", "ink") if state.files
                      else ("making the files…", "dim"))
         mean = state.mean()
