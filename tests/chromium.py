@@ -10,7 +10,7 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from mektel.targets.web.runner import Camera, chromium
+from mektel.targets.chromium import Camera, chromium
 
 _cameras: WeakKeyDictionary[Any, Camera] = WeakKeyDictionary()
 

@@ -11,7 +11,7 @@ import pytest
 from mektel.core.kit import Control, Kit, edit
 from mektel.formats.kitfile import read_kit
 from mektel.samples import DEMO
-from mektel.targets.web.runner import kept_running
+from mektel.targets.chromium import kept_running
 
 ROOT = Path(__file__).resolve().parents[1]
 EXAMPLES = ROOT / "examples"

@@ -19,7 +19,7 @@ from mektel.formats.css import control_of, open_sheet, pressables
 from mektel.formats.css.described import describe
 from mektel.formats.css.element import from_selector
 from mektel.formats.css.selectors import MARK
-from mektel.targets.web.runner import Camera, chromium
+from mektel.targets.chromium import Camera, chromium
 from tests.conftest import ROOT
 
 MODULES = ROOT / "tools" / "javascript" / "node_modules"

@@ -203,3 +203,35 @@ def test_the_outlines_dials_follow_its_form(demo) -> None:
         bench.set_value(OUTLINE, "form", form, "form")
         shown = set(EVERY_FORM_VALUE) & set(card.dials)
         assert shown == names, form
+
+
+def test_pages_stand_side_by_side_where_there_is_room(demo) -> None:
+    """In a large window every value of a layer is there at once, whole, and works; in a smaller one
+    the pages are back, the one turned to last in front.
+    """
+    window, hand = demo
+    bench, card = window.bench, window.build.strip.card
+    bench.select("board", "rest", "label")
+    hand.settle()
+    card.turn_to("label", "Place")
+    narrow = set(card.dials)
+    window.resize(1920, 1080)
+    hand.until(lambda: not card.body.pages)
+    hand.settle()
+    part = bench.control.layer("label")
+    every = {name for _, columns in pages_of(part, "label") for _, names in columns
+             for name in names if name != "=gradient"}
+    assert narrow < set(card.dials) == every
+    seen = card.rect()
+    for dial in card.dials.values():
+        assert seen.contains(dial.rect().translated(dial.mapTo(card, QPoint(0, 0)))), dial.name
+    hand.write(card.dials["rotate"].field.entry, "12")
+    assert bench.control.layer("label").rotate == 12
+    hand.write(card.dials["spacing"].field.entry, "2")
+    assert bench.control.layer("label").spacing == 2
+    hand.keys("Ctrl+Z")
+    assert bench.control.layer("label").spacing == 0
+    window.resize(1280, 800)
+    hand.until(lambda: bool(card.body.pages))
+    assert card.body.pages["Place"].isChecked() and set(card.dials) == narrow
+    assert card.height() < 200

@@ -17,10 +17,10 @@ from mektel.core.kit import Control, Kit, kit_from_data
 from mektel.core.kit.parameters import PARAMETER_NAME, TAKEN
 from mektel.formats.kitfile import kit_from_text, kit_to_text
 from mektel.targets import TARGETS, NamingError, ship, write_files
+from mektel.targets.chromium import chromium
 from mektel.targets.naming import clashes
 from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import required_attributes
-from mektel.targets.web.runner import chromium
 from tests.conftest import ROOT
 
 COUNT = 500

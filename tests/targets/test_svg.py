@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from itertools import chain, combinations
 from pathlib import Path
 
 import pytest
@@ -14,6 +16,7 @@ from mektel.core.proof import difference
 from mektel.formats.svg import import_svg
 from mektel.targets import TARGETS, write_files
 from mektel.targets.sheet import sheet_of
+from mektel.targets.svg.answering import HIDES, MATCHES, condition
 from mektel.targets.verify import verify
 from tests.drawings import picture_of
 from tests.targets.test_hostile import hostile_kit
@@ -21,6 +24,8 @@ from tests.targets.test_hostile import hostile_kit
 SVG = TARGETS["svg"]
 # One control after the other at 1, 2 and 3 pixels per px.
 SCALES = (1, 2, 3)
+# A part of a selector, and whether it must not hold.
+PARTS = re.compile(r"(:not\()?(:[a-z-]+|\[[^]]+\])\)?")
 TAGS = {"svg", "title", "defs", "style", "g", "path", "rect", "ellipse", "clipPath", "filter",
         "feGaussianBlur", "linearGradient", "radialGradient", "stop"}
 
@@ -84,6 +89,28 @@ def test_gradients_mix_as_designed() -> None:
     kit = kit_from_data({"format": 4, "name": "k", "controls": [control]})
     (match, *_) = verify(kit, kit.controls, SVG, scale=2)
     assert match.full.whole.mean < 1.0 and match.passes, match.faults
+
+
+def test_exactly_one_look_shows_whatever_holds(demo_kit: Kit) -> None:
+    """Every combination that a page can bring about shows the look of the states that count."""
+    for name in ("board", "ramp", "cast-off", "deck-lamp"):
+        sheet = sheet_of(demo_kit, demo_kit.control(name))
+        conditions = {flags: condition(sheet, flags) for flags in sheet.sets}
+        assert len(set(conditions.values())) == len(conditions)
+        for held in chain.from_iterable(
+                combinations(sheet.states, count) for count in range(len(sheet.states) + 1)):
+            matched = []
+            for flags, text in conditions.items():
+                parts = {part: not negated for negated, part in PARTS.findall(text)}
+                if all((state in held) == parts[MATCHES[state]]
+                       for state in sheet.states if MATCHES[state] in parts):
+                    matched.append(flags)
+            counting = set(held)
+            for holding in held:
+                counting -= HIDES.get(holding, set())
+            (shown,) = matched
+            assert shown - {"hover"} == counting - {"hover"}, (name, held, matched)
+            assert "pressed" in counting or shown == counting, (name, held, shown)
 
 
 def test_what_it_cannot_draw_is_said(demo_kit: Kit) -> None:

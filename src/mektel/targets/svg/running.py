@@ -7,8 +7,8 @@ from pathlib import Path, PurePosixPath
 from typing import Any
 
 from mektel.core.kit import Control
-from mektel.targets.base import CancelledError, Progress, Shot, Taken, TargetError
-from mektel.targets.web.runner import AROUND, Camera, chromium
+from mektel.targets.base import Progress, Shot, Taken, TargetError
+from mektel.targets.chromium import AROUND, Camera, shoot_pages
 
 STATES = ("disabled", "checked", "busy")
 
@@ -17,32 +17,17 @@ def shoot_drawings(
     shots: list[Shot], folder: Path, backdrop: str, progress: Progress,
     file_of: Callable[[Control], PurePosixPath],
 ) -> list[Taken]:
-    """Every shot from the drawing that answers; no network is used. Raises :class:`TargetError`
-    where the drawing cannot be shown.
+    """Every shot from the drawing that answers. Raises :class:`TargetError` where it cannot be
+    shown.
     """
-    from playwright.sync_api import Error
+    def show(page: Any, shot: Shot) -> None:
+        path = folder / file_of(shot.control)
+        try:
+            _show(page, shot, path.read_text(encoding="utf-8"), backdrop)
+        except OSError as error:
+            raise TargetError(f"{path}: {error.strerror}") from None
 
-    taken: list[Taken] = []
-    try:
-        with chromium() as browser:
-            for scale in sorted({shot.scale for shot in shots}):
-                with browser.new_context(device_scale_factor=scale) as context:
-                    page, shown = context.new_page(), ""
-                    camera = Camera(page, scale)
-                    for shot in (shot for shot in shots if shot.scale == scale):
-                        name = shot.control.name
-                        if not progress(len(taken), len(shots), f"{name} in Chromium"):
-                            raise CancelledError("Stopped; the run in Chromium was not finished.")
-                        if shown != shot.control.id:
-                            drawing = (folder / file_of(shot.control)).read_text(encoding="utf-8")
-                            _show(page, shot, drawing, backdrop)
-                            camera.fit()
-                            shown = shot.control.id
-                        taken.append(_shoot(camera, shot))
-    except (Error, OSError) as error:
-        first = str(error).strip().splitlines()[0]
-        raise TargetError(f"The drawing did not run in Chromium: {first}") from None
-    return taken
+    return shoot_pages(shots, progress, show, _shoot, "drawing")
 
 
 def _show(page: Any, shot: Shot, drawing: str, backdrop: str) -> None:

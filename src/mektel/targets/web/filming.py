@@ -7,8 +7,9 @@ from typing import Any
 
 from mektel.core.kit import Kit
 from mektel.targets.base import CancelledError, Pixels, Progress, Shot, TargetError
+from mektel.targets.chromium import AROUND, Camera, chromium
 from mektel.targets.motion import SETTLES, MotionShot
-from mektel.targets.web.runner import AROUND, Camera, chromium, show
+from mektel.targets.web.runner import show
 
 # Endless motion runs on; it is remembered when (ms) it was first there.
 FINISH = """tag => document.querySelector(tag).shadowRoot.getAnimations()
