@@ -113,6 +113,17 @@ def test_exactly_one_look_shows_whatever_holds(demo_kit: Kit) -> None:
             assert "pressed" in counting or shown == counting, (name, held, shown)
 
 
+def test_drawings_on_one_page_keep_to_themselves(demo_kit: Kit) -> None:
+    names: dict[str, set[str]] = {}
+    for control in demo_kit.controls:
+        root = fromstring(SVG.files(demo_kit, [control])[0].text)
+        names[control.id] = {name for element in root.iter() for kind in ("id", "class")
+                             for name in element.get(kind, "").split() if name != "text"}
+        style = next(element.text for element in root.iter() if element.tag.endswith("style"))
+        assert set(re.findall(r"\.([a-z][\w-]*)", style)) <= names[control.id]
+    assert sum(map(len, names.values())) == len(set().union(*names.values()))
+
+
 def test_what_it_cannot_draw_is_said(demo_kit: Kit) -> None:
     plans = {plan.layer: plan for plan in SVG.plan(demo_kit, demo_kit.control("ring-up"))}
     assert plans["Edge"].how == "baked" and plans["Label"].text_is_fixed

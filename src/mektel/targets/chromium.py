@@ -157,3 +157,23 @@ class Camera:
                 raise
         self.page.wait_for_timeout(PAUSE)
         return self._captured(how, tries - 1)
+
+
+def photographed(camera: Camera, shot: Shot, middle: tuple[float, float]) -> Pixels:
+    """A shot's picture, its states of pointer and keyboard brought about by real input; ``middle``
+    is a place on the control, in px of the page.
+    """
+    page, margins, (width, height) = camera.page, shot.margins, shot.size
+    pressing = bool(shot.flags & {"pressed", "disabled"})
+    # Keys first: a press takes the focus, too, and then it is not the keyboard's.
+    if "focus" in shot.flags:
+        page.keyboard.press("Tab")
+    if "hover" in shot.flags or pressing:
+        page.mouse.move(*middle)
+    if pressing:
+        page.mouse.down()
+    pixels = camera.take((AROUND, AROUND, width + margins.left + margins.right,
+                          height + margins.top + margins.bottom))
+    if pressing:
+        page.mouse.up()
+    return pixels

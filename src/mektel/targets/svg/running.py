@@ -8,7 +8,7 @@ from typing import Any
 
 from mektel.core.kit import Control
 from mektel.targets.base import Progress, Shot, Taken, TargetError
-from mektel.targets.chromium import AROUND, Camera, shoot_pages
+from mektel.targets.chromium import AROUND, Camera, photographed, shoot_pages
 
 STATES = ("disabled", "checked", "busy")
 
@@ -44,7 +44,6 @@ def _show(page: Any, shot: Shot, drawing: str, backdrop: str) -> None:
 
 def _shoot(camera: Camera, shot: Shot) -> Taken:
     page, margins, (width, height) = camera.page, shot.margins, shot.size
-    pressing = bool(shot.flags & {"pressed", "disabled"})
     page.mouse.move(1, 1)
     page.evaluate(
         """(holding) => {
@@ -58,15 +57,5 @@ def _shoot(camera: Camera, shot: Shot) -> Taken:
         """(places) => places.map(([x, y]) =>
             document.querySelector("svg").contains(document.elementFromPoint(x, y)))""",
         [[left + x, top + y] for x, y in shot.places])
-    # Keys first: a press takes the focus, too, and then it is not the keyboard's.
-    if "focus" in shot.flags:
-        page.keyboard.press("Tab")
-    if "hover" in shot.flags or pressing:
-        page.mouse.move(left + width / 2, top + height / 2)
-    if pressing:
-        page.mouse.down()
-    pixels = camera.take((AROUND, AROUND, width + margins.left + margins.right,
-                          height + margins.top + margins.bottom))
-    if pressing:
-        page.mouse.up()
+    pixels = photographed(camera, shot, (left + width / 2, top + height / 2))
     return Taken(shot, pixels, (margins.left, margins.top, width, height), (), tuple(hits))

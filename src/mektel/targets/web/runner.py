@@ -9,7 +9,7 @@ from typing import Any
 from mektel.core.kit import Kit
 from mektel.core.look import parse_flags
 from mektel.targets.base import Progress, Shot, Taken
-from mektel.targets.chromium import AROUND, Camera, shoot_pages
+from mektel.targets.chromium import AROUND, Camera, photographed, shoot_pages
 from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import required_attributes
 
@@ -76,10 +76,7 @@ def show(
 
 
 def _shoot(camera: Camera, shot: Shot, target: Any) -> Taken:
-    page, margins, (width, height) = camera.page, shot.margins, shot.size
-    tag = target.tag(shot.control)
-    flags = parse_flags(shot.state)
-    pressing = bool(flags & {"pressed", "disabled"})
+    page, tag, flags = camera.page, target.tag(shot.control), parse_flags(shot.state)
     page.mouse.move(1, 1)
     x, y, w, h = page.evaluate(
         """([tag, text, disabled, checked, busy, given]) => {
@@ -104,17 +101,7 @@ def _shoot(camera: Camera, shot: Shot, target: Any) -> Taken:
             return [places.map(([x, y]) => document.elementFromPoint(x, y) === element),
                     element.label];
         }""", [tag, [[x + px, y + py] for px, py in shot.places]])
-    # Keys first: a press takes the focus, too, and then it is not the keyboard's.
-    if "focus" in flags:
-        page.keyboard.press("Tab")
-    if "hover" in flags or pressing:
-        page.mouse.move(x + w / 2, y + h / 2)
-    if pressing:
-        page.mouse.down()
-    pixels = camera.take((AROUND, AROUND, width + margins.left + margins.right,
-                          height + margins.top + margins.bottom))
-    if pressing:
-        page.mouse.up()
+    pixels = photographed(camera, shot, (x + w / 2, y + h / 2))
     signals = tuple(page.evaluate("window.signals"))
     return Taken(shot, pixels, (x - AROUND, y - AROUND, w, h), signals, tuple(hits),
                  said if shot.text is None else None)
