@@ -80,7 +80,7 @@ def test_rendering_says_where_the_box_lies(mektel, tmp_path: Path) -> None:
 
 def test_the_small_commands(mektel, tmp_path: Path) -> None:
     assert [line.split()[0] for line in mektel("targets").out.splitlines()] == [
-        "qtwidgets", "web", "sprites"]
+        "qtwidgets", "web", "sprites", "svg"]
     assert json.loads(mektel("schema").out)["title"] == "Mektel kit"
     assert mektel("new", "half.mektel", "--starter", "keycap").code == 0
     assert read_kit(tmp_path / "half.mektel").controls[0].name == "Keycap"
@@ -155,7 +155,7 @@ def test_verify_passes_and_fails_by_its_exit_code(mektel, monkeypatch: pytest.Mo
     (["new", DEMO, "--starter", "pill"], "exists already"),
     (["import", "none.svg", "--kit", "x.mektel"], "no such file"),
     (["import", DEMO, "--kit", "x.mektel"], "SVG drawings, CSS"),
-    (["export", DEMO, "--target", "granite", "--out", "o"], "Available: qtwidgets, web, sprites"),
+    (["export", DEMO, "--target", "granite", "--out", "o"], "web, sprites, svg"),
     (["export", DEMO, "--target", "web", "--out", DEMO], "must be a folder"),
 ])
 def test_bad_input_gets_one_clear_message(mektel, words: list, message: str) -> None:

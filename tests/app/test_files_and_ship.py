@@ -117,7 +117,7 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     kit = window.bench.kit
     layers = sum(len(sheet_of(kit, control).layers) + len(control.answers) + len(control.swings)
                  for control in kit.controls)
-    counted = ship.cards["web"].lines()[0][0].split(" · ")
+    counted = " · ".join(text for text, _ in ship.cards["web"].lines()[:2]).split(" · ")
     assert counted[0].endswith("native") and sum(int(n.split()[0]) for n in counted) == layers
     hand.click(ship.cards["sprites"], QPoint(40, 60))
     names = [ship.files.item(at).text() for at in range(ship.files.count())]
@@ -125,7 +125,7 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     assert ship.view.currentWidget() is ship.picture and not ship.picture.pixmap().isNull()
     ship.cards["sprites"].setFocus()
     hand.key(Qt.Key.Key_Space)
-    assert not ship.cards["sprites"].state.chosen and "2 targets" in ship.what.text()
+    assert not ship.cards["sprites"].state.chosen and "3 targets" in ship.what.text()
 
 
 def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> None:
@@ -144,12 +144,12 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     hand.click(ship.cancel)
     hand.until(lambda: not ship.working, 90_000)
     assert "Stopped" in window.notice.text.text() and ship.run.isVisible()
-    for name in ("web", "sprites"):
+    for name in ("web", "sprites", "svg"):
         ship._choose(name, False)
     hand.click(ship.run)
     hand.until(lambda: not ship.working, 60_000)
     card = ship.cards["qtwidgets"]
-    assert card.lines()[2][1] == "good" and (tmp_path / "out/qtwidgets/board_button.py").exists()
+    assert card.lines()[-1][1] == "good" and (tmp_path / "out/qtwidgets/board_button.py").exists()
     ship.match.rows.setFocus()
     hand.key(Qt.Key.Key_Down)
     assert ship.match.rows.at == 1
@@ -166,11 +166,11 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     assert window.bench.control_id == "cast-off" and ship.match.one.isChecked()
     assert ship.match.rows.matches[ship.match.rows.at].state == "pressed"
     change_something(window)
-    assert card.lines()[2] == ("out of date", "warn")
+    assert card.lines()[-1] == ("out of date", "warn")
     assert "has changed since" in ship.match.text.text()
     blocked = tmp_path / "file"
     blocked.write_text("")
     hand.write(ship.folder, str(blocked))
     hand.click(ship.write)
     hand.until(lambda: not ship.working, 90_000)
-    assert card.lines()[2] == ("did not run", "bad") and "cannot be made" in card.state.fault
+    assert card.lines()[-1] == ("did not run", "bad") and "cannot be made" in card.state.fault

@@ -56,7 +56,7 @@ def test_the_walk_is_done_by_hand_and_never_comes_again(demo, tmp_path: Path) ->
     hand.until(lambda: walk.step == 4)
     ship = window.ship
     hand.until(lambda: not ship.working, 60_000)
-    for name in ("web", "sprites"):
+    for name in ("web", "sprites", "svg"):
         hand.click(ship.cards[name], ship.cards[name]._tick().center().toPoint())
     hand.write(ship.folder, str(tmp_path / "out"))
     hand.click(ship.run)

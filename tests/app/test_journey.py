@@ -117,7 +117,7 @@ def test_from_a_drawing_to_a_control_that_runs(make, examples: Path, tmp_path: P
     hand.click(window.route.track.stops["Ship"])
     ship = window.ship
     hand.until(lambda: not ship.working)
-    for name in ("web", "sprites"):
+    for name in ("web", "sprites", "svg"):
         hand.click(ship.cards[name], ship.cards[name]._tick().center().toPoint())
     assert ship.what.text() == "1 control to 1 target, into"
     hand.write(ship.folder, str(tmp_path / "shipped"))
