@@ -91,6 +91,9 @@ def layouts() -> None:
     shown.paint = lambda control, painter: (painted.append(1), paint(control, painter))
     centre = board.geometry().center()
     QTest.mouseMove(handle, centre)
+    until = QtCore.QDeadlineTimer(10_000)
+    while board.moving() is not None and not until.hasExpired():
+        QTest.qWait(20)
     application.processEvents()
     painted.clear()
     for step in range(6):
@@ -154,7 +157,9 @@ def manners() -> None:
     swell.setEndValue(9.0)
     swell.setDuration(60)
     swell.start()
-    QTest.qWait(150)
+    until = QtCore.QDeadlineTimer(10_000)
+    while passage.property("thickness") < 9 and not until.hasExpired():
+        QTest.qWait(20)
     results["animated"] = passage.property("thickness")
     with warnings.catch_warnings(record=True) as refused:
         warnings.simplefilter("always")
