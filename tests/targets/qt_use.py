@@ -92,10 +92,9 @@ def layouts() -> None:
     centre = board.geometry().center()
     QTest.mouseMove(handle, centre)
     until = QtCore.QDeadlineTimer(10_000)
-    while board.moving() is not None and not until.hasExpired():
-        QTest.qWait(20)
-    application.processEvents()
-    painted.clear()
+    while painted and not until.hasExpired():  # it comes to its look for hover
+        painted.clear()
+        QTest.qWait(200)
     for step in range(6):
         QTest.mouseMove(handle, centre + QtCore.QPoint(step, 1))
         application.processEvents()
