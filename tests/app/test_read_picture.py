@@ -68,8 +68,8 @@ def test_a_flat_picture_is_read_corrected_and_shipped(make, picture: Path) -> No
     label = view.reading.result.control.layer("label")
     assert isinstance(label, Label) and label.size == pytest.approx(15, abs=0.8)
     assert label.family == "Hanken Grotesk" and abs(label.move[0]) < 2
-    # A value by hand is kept, what is held stays, and the rest follows.
-    hand.click(cards["outline"].held_box)
+    # A value by hand is kept, what is locked stays, and the rest follows.
+    hand.click(cards["outline"].lock_box)
     before = view.reading.reading.geometry
     hand.write(cards["shadow"].fields["shadow_blur"], "6")
     hand.until(lambda: not view.reading.busy)

@@ -114,14 +114,14 @@ def flat(control: Control, scale: int = 2, text: str | None = None) -> np.ndarra
     return on_backdrop(art, (0.93, 0.9, 0.84, 1.0))[:, :, :3]
 
 
-def test_a_reading_goes_on_with_parts_held_set_and_taken_away() -> None:
+def test_a_reading_goes_on_with_parts_locked_set_and_taken_away() -> None:
     pixels = flat(GATE, text="")
     reading = read_picture(pixels)
     assert reading.parts == Parts(stops=1, line=True) and reading.label is None
     off = replace(reading, geometry=reading.geometry.moved(radius=13.0, line=5.0))
-    held = read_again(pixels, off, ("outline",))
-    assert held.geometry.line == 5.0 and held.residual > 1.3 * reading.residual
-    freed = read_again(pixels, held, ("outline", "line"))
+    locked = read_again(pixels, off, ("outline",))
+    assert locked.geometry.line == 5.0 and locked.residual > 1.3 * reading.residual
+    freed = read_again(pixels, locked, ("outline", "line"))
     assert freed.geometry.line == pytest.approx(4, abs=0.3)
     assert freed.geometry.radius == pytest.approx(16, abs=0.6)
     by_hand = read_again(pixels, reading, ("outline", "line"), {"radius": 20.0})

@@ -1,4 +1,4 @@
-"""A layer that was read from a picture: how sure it is, its values, held or fitted again."""
+"""A layer that was read from a picture: how sure it is, its values, locked or fitted again."""
 
 from __future__ import annotations
 
@@ -40,13 +40,13 @@ def _shown(value: float) -> str:
 
 class PartCard(QFrame):
     """``fit_wanted`` is for this part alone, ``set_by_hand`` sends a value, ``wanted_changed`` that
-    the part is to be there or not, ``held_changed`` that it is held.
+    the part is to be there or not, ``locked_changed`` that it is locked.
     """
 
     fit_wanted = Signal(str)
     set_by_hand = Signal(str, str, float)
     wanted_changed = Signal(str, bool)
-    held_changed = Signal(str, bool)
+    locked_changed = Signal(str, bool)
 
     def __init__(self, part: str, parent: QWidget) -> None:
         super().__init__(parent)
@@ -90,10 +90,10 @@ class PartCard(QFrame):
             hint.setWordWrap(True)
             column.addWidget(hint)
         column.addStretch(1)
-        self.held_box = QCheckBox("Lock", self)
-        self.held_box.setMinimumHeight(24)
-        self.held_box.setToolTip("Leave it as it is while other parts are fitted")
-        self.held_box.toggled.connect(lambda on: self.held_changed.emit(self.part, on))
+        self.lock_box = QCheckBox("Lock", self)
+        self.lock_box.setMinimumHeight(24)
+        self.lock_box.setToolTip("Leave it as it is while other parts are fitted")
+        self.lock_box.toggled.connect(lambda on: self.locked_changed.emit(self.part, on))
         self.fit_button = QPushButton("Fit", self)
         self.fit_button.setObjectName("quiet")
         self.fit_button.setToolTip("Fit this part again, and no other")
@@ -104,7 +104,7 @@ class PartCard(QFrame):
             lambda: self.wanted_changed.emit(self.part, not self.there))
         foot = QHBoxLayout()
         foot.setSpacing(GAP_1)
-        foot.addWidget(self.held_box)
+        foot.addWidget(self.lock_box)
         foot.addStretch(1)
         foot.addWidget(self.fit_button)
         foot.addWidget(self.wanted_button)
@@ -123,9 +123,9 @@ class PartCard(QFrame):
             if not entry.hasFocus() or not entry.isModified():
                 entry.setText(_shown(values[name]) if there and name in values else "")
         fits = bool(self.fields) and there
-        self.held_box.setVisible(fits)
+        self.lock_box.setVisible(fits)
         self.fit_button.setVisible(fits)
-        self.fit_button.setEnabled(not busy and not self.held_box.isChecked())
+        self.fit_button.setEnabled(not busy and not self.lock_box.isChecked())
         self.wanted_button.setVisible(self.part in OPTIONAL)
         self.wanted_button.setEnabled(not busy)
         self.wanted_button.setText("Remove" if there else "Add")

@@ -24,7 +24,7 @@ SLOT = "reading"
 class PictureReading(QObject):
     """``changed`` is sent when there is another reading, ``went_on`` with a share while it is made.
 
-    ``held`` are the parts that a new fit leaves as they are.
+    ``locked`` are the parts that a new fit leaves as they are.
     """
 
     changed = Signal()
@@ -38,7 +38,7 @@ class PictureReading(QObject):
         self.result: Compared | None = None
         self.pixels: Any = None
         self.name, self.text, self.density = "Control", "", 1.0
-        self.held: set[str] = set()
+        self.locked: set[str] = set()
         self.busy = True
         self.share = 0.0
         self._background = background
@@ -69,12 +69,12 @@ class PictureReading(QObject):
         self, free: Collection[str], values: Mapping[str, float] | None = None,
         without: Collection[str] = (), added: Collection[str] = (),
     ) -> None:
-        """Fits parts again, those that are held left out."""
+        """Fits parts again, those that are locked left out."""
         if self.reading is None:
             return
         self.busy = True
         self.changed.emit()
-        kept = [part for part in free if part not in self.held]
+        kept = [part for part in free if part not in self.locked]
         self._background.ask(SLOT, partial(
             self._again, self.pixels, self.reading, kept, dict(values or {}), without, added,
             self.name, self.density, self.text), self._take_again)

@@ -66,7 +66,7 @@ class ReadingView(OverBuild):
             card.fit_wanted.connect(lambda part: self.reading.fit_again((part,)))
             card.set_by_hand.connect(self._set_value)
             card.wanted_changed.connect(self._want)
-            card.held_changed.connect(self._hold)
+            card.locked_changed.connect(self._lock)
             card.hide()
             self.flow.add(card)
         area.setWidget(ground)
@@ -206,12 +206,12 @@ class ReadingView(OverBuild):
 
     # What the user does
 
-    def _hold(self, part: str, on: bool) -> None:
-        (self.reading.held.add if on else self.reading.held.discard)(part)
+    def _lock(self, part: str, on: bool) -> None:
+        (self.reading.locked.add if on else self.reading.locked.discard)(part)
         self._refresh()
 
     def _set_value(self, part: str, name: str, value: float) -> None:
-        """A value by hand; what is not held follows."""
+        """A value by hand; what is not locked follows."""
         self.reading.fit_again(PARTS, {name: value * self._unit(name)})
 
     def _unit(self, name: str) -> float:

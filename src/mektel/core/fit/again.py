@@ -1,4 +1,4 @@
-"""A reading that the user goes on with: parts held, set by hand, left out, and fitted again."""
+"""A reading that the user goes on with: parts locked, set by hand, left out, and fitted again."""
 
 from __future__ import annotations
 
@@ -31,10 +31,10 @@ def read_again(
     values: Mapping[str, float] | None = None, without: Collection[str] = (),
     added: Collection[str] = (),
 ) -> Reading:
-    """The reading after the parts of ``free`` were fitted again, the others held.
+    """The reading after the parts of ``free`` were fitted again, the others locked.
 
-    ``values`` are set by hand, lengths in pixels of the picture, and are held, too; parts are taken
-    away by ``without`` and tried by ``added``. ``pixels`` are (height, width, 3).
+    ``values`` are set by hand, lengths in pixels of the picture, and are locked, too; parts are
+    taken away by ``without`` and tried by ``added``. ``pixels`` are (height, width, 3).
     """
     height, width = pixels.shape[:2]
     step = step_for(width, height)

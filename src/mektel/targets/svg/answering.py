@@ -49,16 +49,19 @@ def answering_drawing(sheet: Sheet) -> str:
         opacity = sheet.look(first).opacity
         if opacity < 1:
             rules.append(f"{where} .{sheet.id}-all{{opacity:{opacity:.4g}}}")
-    margins = sheet.margins
-    width, height = sheet.size
-    box = (-margins.left, -margins.top, width + margins.left + margins.right,
-           height + margins.top + margins.bottom)
     style = f"<style>{''.join(rules)}</style>"
     held = {"aria-checked": "false"} if sheet.behaviour in ROLES else {}
     return svg_document(
-        f'{style}<g class="{sheet.id}-all">{body}</g>{hit}', writer.defs, box, sheet.name,
+        f'{style}<g class="{sheet.id}-all">{body}</g>{hit}', writer.defs, canvas(sheet), sheet.name,
         {"class": root, "role": ROLES.get(sheet.behaviour, "button"), "tabindex": "0",
          "aria-label": sheet.text or sheet.name, **held})
+
+
+def canvas(sheet: Sheet) -> tuple[float, float, float, float]:
+    """What a control's drawings show: x, y, width and height in px, from its box's top left."""
+    margins, (width, height) = sheet.margins, sheet.size
+    return (-margins.left, -margins.top, width + margins.left + margins.right,
+            height + margins.top + margins.bottom)
 
 
 def condition(sheet: Sheet, flags: Flags) -> str:

@@ -12,7 +12,7 @@ from mektel.targets.answering import answers_plan
 from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken
 from mektel.targets.instrument import STILL, with_lost
 from mektel.targets.sheet import Part, sheet_of
-from mektel.targets.svg.answering import answering_drawing
+from mektel.targets.svg.answering import answering_drawing, canvas
 from mektel.targets.svg.running import shoot_drawings
 
 FIXED = "it is written with the defaults"
@@ -47,12 +47,9 @@ class SvgTarget:
         for control in controls:
             sheet = sheet_of(kit, control)
             files.append(OutFile(self.main_file(control), answering_drawing(sheet).encode(), "xml"))
-            margins, (width, height) = sheet.margins, sheet.size
-            box = (-margins.left, -margins.top, width + margins.left + margins.right,
-                   height + margins.top + margins.bottom)
             for state in (REST, *sheet.states):
                 flags = frozenset() if state == REST else frozenset({state})
-                text = drawing_of(sheet.look(flags), f"{sheet.name}, {state}", box)
+                text = drawing_of(sheet.look(flags), f"{sheet.name}, {state}", canvas(sheet))
                 files.append(OutFile(
                     PurePosixPath(control.id) / f"{state}.svg", text.encode(), "xml"))
         return files
