@@ -173,4 +173,4 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     hand.write(ship.folder, str(blocked))
     hand.click(ship.write)
     hand.until(lambda: not ship.working, 90_000)
-    assert card.lines()[-1] == ("did not run", "bad") and "cannot be made" in card.state.fault
+    assert card.lines()[-1] == ("did not run", "bad") and "cannot be used" in card.state.fault

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import glob
 import itertools
 import json
 import os
@@ -95,14 +94,15 @@ def write_kit(kit: Kit, path: Path) -> None:
 
 
 def write_atomically(path: Path, content: bytes, lasting: bool = True) -> None:
-    """Writes beside the file, then puts it in its place; what writers that ended half-way left
-    beside it goes. Raises :class:`KitFileError`; then the old file is as it was. What can be made
-    again need not be ``lasting``: the disk is not waited for.
+    """Writes beside the file, then puts it in its place. Raises :class:`KitFileError`; then the
+    old file is as it was. What can be made again need not be ``lasting``: the disk is not waited
+    for, and what writers that ended half-way left beside it is the caller's to clear away.
     """
     temporary: Path | None = None
     try:
         target = path.resolve()
-        _clear_away(target)
+        if lasting:
+            clear_away(target.parent, _beside(target))
         mode = target.stat().st_mode & 0o777 if target.exists() else 0o666 & ~_umask()
         temporary = target.parent / f"{_beside(target)}{os.getpid()}-{next(_count)}{HALF}"
         with temporary.open("xb") as file:
@@ -130,13 +130,16 @@ def _beside(target: Path) -> str:
     return f".{target.name[:60]}."
 
 
-def _clear_away(target: Path) -> None:
-    """Deletes what processes that are gone have left beside a file."""
-    for left in target.parent.glob(f"{glob.escape(_beside(target))}*{HALF}"):
-        number = left.name.removeprefix(_beside(target)).split("-")[0]
-        if number.isdigit() and not _lives(int(number)):
-            with contextlib.suppress(OSError):
-                left.unlink()
+def clear_away(folder: Path, beside: str = ".") -> None:
+    """Deletes what processes that have ended left half-written in a folder: beside one file, or
+    all of it.
+    """
+    for name in os.listdir(folder):
+        if name.startswith(beside) and name.endswith(HALF):
+            number = name.removesuffix(HALF).rpartition(".")[2].split("-")[0]
+            if number.isdigit() and not _lives(int(number)):
+                with contextlib.suppress(OSError):
+                    (folder / name).unlink()
 
 
 def _lives(process: int) -> bool:

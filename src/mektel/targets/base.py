@@ -15,7 +15,7 @@ from mektel.core.errors import MektelError
 from mektel.core.kit import Control, Kit
 from mektel.core.look import Margins
 from mektel.core.text import font_file, licence_file
-from mektel.formats.kitfile import write_atomically
+from mektel.formats.kitfile import clear_away, write_atomically
 
 Pixels = NDArray[np.uint8]
 # Called between steps with (done, of, words); returning False asks to stop.
@@ -150,8 +150,9 @@ def write_files(files: list[OutFile], folder: Path, progress: Progress | None = 
                     f"{file.path} would lie outside {folder}; nothing is written there.")
             try:
                 path.parent.mkdir(parents=True, exist_ok=True)
+                clear_away(path.parent)
             except OSError as error:
-                raise TargetError(f"{path.parent}: cannot be made: {error.strerror}.") from None
+                raise TargetError(f"{path.parent}: cannot be used: {error.strerror}.") from None
             folders.add(path.parent)
         if not _is_there(path, file.content):
             write_atomically(path, file.content, lasting=False)
