@@ -134,12 +134,12 @@ def clear_away(folder: Path, beside: str = ".") -> None:
     """Deletes what processes that have ended left half-written in a folder: beside one file, or
     all of it.
     """
-    for name in os.listdir(folder):
-        if name.startswith(beside) and name.endswith(HALF):
-            number = name.removesuffix(HALF).rpartition(".")[2].split("-")[0]
+    for left in folder.iterdir():
+        if left.name.startswith(beside) and left.name.endswith(HALF):
+            number = left.name.removesuffix(HALF).rpartition(".")[2].split("-")[0]
             if number.isdigit() and not _lives(int(number)):
                 with contextlib.suppress(OSError):
-                    (folder / name).unlink()
+                    left.unlink()
 
 
 def _lives(process: int) -> bool:
