@@ -37,7 +37,7 @@ class Waiting(QWidget):
 @pytest.fixture
 def store(qtbot):
     make_application()
-    made = PictureStore()
+    made = PictureStore(kept=pictures.KeptPictures())
     yield made
     made.stop()
 
@@ -106,18 +106,15 @@ def test_a_widget_shows_the_last_picture_until_the_new_one_is_there(
     assert widget.painted == 2 and widget.picture(second).width() > old.width()
 
 
-def test_memory_is_bounded_and_nothing_begins_after_the_end(
-    qtbot, demo_kit: Kit, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_memory_is_bounded_and_nothing_begins_after_the_end(qtbot, demo_kit: Kit) -> None:
     make_application()
-    monkeypatch.setattr(pictures, "LARGEST_STORE", 300_000)
-    store = pictures.PictureStore()
+    store = pictures.PictureStore(kept=pictures.KeptPictures(300_000))
     asked = [wanted(demo_kit, name, 2) for name in ("board", "cast-off", "half", "horn")]
     for one in asked:
         store.get(one)
         qtbot.waitUntil(lambda: not store.busy)
-    assert store._kept.currsize <= 300_000
-    assert asked[-1] in store._kept and asked[0] not in store._kept
+    assert store._kept.images.currsize <= 300_000
+    assert asked[-1] in store._kept.images and asked[0] not in store._kept.images
     store.stop()
     assert store.get(asked[0]) is None and not store.busy
     assert store.get(asked[-1]) is not None

@@ -10,18 +10,19 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QWidget
 
 from tests.app.conftest import Hand
-from tests.app.size_walk import SIZES, faults_of, made_longer, views
+from tests.app.size_walk import SIZES, faults_of, made_longer, views, wait
 from tests.conftest import ROOT
 
 
 def walk(window: QWidget, hand: Hand, sizes: tuple[tuple[int, int], ...], colours: bool,
-         changed: Callable[[QWidget], None] = lambda window: None) -> list[str]:
+         changed: Callable[[QWidget], None] | None = None) -> list[str]:
     """Every fault of every view, which is resized from one size to the next as by hand."""
     faults = []
     for view in views(window):
         hand.settle()
-        hand.until(lambda: not window.bench.background.busy)
-        changed(window)
+        if changed is not None:
+            wait(lambda: not window.bench.background.busy)
+            changed(window)
         for size in sizes:
             window.resize(*size)
             for _ in range(6):  # layouts within layouts follow one after the other
@@ -44,8 +45,9 @@ def test_every_view_can_be_read_in_the_dark(demo) -> None:
     window, hand = demo
     window.set_theme("dark")
     window.resize(*SIZES[0])
-    faults = walk(window, hand, SIZES[:1], True)
+    hand.settle()
     assert window.minimumWidth() == 1024 and window.minimumSizeHint().width() <= 1024
+    faults = walk(window, hand, SIZES[:1], True)
     window.set_theme("desktop")
     assert not faults, "\n".join(faults)
 

@@ -137,7 +137,7 @@ def test_a_difference_is_measured_and_shown() -> None:
     two[0, 0] = (110, 100, 40)
     found = difference(one, two)
     assert (found.mean, found.worst) == (round(70 / 300, 4), 60)
-    assert difference_picture(one, two, 8)[0, 0].tolist() == [80, 0, 255, 255]
+    assert difference_picture(one, two, 8)[0, 0].tolist() == [80, 0, 255]
     with pytest.raises(ValueError, match="different size"):
         difference(one, two[:5])
 

@@ -153,6 +153,19 @@ def _message_picture(wanted: Wanted, why: str) -> QImage:
 AT_ONCE = 0.008
 
 
+class KeptPictures:
+    """Pictures within a bound, and how long those of each sort took to draw."""
+
+    def __init__(self, most: int = LARGEST_STORE) -> None:
+        self.images: cachetools.LRUCache[Wanted, QImage] = cachetools.LRUCache(
+            most, QImage.sizeInBytes)
+        self.took: dict[Hashable, float] = {}
+
+
+# Of all windows.
+_shared = KeptPictures()
+
+
 class PictureStore(QObject):
     """``get`` gives a picture at once if it is there; if not, it is drawn beside this thread.
 
@@ -162,14 +175,12 @@ class PictureStore(QObject):
 
     _done = Signal(object)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, parent: QObject | None = None, kept: KeptPictures | None = None) -> None:
         super().__init__(parent)
-        self._kept: cachetools.LRUCache[Wanted, QImage] = cachetools.LRUCache(
-            LARGEST_STORE, QImage.sizeInBytes)
+        self._kept = kept or _shared
         self._pending: dict[Wanted, Future[tuple[QImage, float]]] = {}
         self._waiting: dict[Wanted, list[QWidget]] = {}
         self._stopped = False
-        self._took: dict[Hashable, float] = {}
         self._left = AT_ONCE
         self._turn = QTimer(self, singleShot=True, interval=0)
         self._turn.timeout.connect(self._new_turn)
@@ -179,9 +190,9 @@ class PictureStore(QObject):
 
     def get(self, wanted: Wanted, at_once: bool = True) -> QImage | None:
         """The picture, or none until it is there; only drawn in this thread if ``at_once``."""
-        image = self._kept.get(wanted)
+        image = self._kept.images.get(wanted)
         if image is None and wanted not in self._pending and not self._stopped:
-            took = self._took.get(wanted.sort(), 1.0)
+            took = self._kept.took.get(wanted.sort(), 1.0)
             if at_once and took < AT_ONCE and estimated_seconds(
                     wanted.look, wanted.scale, wanted.margins) < AT_ONCE:
                 if self.turns.working and took < self._left:
@@ -209,10 +220,10 @@ class PictureStore(QObject):
 
     def _note(self, wanted: Wanted, took: float) -> None:
         """Remembers how long a picture of this sort took; what took long once may do so again."""
-        if len(self._took) > 2000:
-            self._took.clear()
+        if len(self._kept.took) > 2000:
+            self._kept.took.clear()
         sort = wanted.sort()
-        self._took[sort] = max(took, 0.8 * self._took.get(sort, 0.0))
+        self._kept.took[sort] = max(took, 0.8 * self._kept.took.get(sort, 0.0))
 
     def _new_turn(self) -> None:
         self._left = AT_ONCE
@@ -247,8 +258,8 @@ class PictureStore(QObject):
                 self.turns.repaint(widget)
 
     def _store(self, wanted: Wanted, image: QImage) -> None:
-        if image.sizeInBytes() < LARGEST_STORE:
-            self._kept[wanted] = image
+        if image.sizeInBytes() < self._kept.images.maxsize:
+            self._kept.images[wanted] = image
 
     @property
     def busy(self) -> bool:

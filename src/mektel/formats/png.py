@@ -46,9 +46,7 @@ def _undone() -> Pixels:
 
 
 def premultiplied(rgba: Pixels) -> Pixels:
-    alpha = rgba[:, :, 3:].astype(np.uint16)
-    colour = (rgba[:, :, :3] * alpha + 127) // 255
-    return np.concatenate([colour, alpha], axis=2).astype(np.uint8)
+    return np.array(Image.fromarray(rgba).convert("RGBa"))
 
 
 def png_bytes(rgba: Pixels) -> bytes:

@@ -23,6 +23,7 @@ from mektel.core.kit.parameters import NUMERIC, argument_problem
 from mektel.core.look import Look, Margins, resolve, settle, settled, shared_margins
 from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
+from mektel.core.proof import largest_difference, opaque_part
 from mektel.core.remember import unkept
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
 from mektel.targets.match import Compared, Match
@@ -170,17 +171,14 @@ def with_lookalikes(matches: list[Match]) -> list[Match]:
             theirs = (other.bare or other.full).designed
             if other.control != match.control or theirs.shape != own.designed.shape:
                 continue
-            if own.distance_to(theirs) < own.judged_mean - CLOSE and _differ(
-                    theirs, own.designed):
+            if own.judged_mean > CLOSE and own.distance_to(theirs) < own.judged_mean - CLOSE and (
+                    largest_difference(theirs, own.designed) > ROUNDING):
                 match = replace(match, nearer=other.state)
                 break
         alike.append(match)
     return alike
 
 
-def _differ(first: Pixels, second: Pixels) -> bool:
-    """Whether two designs differ by more than rounding does."""
-    return bool((abs(first.astype(int) - second.astype(int)) > ROUNDING).any())
 
 
 def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
@@ -202,8 +200,8 @@ def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
 
 
 def _within(taken: Taken, scale: int) -> Taken:
-    """A shot cut to the room that the design needs: shipped code may keep more, for arguments or
-    an outline that reaches beyond the box with nothing drawn there.
+    """The colours of a shot, cut to the room that the design needs: shipped code may keep more, for
+    arguments or an outline that reaches beyond the box with nothing drawn there.
     """
     margins, (width, height) = taken.shot.margins, taken.shot.size
     x, y = (round((at - room) * scale) for at, room in zip(
@@ -211,8 +209,9 @@ def _within(taken: Taken, scale: int) -> Taken:
     wide = math.ceil((margins.left + width + margins.right) * scale - 1e-6)
     high = math.ceil((margins.top + height + margins.bottom) * scale - 1e-6)
     if x <= 0 and y <= 0 and taken.pixels.shape[0] <= high and taken.pixels.shape[1] <= wide:
-        return taken
-    pixels = taken.pixels[max(0, y) : max(0, y) + high, max(0, x) : max(0, x) + wide]
+        return replace(taken, pixels=opaque_part(taken.pixels))
+    pixels = opaque_part(
+        taken.pixels[max(0, y) : max(0, y) + high, max(0, x) : max(0, x) + wide])
     box = (taken.box[0] - max(0, x) / scale, taken.box[1] - max(0, y) / scale, *taken.box[2:])
     return replace(taken, pixels=pixels, box=box)
 
@@ -245,7 +244,7 @@ def designed_picture(
     look = replace(look, layers=tuple(layer for layer in look.layers if layer.id not in without))
     with unkept():
         picture = render(look, scale, shared_margins(kit, control))
-    return on_backdrop(picture.rgba, rgba(kit, BACKDROP))
+    return opaque_part(on_backdrop(picture.rgba, rgba(kit, BACKDROP)))
 
 
 def _match(

@@ -131,7 +131,7 @@ class Evidence(QWidget):
             ):
                 height, width = pixels.shape[:2]
                 image = QImage(
-                    pixels.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888
+                    pixels.tobytes(), width, height, width * 3, QImage.Format.Format_RGB888
                 ).copy()
                 self._images.append((title, image))
         self.setFixedHeight(96 + SCALE if match is not None else 0)

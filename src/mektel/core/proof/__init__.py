@@ -5,8 +5,10 @@ from mektel.core.proof.compare import (
     LocalDifference,
     difference,
     difference_picture,
+    largest_difference,
     local_difference,
     mean_difference,
+    opaque_part,
 )
 from mektel.core.proof.contrast import LabelContrast, label_contrast, state_contrasts
 from mektel.core.proof.contrast_mends import (
@@ -27,8 +29,10 @@ __all__ = [
     "findings",
     "findings_of",
     "label_contrast",
+    "largest_difference",
     "local_difference",
     "mean_difference",
+    "opaque_part",
     "readable_colours",
     "state_contrasts",
     "with_label_colour",

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
 Pixels = NDArray[np.uint8]
 
@@ -28,7 +29,7 @@ def difference(first: Pixels, second: Pixels) -> Difference:
     if first.shape != second.shape:
         raise ValueError(
             f"pictures of different size: {first.shape[1::-1]} and {second.shape[1::-1]}")
-    apart = np.abs(first.astype(np.int16) - second.astype(np.int16))
+    apart = _steps(first, second)
     return Difference(
         round(float(apart.mean()), 4), float(np.percentile(apart, 99.9)), int(apart.max())
     )
@@ -98,14 +99,26 @@ def _steps(first: Pixels, second: Pixels) -> Pixels:
     return np.subtract(np.maximum(first, second), np.minimum(first, second))
 
 
+def opaque_part(picture: Pixels) -> Pixels:
+    """The colours of an opaque picture (h, w, 3 or 4) alone, side by side in memory: comparing is
+    many times as fast so.
+    """
+    if picture.shape[2] == 3:
+        return np.ascontiguousarray(picture)
+    return np.array(Image.fromarray(picture).convert("RGB"))
+
+
+def largest_difference(first: Pixels, second: Pixels) -> int:
+    """The largest of :func:`difference` alone."""
+    return int(_steps(first, second).max(initial=0))
+
+
 def mean_difference(first: Pixels, second: Pixels) -> float:
     """The mean of :func:`difference` alone."""
     return float(_steps(first, second).mean())
 
 
 def difference_picture(first: Pixels, second: Pixels, gain: float = 8.0) -> Pixels:
-    """The difference made visible, ``gain`` times as strong, opaque RGBA of the same size."""
-    apart = np.abs(first[:, :, :3].astype(np.float32) - second[:, :, :3].astype(np.float32))
-    out = np.full((*first.shape[:2], 4), 255, np.uint8)
-    out[:, :, :3] = np.minimum(apart * gain, 255)
-    return out
+    """The difference of the colours made visible, ``gain`` times as strong: (h, w, 3)."""
+    stronger = np.minimum(np.arange(256) * gain, 255).astype(np.uint8)
+    return stronger[_steps(opaque_part(first), opaque_part(second))]

@@ -279,6 +279,7 @@ def environment() -> Environment:
     made = Environment(
         loader=FileSystemLoader(Path(__file__).parent), undefined=StrictUndefined,
         keep_trailing_newline=True, trim_blocks=True, lstrip_blocks=True, autoescape=False,
+        auto_reload=False,
     )
     made.filters |= {
         "literal": literal, "pretty": pretty, "docstring": lambda text: literal(text)[1:-1]}

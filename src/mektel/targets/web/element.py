@@ -172,6 +172,7 @@ def environment() -> Environment:
         keep_trailing_newline=True,
         trim_blocks=True,
         lstrip_blocks=True,
+        auto_reload=False,
         autoescape=lambda name: bool(name and ".html" in name),
     )
     made.filters |= {"js": literal, "line": one_line, "template": template}

@@ -104,6 +104,10 @@ class Answers(QtCore.QObject):
                 self.control.play_sound(answer["sound"], answer["gain"])
             if cause == "done" and answer["kind"] == "iris":
                 self.control.open_iris(answer)
+        self._update()
+
+    def _update(self) -> None:
+        self.control.last_paint = None
         self.control.update()
 
     def eventFilter(self, watched: QtCore.QObject, event: QtCore.QEvent) -> bool:
@@ -139,7 +143,7 @@ class Answers(QtCore.QObject):
             running = before if at[2] > 0 else None
             start = at if running is not None else (*self._place, 0.0)
             self.followers[timing] = Course(start, (*self._place, 1.0), now, timing, running)
-            self.control.update()
+            self._update()
 
     def _leave(self, inside: bool = False) -> None:
         self._inside, now = inside, self.control.now()
@@ -148,7 +152,7 @@ class Answers(QtCore.QObject):
                 at = before.at(now)
                 self.followers[timing] = Course(
                     at, (at[0], at[1], 0.0), now, timing, before if at[2] > 0 else None)
-                self.control.update()
+                self._update()
 
     def _timings(self) -> set[Timing]:
         return {answer["timing"] for answer in self.answers

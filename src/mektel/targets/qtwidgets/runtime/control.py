@@ -16,7 +16,7 @@ from .motion import Motion, clock, reduced_motion
 from .outlines import body_path
 from .parameters import checked, qt_value
 from .qt import Property, QtCore, QtGui, QtWidgets, Signal, painter_on
-from .shown import Outside, from_right, paint
+from .shown import LastPaint, Outside, from_right, paint
 from .sounds import play
 from .variants import Variant, variant_of
 
@@ -59,6 +59,7 @@ class Control(QtWidgets.QPushButton):
         self._last_variant: Variant | None = None
         self._motion: Motion | None = None
         self._answers: Answers | None = None
+        self.last_paint: LastPaint | None = None
         self._hit: tuple[QtCore.QRectF, QtGui.QPainterPath] | None = None
         self._mnemonics = True
         self._pointer_inside = self._keyboard_focus = self._dotted = False
@@ -349,7 +350,7 @@ class Control(QtWidgets.QPushButton):
             Iris(self, answer)
 
     def hideEvent(self, event: QtGui.QHideEvent) -> None:
-        self._motion = None  # it is shown again as it is then
+        self._motion = self.last_paint = None  # it is shown again as it is then
         super().hideEvent(event)
 
     # Pointer and keys

@@ -5,7 +5,8 @@ from __future__ import annotations
 import sys
 from math import floor
 from types import TracebackType
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
+from weakref import ref
 
 from .answers import Frame
 from .drawing import Drawing, Still, picture, pictures
@@ -17,6 +18,15 @@ if TYPE_CHECKING:
 
 # Pixels of the largest picture that is made; the line of high contrast in px.
 LARGEST, CONTRAST = 40_000_000, 2
+
+
+class LastPaint(NamedTuple):
+    """A picture that was painted while nothing moved, what it shows, and where."""
+
+    shows: tuple[Any, ...]
+    at: QtCore.QPointF
+    # The picture belongs to the bounded cache of all.
+    picture: ref[QtGui.QImage]
 
 
 class Outside(QtWidgets.QGraphicsDropShadowEffect):
@@ -59,9 +69,26 @@ class Reported:
 
 def paint(control: Control, painter: QtGui.QPainter) -> None:
     """Paints the control, its box beginning at the painter's origin."""
-    if control.width() <= 0 or control.height() <= 0:
+    size, placed = control.size(), painter.deviceTransform()
+    if size.isEmpty():
         return
-    placed = painter.deviceTransform()
+    seen = (placed, size, control.states(), control.variant(), control.shown_text(),
+            control.layoutDirection())
+    last = control.last_paint
+    frame = last.picture() if last is not None and last.shows == seen else None
+    if last is not None and frame is not None:
+        painter.drawImage(last.at, frame)
+    else:
+        _paint_anew(control, painter, placed, seen)
+    if _high_contrast():
+        _paint_contrast(control, painter)
+
+
+def _paint_anew(
+    control: Control, painter: QtGui.QPainter, placed: QtGui.QTransform, seen: tuple[Any, ...]
+) -> None:
+    """Paints what may have changed; a picture that stands still is noted with what it shows."""
+    control.last_paint = None
     left, top, right, bottom = control.design.beyond
     room = QtCore.QSize(control.width() + left + right, control.height() + top + bottom)
     ratio = placed.m11()
@@ -79,7 +106,10 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
     # What is seen for a 60th of a second is not kept, but what stands still in it.
     if moving is None and small:
         frame = _frame(control, room, ratio, start)
-        painter.drawImage(QtCore.QPointF(-left - x / ratio, -top - y / ratio), frame)
+        at = QtCore.QPointF(-left - x / ratio, -top - y / ratio)
+        painter.drawImage(at, frame)
+        if not control.design.swings:  # these begin by themselves
+            control.last_paint = LastPaint(seen, at, ref(frame))
     else:
         painter.save()
         if placing is not None:
@@ -88,8 +118,6 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
         drawing = _drawing(control, room, max(1.0, abs(ratio)), moving, start if small else None)
         drawing.paint(painter)
         painter.restore()
-    if _high_contrast():
-        _paint_contrast(control, painter)
 
 
 def _drawing(
