@@ -10,6 +10,7 @@ from weakref import ref
 
 from .answers import Frame
 from .drawing import Drawing, Still, picture, pictures
+from .motion import reduced_motion
 from .outlines import body_path
 from .qt import QtCore, QtGui, QtWidgets, keep_references
 
@@ -73,7 +74,7 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
     if size.isEmpty():
         return
     seen = (placed, size, control.states(), control.variant(), control.shown_text(),
-            control.layoutDirection())
+            control.layoutDirection(), bool(control.design.swings) and reduced_motion(control))
     last = control.last_paint
     frame = last.picture() if last is not None and last.shows == seen else None
     if last is not None and frame is not None:
@@ -108,8 +109,7 @@ def _paint_anew(
         frame = _frame(control, room, ratio, start)
         at = QtCore.QPointF(-left - x / ratio, -top - y / ratio)
         painter.drawImage(at, frame)
-        if not control.design.swings:  # these begin by themselves
-            control.last_paint = LastPaint(seen, at, ref(frame))
+        control.last_paint = LastPaint(seen, at, ref(frame))
     else:
         painter.save()
         if placing is not None:
