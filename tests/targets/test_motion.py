@@ -327,3 +327,51 @@ def test_timings_ship_as_few_rows_and_a_still_control_ships_none(demo_kit: Kit) 
     with pytest.raises(TargetError, match="plays no motion"):
         verify_motion(kit, [still], TARGETS["sprites"])
     assert math.isclose(easing_from_text("ease").at(0.5), 0.8024, abs_tol=1e-3)
+
+
+def test_what_looks_the_same_is_painted_from_its_last_picture(
+    demo_kit: Kit, tmp_path: Path, qtbot, monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    kit = set_answers(demo_kit, "board", (Shake(cause="refuse", seconds=0.2),))
+    package = load(kit, tmp_path, "still_controls")
+    shown = importlib.import_module("still_controls.runtime.shown")
+    anew: list[bool] = []
+    paint_anew = shown._paint_anew
+    monkeypatch.setattr(shown, "_paint_anew", lambda control, *rest: (
+        anew.append(control.moving() is not None), paint_anew(control, *rest)))
+    window = QWidget()
+    qtbot.addWidget(window)
+    window.resize(400, 300)
+    button = package.BoardButton("Go", window)
+    button.move(60, 60)
+    window.show()
+    qtbot.waitExposed(window)
+
+    def painted() -> list[bool]:
+        """For every time that it was not its last picture, whether something moved."""
+        anew.clear()
+        button.repaint()
+        return anew[:]
+
+    qtbot.waitUntil(lambda: painted() or button.last_paint is not None)
+    before = window.grab().toImage()
+    assert painted() == [] and window.grab().toImage() == before
+    for change in (
+        lambda: button.setText("Stop"), lambda: button.resize(300, 60),
+        lambda: button.setLayoutDirection(Qt.LayoutDirection.RightToLeft),
+        lambda: shown.pictures._kept.clear(),
+        lambda: button.hide() or button.show(),
+    ):
+        change()
+        assert painted() == [False] and painted() == []
+    button.setDown(True)
+    assert painted() == [True]  # a spring
+    qtbot.waitUntil(lambda: not painted())
+    # Its states stay the same, and yet it shakes.
+    button.setDown(False)
+    button.setEnabled(False)
+    qtbot.waitUntil(lambda: not painted())
+    QTest.mousePress(window.windowHandle(), Qt.MouseButton.LeftButton,
+                     pos=button.geometry().center())
+    assert painted() == [True]
+    qtbot.waitUntil(lambda: not painted())
