@@ -1,4 +1,4 @@
-"""How much of each pixel a part covers, drawn by our own painter."""
+"""How much of each pixel a part covers, as our own painter has it."""
 
 from __future__ import annotations
 
@@ -8,12 +8,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from mektel.core.look import FillLook, InnerShadowLook, Look, Margins, ShadowLook
-from mektel.core.paint import render
-from mektel.core.shape import Outline
+from mektel.core.paint.blur import blurred_coverage
+from mektel.core.shape import Outline, coverage
 
-Mask = NDArray[np.float64]
-WHITE = (1.0, 1.0, 1.0, 1.0)
+Mask = NDArray[np.float32]
 
 
 @dataclass(frozen=True)
@@ -56,7 +54,7 @@ class Geometry:
 
 @dataclass(frozen=True)
 class Masks:
-    """Coverage per pixel, each of shape (height, width), from 0 to 1."""
+    """Coverage per pixel, each of shape (height, width), from 0 to 1. To be read only."""
 
     outer: Mask
     inner: Mask
@@ -66,28 +64,39 @@ class Masks:
 
 def masks_of(geometry: Geometry, size: tuple[int, int], shadow: bool, light: bool) -> Masks:
     """The masks on a picture of ``size`` (width, height) pixels."""
-    outer = _drawn(FillLook("outer", geometry.outer, WHITE), size)
-    inner = _drawn(FillLook("inner", geometry.inner, WHITE), size) if geometry.line > 0 else outer
-    nothing = np.zeros_like(outer)
-    blurred = lit = nothing
+    outer = covered(geometry.outer, size)
+    inner = covered(geometry.inner, size) if geometry.line > 0 else outer
+    shadowed = lit = _nothing(size)
     if shadow:
         cast = geometry.outer.grown(geometry.shadow_spread).moved(
             geometry.shadow_x, geometry.shadow_y)
-        blurred = _drawn(ShadowLook(
-            "shadow", cast, max(0.0, geometry.shadow_blur / 2), WHITE, None), size)
+        shadowed = blurred(cast, max(0.0, geometry.shadow_blur / 2), size)
     if light:
-        inside = geometry.inner
-        lit = _drawn(InnerShadowLook(
-            "light", inside, inside.moved(0.0, geometry.light_y),
-            max(0.0, geometry.light_blur / 2), WHITE), size)
-    return Masks(outer, inner, blurred, lit)
+        lit = left_within(geometry.inner, geometry.light_y, max(0.0, geometry.light_blur / 2), size)
+    return Masks(outer, inner, shadowed, lit)
 
 
-@lru_cache(maxsize=48)
-def _drawn(layer: FillLook | ShadowLook | InnerShadowLook, size: tuple[int, int]) -> Mask:
-    """To be read only: most steps of a fit change one of the masks."""
-    width, height = size
-    look = Look(float(width), float(height), Outline(
-        0.0, 0.0, float(width), float(height), (0.0,) * 4, (0.0,) * 4), (layer,))
-    alpha: Mask = render(look, 1.0, Margins()).rgba[:height, :width, 3] / 255.0
-    return alpha
+# Most steps of a fit change one of the masks.
+
+
+@lru_cache(maxsize=32)
+def covered(outline: Outline, size: tuple[int, int]) -> Mask:
+    """The share of each pixel of a picture of ``size`` (width, height) within an outline."""
+    return coverage(outline, *size)
+
+
+@lru_cache(maxsize=32)
+def blurred(outline: Outline, sigma: float, size: tuple[int, int]) -> Mask:
+    """The same, blurred by a Gaussian of so many pixels."""
+    return blurred_coverage(outline, sigma, *size)
+
+
+@lru_cache(maxsize=16)
+def left_within(outline: Outline, down: float, sigma: float, size: tuple[int, int]) -> Mask:
+    """What an outline that is moved down leaves of itself."""
+    return covered(outline, size) * (1 - blurred(outline.moved(0.0, down), sigma, size))
+
+
+@lru_cache(maxsize=4)
+def _nothing(size: tuple[int, int]) -> Mask:
+    return np.zeros(size[::-1], np.float32)

@@ -7,16 +7,21 @@ so for a given geometry all colours follow at once (variable projection, Golub a
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mektel.core.fit.masks import Geometry, Mask, masks_of
+from mektel.core.fit.masks import Geometry, Mask, blurred, covered, left_within, masks_of
 
 Floats = NDArray[np.float64]
 # What keeps colours of parts that cover next to nothing from running away.
 RIDGE = 1e-4
+# What may be there before anything is known: blurs and offsets of shadows as shares of the height,
+# widths of lines, offsets and σ of lights, in pixels.
+SHADOWS, MOVED = (0.1, 0.4), (0.0, 0.15)
+LINES, LIGHTS = (1.0, 2.0, 3.0), ((1.0, 0.0), (2.0, 0.0), (-2.0, 0.0), (2.0, 2.0))
 
 
 @dataclass(frozen=True)
@@ -27,6 +32,8 @@ class Parts:
     line: bool = False
     shadow: bool = False
     light: bool = False
+    # Before it is known which parts there are: many of each, of usual sizes, all at once.
+    anything: bool = False
 
 
 @dataclass(frozen=True)
@@ -34,22 +41,58 @@ class Solved:
     """Colours of shape (3,) from 0 to 1 by name, the picture they give, and what is left of it."""
 
     colours: dict[str, Floats]
-    picture: Floats
-    residual: Floats
+    picture: Mask
+    residual: Mask
 
 
 class Picture:
     """Pixels to be explained: (height, width, 3) from 0 to 1, those of ``weights`` above 0."""
 
-    def __init__(self, pixels: Floats, weights: Mask | None = None) -> None:
-        self.pixels = pixels
+    def __init__(self, pixels: NDArray[np.floating], weights: Mask | None = None) -> None:
+        self.pixels = pixels.astype(np.float32)
         self.height, self.width = pixels.shape[:2]
-        self.weights = np.ones(pixels.shape[:2]) if weights is None else weights
-        rows, columns = np.mgrid[: self.height, : self.width]
+        self.weights: Mask = np.ones(pixels.shape[:2], np.float32) if weights is None else weights
+        rows, columns = np.mgrid[: self.height, : self.width].astype(np.float32)
         self._x = (columns + 0.5) / self.width - 0.5
         self._y = (rows + 0.5) / self.height - 0.5
 
     def solve(self, geometry: Geometry, parts: Parts) -> Solved:
+        """The colours by which least is left."""
+        columns = self._columns(geometry, parts)
+        shares = _stacked(columns)
+        colours = self._explained(shares, self.pixels.reshape(-1, 3))
+        picture = (shares.T @ colours.astype(np.float32)).reshape(self.pixels.shape)
+        return Solved(
+            dict(zip(columns, colours, strict=True)), picture, self.pixels - picture)
+
+    def changes(
+        self, geometry: Geometry, parts: Parts, moved: Sequence[tuple[Geometry, float]]
+    ) -> Mask:
+        """How what is left changes from a geometry to each of others, the colours following, per
+        unit of its step: (values, height × width × 3). Second-order terms are left out (Kaufman
+        1975).
+        """
+        solved = self.solve(geometry, parts)
+        colours = np.stack([*solved.colours.values()]).astype(np.float32)
+        shares = _stacked(self._columns(geometry, parts))
+        made = np.empty((shares.shape[1], len(moved), 3), np.float32)
+        for at, (other, step) in enumerate(moved):
+            there = _stacked(self._columns(other, parts)) - shares
+            made[:, at] = (there.T @ colours) / np.float32(-step)
+        explained = self._explained(shares, made.reshape(shares.shape[1], -1))
+        made -= (shares.T @ explained.astype(np.float32)).reshape(made.shape)
+        return np.ascontiguousarray(made.transpose(1, 0, 2)).reshape(len(moved), -1)
+
+    def _explained(self, shares: Mask, target: Mask) -> Floats:
+        """The colours (colours, n) of the shares that come nearest to a target (pixels, n)."""
+        weighted = (shares * self.weights.reshape(-1)).astype(float)
+        normal = weighted @ shares.T.astype(float) + RIDGE * np.eye(len(shares))
+        return np.linalg.solve(normal, weighted @ target.astype(float))
+
+    def _columns(self, geometry: Geometry, parts: Parts) -> dict[str, Mask]:
+        """How much of each colour a pixel has."""
+        if parts.anything:
+            return self._anything(geometry)
         masks = masks_of(geometry, (self.width, self.height), parts.shadow, parts.light)
         outside = 1 - masks.outer
         columns = {"backdrop": outside, "backdrop x": outside * self._x,
@@ -59,32 +102,46 @@ class Picture:
         if parts.line:
             columns["line"] = masks.outer - masks.inner
         face = masks.inner if parts.line else masks.outer
-        for at, share in enumerate(self._shares(geometry, parts.stops)):
-            columns[f"face {at}"] = face * share
+        columns |= {f"face {at}": share for at, share in enumerate(
+            self._shares(geometry, parts.stops, face))}
         if parts.light:
             columns["light"] = face * masks.light
-        return self._solved(columns)
+        return columns
 
-    def _shares(self, geometry: Geometry, stops: int) -> list[Mask]:
+    def _anything(self, geometry: Geometry) -> dict[str, Mask]:
+        """Shadows, lines, lights and a smooth face: what is left then says how good a box is."""
+        size, box = (self.width, self.height), geometry.outer
+        outer = covered(box, size)
+        outside = 1 - outer
+        made = [outside, outside * self._x, outside * self._y]
+        made += [outside * blurred(box.moved(0.0, down * box.height), max(
+            1.0, blur * box.height / 2), size) for blur in SHADOWS for down in MOVED]
+        within = outer
+        for width in LINES:
+            narrower = covered(box.grown(-width), size)
+            made.append(within - narrower)
+            within = narrower
+        across = np.clip(((self._x + 0.5) * self.width - box.x) / box.width * 2 - 1, -1, 1)
+        down = np.clip(((self._y + 0.5) * self.height - box.y) / box.height * 2 - 1, -1, 1)
+        made += [within, within * across, within * down, within * across**2, within * down**2]
+        made += [left_within(box, down, sigma, size) for down, sigma in LIGHTS]
+        return {str(at): column for at, column in enumerate(made)}
+
+    def _shares(self, geometry: Geometry, stops: int, face: Mask) -> list[Mask]:
         """How much of each stop of the face a pixel has."""
         if stops == 1:
-            return [np.ones_like(self.weights)]
+            return [face]
         turn = math.radians(geometry.direction)
         along = (math.sin(turn), -math.cos(turn))
         box = geometry.outer
-        length = abs(box.width * along[0]) + abs(box.height * along[1])
-        across = (self._x + 0.5) * self.width - (box.x + box.width / 2)
-        down = (self._y + 0.5) * self.height - (box.y + box.height / 2)
-        place = np.clip(0.5 + (across * along[0] + down * along[1]) / max(length, 1.0), 0.0, 1.0)
-        places = np.linspace(0.0, 1.0, stops)
-        return [np.clip(1 - np.abs(place - at) * (stops - 1), 0.0, 1.0) for at in places]
+        length = max(1.0, abs(box.width * along[0]) + abs(box.height * along[1]))
+        middle = (box.x + box.width / 2, box.y + box.height / 2)
+        across = (np.arange(self.width, dtype=np.float32) + 0.5 - middle[0]) * along[0] / length
+        down = (np.arange(self.height, dtype=np.float32) + 0.5 - middle[1]) * along[1] / length
+        place = np.clip(np.add.outer(down, across) + np.float32(0.5), 0, 1) * (stops - 1)
+        return [face * np.clip(1 - np.abs(place - at), 0, 1) for at in range(stops)]
 
-    def _solved(self, columns: dict[str, Mask]) -> Solved:
-        matrix = np.stack([column.ravel() for column in columns.values()], axis=1)
-        weights = self.weights.ravel()[:, None]
-        weighted = matrix * weights
-        normal = weighted.T @ matrix + RIDGE * np.eye(matrix.shape[1])
-        target = self.pixels.reshape(-1, 3)
-        found = np.linalg.solve(normal, weighted.T @ target)
-        picture = (matrix @ found).reshape(self.pixels.shape)
-        return Solved(dict(zip(columns, found, strict=True)), picture, self.pixels - picture)
+
+def _stacked(columns: dict[str, Mask]) -> Mask:
+    """The shares of all colours, (colours, height × width)."""
+    return np.stack([column.reshape(-1) for column in columns.values()])

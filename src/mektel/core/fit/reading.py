@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import least_squares
 
 from mektel.core.errors import MektelError
 from mektel.core.fit.masks import Geometry, masks_of
 from mektel.core.fit.model import Floats, Parts, Picture, Solved
+from mektel.core.fit.nearest import nearest
 from mektel.core.fit.start import boxes_of, first_guess, standing_out
 from mektel.core.stopping import check_wanted
 
@@ -25,14 +26,19 @@ NEEDLESS, NOISE = 0.03, 0.1
 GROUND = 200.0
 # A line differs from what is round it by more than this, from 0 to 1.
 UNSEEN = 12 / 255
-# A residual beyond this, of 255, counts less and less.
-ROBUST = 4.0
+# When so little is left, of 255, nothing else is tried.
+GOOD = 0.3
+# How much dearer what nobody draws is, as a share; the least blur of a glow, in pixels.
+ODD, SOFT = 0.3, 6.0
 BOUNDS: dict[str, tuple[float, float]] = {
     "radius": (0.0, 1000.0), "line": (0.3, 24.0), "shadow_x": (-60.0, 60.0),
     "shadow_y": (-60.0, 60.0), "shadow_blur": (2.0, 160.0), "shadow_spread": (-20.0, 20.0),
     "light_y": (-12.0, 12.0), "light_blur": (0.0, 24.0), "direction": (-400.0, 800.0),
 }
-TWO_STOPS = Parts(stops=2)
+ANYTHING = Parts(anything=True)
+# A box is sought among guesses with these radii, as shares of its shorter side; those that are best
+# at half the size, so many, are looked at closely.
+RADII, CLOSELY = (0.0, 0.1, 0.2, 0.35, 0.5), 4
 BOX = ("x", "y", "width", "height", "radius")
 
 
@@ -100,13 +106,30 @@ def step_for(width: int, height: int) -> int:
     return max(1, int(np.ceil(np.sqrt(height * width / MOST_PIXELS))))
 
 
-def averaged(pixels: Floats, step: int) -> Floats:
+def averaged(pixels: NDArray[Any], step: int) -> NDArray[Any]:
     """The mean of every ``step`` × ``step`` pixels."""
     if step == 1:
         return pixels
     height, width = (side // step * step for side in pixels.shape[:2])
     blocks = pixels[:height, :width].reshape(height // step, step, width // step, step, 3)
     return np.asarray(blocks.mean(axis=(1, 3)))
+
+
+def _grown(geometry: Geometry, sides: float, top: float, bottom: float) -> Geometry:
+    """The box with its edges so much farther out."""
+    return geometry.moved(
+        x=geometry.x - sides, y=geometry.y - top, width=max(4.0, geometry.width + 2 * sides),
+        height=max(4.0, geometry.height + top + bottom),
+        radius=max(0.0, geometry.radius + sides))
+
+
+def _is_unseen(solved: Solved) -> bool:
+    """Whether a line has the colour of what is round it: then there is none."""
+    colours = solved.colours
+    beneath = colours["backdrop"]
+    near = [np.abs(colours["line"] - tone).max() for tone in (
+        beneath, beneath + colours.get("shadow", np.zeros(3)))]
+    return bool(min(near) < UNSEEN)
 
 
 class Fit:
@@ -120,13 +143,9 @@ class Fit:
 
     def run(self, guesses: list[Geometry]) -> Geometry:
         """The stages, each from what the one before it found."""
-        geometry = min(guesses, key=lambda guess: self._left(guess, TWO_STOPS))
-        high = geometry.height
-        geometry = self._best(geometry, self.parts, (
-            {"radius": share * min(geometry.width, high)} for share in (0, 0.1, 0.2, 0.35, 0.5)))
-        geometry = self.exact(geometry, self.parts, BOX, 25)
+        geometry = self.exact(self._likely(guesses), ANYTHING, BOX, 5)
         self._progress(0.15)
-        self.take_label(geometry)
+        self.take_label(geometry, ANYTHING)
         geometry = self._with_stops(geometry)
         self._progress(0.3)
         self.take_label(geometry)
@@ -136,18 +155,33 @@ class Fit:
             self.parts, end = replace(self.parts, line=False, shadow=False), geometry
             for add in order:
                 end = add(end)
-            end = self.exact(end, self.parts, self._free())
-            ends.append(self._plainer(end))
+            ends.append((self.exact(end, self.parts, self._free(), 6), self.parts))
+            if self._left(*ends[-1]) < GOOD:
+                break
         geometry, self.parts = min(ends, key=lambda end: self._weighed(*end))
+        geometry, self.parts = self._plainer(geometry)
         self._progress(0.7)
         geometry = self._with_light(geometry)
         self._progress(0.8)
         self.take_label(geometry)
         geometry = self._with_stops(geometry)
-        geometry = self.exact(geometry, self.parts, self._free(), 20)
+        geometry = self.exact(geometry, self.parts, self._free(), 12)
+        self._progress(0.9)
+        if self._left(geometry, self.parts) > GOOD:
+            geometry = self._otherwise(geometry)
         geometry = self._without_needless(geometry)
         self._progress(1.0)
         return geometry
+
+    def _likely(self, guesses: list[Geometry]) -> Geometry:
+        """The guess that leaves least, whatever parts there may be."""
+        if len(guesses) > CLOSELY:
+            half = Fit(averaged(self.picture.pixels, 2), lambda _: None)
+            guesses = sorted(guesses, key=lambda guess: half._left(guess.scaled(0.5), ANYTHING))[
+                :CLOSELY]
+        return min((self._best(guess, ANYTHING, (
+            {"radius": share * min(guess.width, guess.height)} for share in RADII))
+            for guess in guesses), key=lambda guess: self._left(guess, ANYTHING))
 
     def _with_light(self, geometry: Geometry) -> Geometry:
         """A light or shade along the edge, a sharp one or a soft one, whichever explains more."""
@@ -162,6 +196,42 @@ class Fit:
             ends.append((found, self.parts))
         best, self.parts = min(ends, key=lambda end: self._left(*end))
         return best
+
+    def _otherwise(self, geometry: Geometry) -> Geometry:
+        """What is taken for one part may be another, beyond or within an edge that is a px off."""
+        starts = []
+        by = geometry.line if self.parts.line else 1.0
+        plain = replace(self.parts, line=False, light=False)
+        for width in (1.0, max(1.5, geometry.shadow_spread + geometry.shadow_blur / 2)):
+            # A line that was taken for a hard shadow.
+            starts.append((_grown(geometry, width, width, width).moved(
+                line=width, shadow_spread=max(-20.0, geometry.shadow_spread - width)),
+                replace(self.parts, line=True)))
+        if self.parts.line:
+            starts.append((_grown(geometry, -by, -by, -by), plain))
+        for high in (1.0, 2.0):
+            # A light that was taken for the backdrop, or for a shadow that is light.
+            for shadow in {self.parts.shadow, False}:
+                for side in (0.0, 0.4):
+                    starts.append((_grown(geometry, side, high, side).moved(
+                        light_y=high, light_blur=2.0 * (side > 0)),
+                        replace(self.parts, light=True, shadow=shadow)))
+        if self.parts.light and geometry.light_y < 0:
+            # A shadow that was taken for a shade.
+            up = geometry.light_y
+            starts.append((_grown(geometry, 0.0, 0.0, up).moved(
+                shadow_y=geometry.shadow_y - up), replace(self.parts, light=False)))
+        before, best, left = self.parts, geometry, self._weighed(geometry, self.parts)
+        found = before
+        for start, parts in starts:
+            self.parts = parts
+            end = self.exact(start, parts, self._free(), 3)
+            now = self._weighed(end, parts)
+            if now < left * (1 - LESS):
+                best, found, left = end, parts, now
+        self.parts = found
+        return best if found is before and best is geometry else self.exact(
+            best, found, self._free(), 12)
 
     def _without_needless(self, geometry: Geometry) -> Geometry:
         """Without parts that in the end explain next to nothing."""
@@ -219,8 +289,17 @@ class Fit:
         return geometry
 
     def _weighed(self, geometry: Geometry, parts: Parts) -> float:
-        """What is left, and something for every part: the plainest of equals is taken."""
-        return self._left(geometry, parts) * (1 + 0.05 * (parts.line + parts.shadow))
+        """What is left, dearer for every part, the more the more is left anyway, as compression
+        does, and for parts as nobody draws them: the plainest of equals is taken.
+        """
+        solved = self.picture.solve(geometry, parts)
+        left = self._mean(solved)
+        dear = 1 + (parts.line + parts.shadow + parts.light) * (0.04 + 0.06 * min(left, 1.5))
+        if parts.line and _is_unseen(solved):
+            dear += ODD
+        if parts.shadow and solved.colours["shadow"].mean() > 0 and geometry.shadow_blur < SOFT:
+            dear += ODD  # a hard shadow that is lighter than the backdrop
+        return left * dear
 
     def _plainer(self, geometry: Geometry) -> tuple[Geometry, Parts]:
         """Without the line, if a smaller box and its shadow explain as much."""
@@ -252,15 +331,9 @@ class Fit:
              "width": geometry.width + 2 * more, "height": geometry.height + 2 * more,
              "radius": geometry.radius + more}
             for width in (1.0, 2.0, 4.0) for more in (0.0, width)), (*BOX, "line"))
-        if self.parts.line:
-            colours = self.picture.solve(found, self.parts).colours
-            beneath = colours["backdrop"]
-            near = [np.abs(colours["line"] - tone).max() for tone in (
-                beneath, beneath + colours.get("shadow", np.zeros(3)))]
-            if min(near) < UNSEEN:
-                # A line in the colour of what is round it is none.
-                self.parts = before
-                return geometry
+        if self.parts.line and _is_unseen(self.picture.solve(found, self.parts)):
+            self.parts = before
+            return geometry
         return found
 
     def _with_stops(self, geometry: Geometry) -> Geometry:
@@ -281,35 +354,19 @@ class Fit:
     def exact(
         self, geometry: Geometry, parts: Parts, names: tuple[str, ...], most: int = 9
     ) -> Geometry:
-        """The geometry nearest by in which least is left (robust least squares)."""
-        check_wanted()
-        start = np.array([getattr(geometry, name) for name in names])
+        """The geometry nearest by in which least is left, by a robust measure."""
         size = (self.picture.width, self.picture.height)
         limits = {"x": (-4.0, size[0]), "y": (-4.0, size[1]), "width": (4.0, size[0] + 8.0),
                   "height": (4.0, size[1] + 8.0), **BOUNDS}
-        low, high = (np.array([limits[name][side] for name in names]) for side in (0, 1))
-        if "radius" in names:
-            high[names.index("radius")] = min(geometry.width, geometry.height) / 2 + 0.5
-        start = np.clip(start, low + 1e-6, high - 1e-6)
-        root = np.sqrt(self.picture.weights)[:, :, None]
-
-        def residual(values: Floats) -> Floats:
-            check_wanted()
-            moved = geometry.moved(**dict(zip(names, map(float, values), strict=True)))
-            return np.asarray((self.picture.solve(moved, parts).residual * root * 255).ravel())
-
-        done = least_squares(
-            residual, start, bounds=(low, high), loss="soft_l1", f_scale=ROBUST,
-            diff_step=0.05 / np.maximum(1.0, np.abs(start)), x_scale=np.maximum(
-                1.0, np.abs(start) * 0.05), max_nfev=most, ftol=1e-4, xtol=1e-4)
-        found = geometry.moved(**dict(zip(names, map(float, done.x), strict=True)))
+        limits["radius"] = (0.0, min(geometry.width, geometry.height) / 2 + 0.5)
+        found = nearest(self.picture, geometry, parts, {name: limits[name] for name in names}, most)
         better = self._left(found, parts) <= self._left(geometry, parts) + 1e-9
         return found if better else geometry
 
-    def take_label(self, geometry: Geometry) -> None:
+    def take_label(self, geometry: Geometry, parts: Parts | None = None) -> None:
         """Leaves out the pixels that stand on the face."""
         self.picture.weights = np.ones_like(self.picture.weights)
-        solved = self.picture.solve(geometry, self.parts)
+        solved = self.picture.solve(geometry, parts or self.parts)
         size = (self.picture.width, self.picture.height)
         inside = masks_of(geometry.moved(
             x=geometry.x + 3, y=geometry.y + 3, width=max(1.0, geometry.width - 6),

@@ -104,7 +104,7 @@ def _without_edges(found: NDArray[np.bool_], face: NDArray[np.bool_]) -> NDArray
     return made
 
 
-def standing_out(residual: Floats, face: Mask, least: float = 10 / 255) -> NDArray[np.bool_]:
+def standing_out(residual: Mask, face: Mask, least: float = 10 / 255) -> NDArray[np.bool_]:
     """Pixels of the face that no face explains: those of a label or an icon."""
     from scipy import ndimage
 

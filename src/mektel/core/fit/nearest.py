@@ -1,0 +1,72 @@
+"""The geometry in which least of a picture is left: robust least squares, step by step.
+
+Levenberg (1944) and Marquardt (1963), with the residuals reweighted for the loss 2 (√(1 + r²) - 1).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from mektel.core.fit.masks import Geometry, Mask
+from mektel.core.fit.model import Floats, Parts, Picture
+from mektel.core.stopping import check_wanted
+
+# A residual beyond this, of 255, counts less and less.
+ROBUST = 4.0
+# By how much a value is moved to see what that changes, in pixels or degrees.
+STEP = 0.05
+# When so little is won, as a share, or every value moves by less than this, it is near enough.
+ENOUGH, STILL = 1e-4, 2e-3
+# The first damping, what it is divided and multiplied by, and how often a step is tried.
+DAMPING, EASIER, HARDER, TRIES = 1e-3, 5.0, 8.0, 4
+
+
+def nearest(
+    picture: Picture, geometry: Geometry, parts: Parts, limits: dict[str, tuple[float, float]],
+    most: int,
+) -> Geometry:
+    """After at most so many steps; only the values of ``limits`` move, within these."""
+    names = tuple(limits)
+    low, high = (np.array([limits[name][side] for name in names]) for side in (0, 1))
+    values = np.clip([getattr(geometry, name) for name in names], low, high)
+    weights = np.repeat(np.sqrt(picture.weights.reshape(-1)), 3) * np.float32(255 / ROBUST)
+
+    def at(values: Floats) -> Geometry:
+        return geometry.moved(**dict(zip(names, map(float, values), strict=True)))
+
+    def left(values: Floats) -> tuple[Mask, float]:
+        check_wanted()
+        off = picture.solve(at(values), parts).residual.reshape(-1) * weights
+        return off, float((np.sqrt(1 + off * off) - 1).sum(dtype=float))
+
+    off, cost = left(values)
+    damping = DAMPING
+    for _ in range(most):
+        steps = np.where(values + STEP > high, -STEP, STEP)
+        changes = weights * picture.changes(at(values), parts, [
+            (at(values + step * (np.arange(len(names)) == n)), float(step))
+            for n, step in enumerate(steps)])
+        counted = changes / np.sqrt(1 + off * off)
+        normal = (counted @ changes.T).astype(float)
+        downhill = -(counted @ off).astype(float)
+        # A value at its limit stays there if it would go beyond.
+        free = ~(((values <= low) & (downhill < 0)) | ((values >= high) & (downhill > 0)))
+        if not free.any():
+            break
+        won = moved = 0.0
+        for _ in range(TRIES):
+            system = normal[np.ix_(free, free)]
+            system = system + np.diag(damping * np.diag(system) + 1e-9)
+            there = values.copy()
+            there[free] += np.linalg.solve(system, downhill[free])
+            there = np.clip(there, low, high)
+            off_there, cost_there = left(there)
+            if cost_there < cost:
+                won, moved = (cost - cost_there) / cost, float(np.abs(there - values).max())
+                values, off, cost = there, off_there, cost_there
+                damping /= EASIER
+                break
+            damping *= HARDER
+        if won < ENOUGH or moved < STILL:
+            break
+    return at(values)
