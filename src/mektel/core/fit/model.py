@@ -18,6 +18,12 @@ from mektel.core.fit.masks import Geometry, Mask, blurred, covered, left_within,
 Floats = NDArray[np.float64]
 # What keeps colours of parts that cover next to nothing from running away.
 RIDGE = 1e-4
+# Differences of colour count less than those of brightness: compression blurs them round every
+# edge (luma and chroma as in ITU-R BT.601).
+CHROMA = 0.35
+JUDGED = np.array([
+    [0.299, 0.587, 0.114], [-0.169 * CHROMA, -0.331 * CHROMA, 0.5 * CHROMA],
+    [0.5 * CHROMA, -0.419 * CHROMA, -0.081 * CHROMA]], np.float32).T
 # What may be there before anything is known: blurs and offsets of shadows as shares of the height,
 # widths of lines, offsets and σ of lights, in pixels.
 SHADOWS, MOVED = (0.1, 0.4), (0.0, 0.15)
@@ -45,6 +51,11 @@ class Solved:
     residual: Mask
 
 
+def judged(residual: Mask) -> Mask:
+    """Differences (…, 3) of RGB by what they count for: brightness, then two of colour."""
+    return residual @ JUDGED
+
+
 class Picture:
     """Pixels to be explained: (height, width, 3) from 0 to 1, those of ``weights`` above 0."""
 
@@ -69,7 +80,7 @@ class Picture:
         self, geometry: Geometry, parts: Parts, moved: Sequence[tuple[Geometry, float]]
     ) -> Mask:
         """How what is left changes from a geometry to each of others, the colours following, per
-        unit of its step: (values, height × width × 3). Second-order terms are left out (Kaufman
+        unit of its step: (values, height × width, 3). Second-order terms are left out (Kaufman
         1975).
         """
         solved = self.solve(geometry, parts)
@@ -81,7 +92,7 @@ class Picture:
             made[:, at] = (there.T @ colours) / np.float32(-step)
         explained = self._explained(shares, made.reshape(shares.shape[1], -1))
         made -= (shares.T @ explained.astype(np.float32)).reshape(made.shape)
-        return np.ascontiguousarray(made.transpose(1, 0, 2)).reshape(len(moved), -1)
+        return np.ascontiguousarray(made.transpose(1, 0, 2))
 
     def _explained(self, shares: Mask, target: Mask) -> Floats:
         """The colours (colours, n) of the shares that come nearest to a target (pixels, n)."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from mektel.core.fit.masks import Geometry, Mask
-from mektel.core.fit.model import Floats, Parts, Picture
+from mektel.core.fit.model import Floats, Parts, Picture, judged
 from mektel.core.stopping import check_wanted
 
 # A residual beyond this, of 255, counts less and less.
@@ -29,23 +29,24 @@ def nearest(
     names = tuple(limits)
     low, high = (np.array([limits[name][side] for name in names]) for side in (0, 1))
     values = np.clip([getattr(geometry, name) for name in names], low, high)
-    weights = np.repeat(np.sqrt(picture.weights.reshape(-1)), 3) * np.float32(255 / ROBUST)
+    weights = np.sqrt(picture.weights.reshape(-1, 1)) * np.float32(255 / ROBUST)
 
     def at(values: Floats) -> Geometry:
         return geometry.moved(**dict(zip(names, map(float, values), strict=True)))
 
     def left(values: Floats) -> tuple[Mask, float]:
         check_wanted()
-        off = picture.solve(at(values), parts).residual.reshape(-1) * weights
+        residual = picture.solve(at(values), parts).residual.reshape(-1, 3)
+        off = (judged(residual) * weights).reshape(-1)
         return off, float((np.sqrt(1 + off * off) - 1).sum(dtype=float))
 
     off, cost = left(values)
     damping = DAMPING
     for _ in range(most):
         steps = np.where(values + STEP > high, -STEP, STEP)
-        changes = weights * picture.changes(at(values), parts, [
+        changes = (weights * judged(picture.changes(at(values), parts, [
             (at(values + step * (np.arange(len(names)) == n)), float(step))
-            for n, step in enumerate(steps)])
+            for n, step in enumerate(steps)]))).reshape(len(names), -1)
         counted = changes / np.sqrt(1 + off * off)
         normal = (counted @ changes.T).astype(float)
         downhill = -(counted @ off).astype(float)

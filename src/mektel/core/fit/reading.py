@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from mektel.core.errors import MektelError
 from mektel.core.fit.masks import Geometry, masks_of
-from mektel.core.fit.model import Floats, Parts, Picture, Solved
+from mektel.core.fit.model import Floats, Parts, Picture, Solved, judged
 from mektel.core.fit.nearest import nearest
 from mektel.core.fit.start import boxes_of, first_guess, standing_out
 from mektel.core.stopping import check_wanted
@@ -258,13 +258,13 @@ class Fit:
         return names
 
     def _left(self, geometry: Geometry, parts: Parts) -> float:
-        """The mean of what is not explained, of 255."""
+        """The mean of what is not explained, of 255, as it is judged."""
         solved = self.picture.solve(geometry, parts)
         return self._mean(solved)
 
     def _mean(self, solved: Solved) -> float:
         weights = self.picture.weights
-        off = np.abs(solved.residual).mean(axis=2)
+        off = np.abs(judged(solved.residual)).sum(axis=2)
         return float((off * weights).sum() / max(1.0, weights.sum()) * 255)
 
     def _best(
