@@ -125,8 +125,12 @@ class Picture:
         outer = covered(box, size)
         outside = 1 - outer
         made = [outside, outside * self._x, outside * self._y]
-        made += [outside * blurred(box.moved(0.0, down * box.height), max(
-            1.0, blur * box.height / 2), size) for blur in SHADOWS for down in MOVED]
+        # What is soft need not follow every part of a pixel, and is kept then.
+        x, y, width, height, radius = (float(round(length)) for length in (
+            box.x, box.y, box.width, box.height, geometry.radius))
+        soft = geometry.moved(x=x, y=y, width=width, height=height, radius=radius).outer
+        made += [outside * blurred(soft.moved(0.0, down * height), max(
+            1.0, blur * height / 2), size) for blur in SHADOWS for down in MOVED]
         within = outer
         for width in LINES:
             narrower = covered(box.grown(-width), size)
@@ -135,7 +139,8 @@ class Picture:
         across = np.clip(((self._x + 0.5) * self.width - box.x) / box.width * 2 - 1, -1, 1)
         down = np.clip(((self._y + 0.5) * self.height - box.y) / box.height * 2 - 1, -1, 1)
         made += [within, within * across, within * down, within * across**2, within * down**2]
-        made += [left_within(box, down, sigma, size) for down, sigma in LIGHTS]
+        made += [outer * left_within(soft if sigma else box, down, sigma, size)
+                 for down, sigma in LIGHTS]
         return {str(at): column for at, column in enumerate(made)}
 
     def _shares(self, geometry: Geometry, stops: int, face: Mask) -> list[Mask]:

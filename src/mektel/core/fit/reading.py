@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
+from itertools import product
 from typing import Any
 
 import numpy as np
@@ -30,6 +31,8 @@ UNSEEN = 12 / 255
 GOOD = 0.3
 # How much dearer what nobody draws is, as a share; the least blur of a glow, in pixels.
 ODD, SOFT = 0.3, 6.0
+# How often another explanation of the whole is looked for.
+ROUNDS = 2
 BOUNDS: dict[str, tuple[float, float]] = {
     "radius": (0.0, 1000.0), "line": (0.3, 24.0), "shadow_x": (-60.0, 60.0),
     "shadow_y": (-60.0, 60.0), "shadow_blur": (2.0, 160.0), "shadow_spread": (-20.0, 20.0),
@@ -123,9 +126,16 @@ def _grown(geometry: Geometry, sides: float, top: float, bottom: float) -> Geome
         radius=max(0.0, geometry.radius + sides))
 
 
-def _is_unseen(solved: Solved) -> bool:
+def _oddities(geometry: Geometry, parts: Parts, colours: dict[str, Floats]) -> int:
+    """How many parts are as nobody draws them: a line in the colour of what is round it, a hard
+    shadow that is lighter than the backdrop.
+    """
+    light = parts.shadow and colours["shadow"].mean() > 0 and geometry.shadow_blur < SOFT
+    return int(light) + int(parts.line and _is_unseen(colours))
+
+
+def _is_unseen(colours: dict[str, Floats]) -> bool:
     """Whether a line has the colour of what is round it: then there is none."""
-    colours = solved.colours
     beneath = colours["backdrop"]
     near = [np.abs(colours["line"] - tone).max() for tone in (
         beneath, beneath + colours.get("shadow", np.zeros(3)))]
@@ -167,8 +177,7 @@ class Fit:
         geometry = self._with_stops(geometry)
         geometry = self.exact(geometry, self.parts, self._free(), 12)
         self._progress(0.9)
-        if self._left(geometry, self.parts) > GOOD:
-            geometry = self._otherwise(geometry)
+        geometry = self._otherwise(geometry)
         geometry = self._without_needless(geometry)
         self._progress(1.0)
         return geometry
@@ -199,39 +208,47 @@ class Fit:
 
     def _otherwise(self, geometry: Geometry) -> Geometry:
         """What is taken for one part may be another, beyond or within an edge that is a px off."""
-        starts = []
-        by = geometry.line if self.parts.line else 1.0
-        plain = replace(self.parts, line=False, light=False)
+        for _ in range(ROUNDS):
+            left, ends = self._weighed(geometry, self.parts), [(geometry, self.parts)]
+            if left < GOOD and not self._is_odd(geometry):
+                break
+            for start, parts in self._other_starts(geometry):
+                self.parts = parts
+                ends.append((self.exact(start, parts, self._free(), 3), parts))
+            end, self.parts = min(ends, key=lambda end: self._weighed(*end))
+            if self._weighed(end, self.parts) > left * (1 - LESS):
+                geometry, self.parts = ends[0]
+                break
+            geometry = self.exact(end, self.parts, self._free(), 6)
+        return geometry
+
+    def _other_starts(self, geometry: Geometry) -> Iterator[tuple[Geometry, Parts]]:
+        """Other explanations of what is there, roughly."""
+        parts = self.parts
+        if parts.line:
+            by = -geometry.line
+            yield _grown(geometry, by, by, by), replace(parts, line=False)
+        # A line that was taken for a hard shadow.
         for width in (1.0, max(1.5, geometry.shadow_spread + geometry.shadow_blur / 2)):
-            # A line that was taken for a hard shadow.
-            starts.append((_grown(geometry, width, width, width).moved(
-                line=width, shadow_spread=max(-20.0, geometry.shadow_spread - width)),
-                replace(self.parts, line=True)))
-        if self.parts.line:
-            starts.append((_grown(geometry, -by, -by, -by), plain))
-        for high in (1.0, 2.0):
-            # A light that was taken for the backdrop, or for a shadow that is light.
-            for shadow in {self.parts.shadow, False}:
-                for side in (0.0, 0.4):
-                    starts.append((_grown(geometry, side, high, side).moved(
-                        light_y=high, light_blur=2.0 * (side > 0)),
-                        replace(self.parts, light=True, shadow=shadow)))
-        if self.parts.light and geometry.light_y < 0:
+            yield _grown(geometry, width, width, width).moved(
+                line=width, shadow_spread=max(-20.0, geometry.shadow_spread - width)
+            ), replace(parts, line=True)
+        if parts.shadow:
+            yield geometry, replace(parts, shadow=False)
+        # A light that was taken for the backdrop, or for a shadow that is light.
+        for high, blur, shadow in product((1.0, 2.0), (0.0, 2.0), {parts.shadow, False}):
+            side = 0.2 * blur
+            yield _grown(geometry, side, high, side).moved(
+                light_y=high, light_blur=blur), replace(parts, light=True, shadow=shadow)
+        if parts.light and geometry.light_y < 0:
             # A shadow that was taken for a shade.
             up = geometry.light_y
-            starts.append((_grown(geometry, 0.0, 0.0, up).moved(
-                shadow_y=geometry.shadow_y - up), replace(self.parts, light=False)))
-        before, best, left = self.parts, geometry, self._weighed(geometry, self.parts)
-        found = before
-        for start, parts in starts:
-            self.parts = parts
-            end = self.exact(start, parts, self._free(), 3)
-            now = self._weighed(end, parts)
-            if now < left * (1 - LESS):
-                best, found, left = end, parts, now
-        self.parts = found
-        return best if found is before and best is geometry else self.exact(
-            best, found, self._free(), 12)
+            yield _grown(geometry, 0.0, 0.0, up).moved(
+                shadow_y=geometry.shadow_y - up), replace(parts, light=False)
+
+    def _is_odd(self, geometry: Geometry) -> bool:
+        colours = self.picture.solve(geometry, self.parts).colours
+        return _oddities(geometry, self.parts, colours) > 0
 
     def _without_needless(self, geometry: Geometry) -> Geometry:
         """Without parts that in the end explain next to nothing."""
@@ -294,12 +311,8 @@ class Fit:
         """
         solved = self.picture.solve(geometry, parts)
         left = self._mean(solved)
-        dear = 1 + (parts.line + parts.shadow + parts.light) * (0.04 + 0.06 * min(left, 1.5))
-        if parts.line and _is_unseen(solved):
-            dear += ODD
-        if parts.shadow and solved.colours["shadow"].mean() > 0 and geometry.shadow_blur < SOFT:
-            dear += ODD  # a hard shadow that is lighter than the backdrop
-        return left * dear
+        dear = 1 + (parts.line + parts.shadow + parts.light) * (0.03 + 0.15 * min(left, 1.5))
+        return left * (dear + ODD * _oddities(geometry, parts, solved.colours))
 
     def _plainer(self, geometry: Geometry) -> tuple[Geometry, Parts]:
         """Without the line, if a smaller box and its shadow explain as much."""
@@ -331,7 +344,7 @@ class Fit:
              "width": geometry.width + 2 * more, "height": geometry.height + 2 * more,
              "radius": geometry.radius + more}
             for width in (1.0, 2.0, 4.0) for more in (0.0, width)), (*BOX, "line"))
-        if self.parts.line and _is_unseen(self.picture.solve(found, self.parts)):
+        if self.parts.line and _is_unseen(self.picture.solve(found, self.parts).colours):
             self.parts = before
             return geometry
         return found
@@ -403,5 +416,7 @@ class Fit:
                 (apart**2).sum(axis=1), 1e-6)
             ink = float(np.clip(covered, 0.0, 1.0).sum()) * step * step
             found.append(Part("label", 0.5))
-        return Reading(geometry.scaled(step), self.parts, solved.colours, left, tuple(found),
+        off = np.abs(solved.residual).mean(axis=2) * self.picture.weights
+        mean = float(off.sum() / max(1.0, self.picture.weights.sum()) * 255)
+        return Reading(geometry.scaled(step), self.parts, solved.colours, mean, tuple(found),
                        label, colour, ink)
