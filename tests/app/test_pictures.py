@@ -106,6 +106,18 @@ def test_a_widget_shows_the_last_picture_until_the_new_one_is_there(
     assert widget.painted == 2 and widget.picture(second).width() > old.width()
 
 
+def test_windows_share_what_was_drawn(qtbot, demo_kit: Kit) -> None:
+    make_application()
+    kept = pictures.KeptPictures()
+    first, second = pictures.PictureStore(kept=kept), pictures.PictureStore(kept=kept)
+    one = wanted(demo_kit, "board")
+    assert first.get(one) is None
+    qtbot.waitUntil(lambda: not first.busy)
+    first.stop()
+    assert second.get(one) is not None and not second.busy
+    second.stop()
+
+
 def test_memory_is_bounded_and_nothing_begins_after_the_end(qtbot, demo_kit: Kit) -> None:
     make_application()
     store = pictures.PictureStore(kept=pictures.KeptPictures(300_000))

@@ -15,6 +15,8 @@ from mektel.core.fit import ReadingError, on_ground, read_picture
 from mektel.core.fit.again import compared, read_again
 from mektel.core.fit.masks import Geometry, masks_of
 from mektel.core.fit.model import Parts, Picture
+from mektel.core.fit.nearest import nearest
+from mektel.core.fit.reading import Fit
 from mektel.core.fit.start import boxes_of, standing_out
 from mektel.core.kit import Control, Kit
 from mektel.core.look import Margins, resolve
@@ -70,6 +72,53 @@ def test_the_colours_of_a_known_geometry_are_exact() -> None:
     for name, colour in (*colours.items(), ("face 0", (0.9, 0.2, 0.4)),
                          ("face 1", (0.3, 0.6, 0.5))):
         assert solved.colours[name] == pytest.approx(colour, abs=2e-3), name
+
+
+def picture_with(geometry: Geometry, parts: Parts) -> Picture:
+    """A picture that a geometry explains but for rounding."""
+    blank = Picture(np.zeros((70, 130, 3)))
+    columns = blank._columns(geometry, parts)
+    tones = {"backdrop": (0.8, 0.7, 0.6), "shadow": (-0.4, -0.35, -0.3), "line": (0.1, 0.2, 0.3),
+             "face 0": (0.9, 0.3, 0.4), "face 1": (0.5, 0.6, 0.2), "light": (0.2, 0.2, 0.2)}
+    pixels = sum(columns[name][:, :, None] * np.array(tone) for name, tone in tones.items()
+                 if name in columns)
+    return Picture(np.round(pixels * 255) / 255)
+
+
+def test_the_nearest_geometry_is_reached_and_limits_are_kept() -> None:
+    geometry = Geometry(20.3, 14.8, 90.0, 36.0, 9.0, line=2.0, shadow_y=4.0, shadow_blur=12.0,
+                        light_y=1.5, light_blur=2.0, direction=160.0)
+    parts = Parts(2, True, True, True)
+    picture = picture_with(geometry, parts)
+    # How what is left changes with each value is what it does change by.
+    step = 0.02
+    moved = [(geometry.moved(**{name: getattr(geometry, name) + step}), step)
+             for name in ("x", "height", "radius", "line", "shadow_blur", "light_y", "direction")]
+    before = picture.solve(geometry, parts).residual
+    for (other, _), change in zip(moved, picture.changes(geometry, parts, moved), strict=True):
+        real = (picture.solve(other, parts).residual - before).reshape(-1, 3) / step
+        assert np.abs(change - real).max() < 0.03 * np.abs(real).max() + 2e-3
+    off = {"x": 1.4, "width": -1.2, "radius": 3.0, "line": -0.8, "shadow_y": 2.0,
+           "shadow_blur": 5.0, "light_y": 0.7, "direction": 15.0}
+    start = geometry.moved(**{name: getattr(geometry, name) + by for name, by in off.items()})
+    wide = {name: (-400.0, 800.0) for name in off} | {"line": (0.3, 24.0)}
+    reached = nearest(picture, start, parts, wide, 20)
+    for name in off:
+        assert getattr(reached, name) == pytest.approx(
+            getattr(geometry, name), abs=1.0 if name == "direction" else 0.15), name
+    kept = nearest(picture, start, parts, wide | {"line": (0.3, 1.5), "radius": (11.0, 20.0)}, 20)
+    assert kept.line == pytest.approx(1.5, abs=0.01) and kept.radius == pytest.approx(11, abs=0.01)
+    assert kept.y == start.y  # not among the values that may move
+
+
+def test_a_plainer_explanation_is_taken_for_one_that_nobody_draws() -> None:
+    geometry = Geometry(20.0, 14.0, 90.0, 36.0, 6.0, direction=180.0)
+    fit = Fit(picture_with(geometry, Parts(2)).pixels, lambda share: None)
+    fit.parts = Parts(2, line=True)
+    odd = geometry.moved(x=19.0, y=13.0, width=92.0, height=38.0, radius=7.0, line=1.0)
+    better = fit._otherwise(odd)
+    assert fit.parts == Parts(2) and better.x == pytest.approx(20, abs=0.05)
+    assert better.width == pytest.approx(90, abs=0.1)
 
 
 def test_boxes_are_seen_from_outside_and_labels_stand_out() -> None:

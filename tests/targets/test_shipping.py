@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
 import threading
 from pathlib import Path, PurePosixPath
 
@@ -73,7 +75,17 @@ def test_nothing_is_written_outside_the_folder(tmp_path: Path) -> None:
     with pytest.raises(TargetError, match="outside"):
         write_files([OutFile(PurePosixPath("link/a.txt"), b"x")], root)
     assert list((tmp_path / "elsewhere").iterdir()) == []
+    (root / "sub").mkdir(exist_ok=True)
+    gone = subprocess.Popen(["true"])
+    gone.wait()
+    left, writing, own = (root / "sub" / name for name in (
+        f".a.txt.{gone.pid}-1.half-written", f".a.txt.{os.getpid()}-7.half-written",
+        ".keep.half-written"))
+    for file in (left, writing, own):
+        file.write_bytes(b"x")
     (written,) = write_files([OutFile(PurePosixPath("sub/a.txt"), b"x")], root)
+    # What a process that has ended left is gone, and nothing else.
+    assert not left.exists() and writing.exists() and own.exists()
     assert written.read_bytes() == b"x"
 
 
