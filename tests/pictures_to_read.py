@@ -48,8 +48,10 @@ def _hex(tone: np.ndarray, alpha: float = 1.0) -> str:
     return text if alpha >= 1 else f"{text}{round(alpha * 255):02X}"
 
 
-def made_up(seed: int) -> Given:
-    """A button as people draw them: every part there by chance, values within what is usual."""
+def made_up(seed: int, radial: bool = False) -> Given:
+    """A button as people draw them: every part there by chance, values within what is usual; its
+    face ``radial`` if asked for.
+    """
     dice = np.random.default_rng(seed)
     density = int(dice.choice((1, 2)))
     width, height = float(round(dice.uniform(70, 220))), float(round(dice.uniform(26, 64)))
@@ -77,6 +79,12 @@ def made_up(seed: int) -> Given:
         fill |= {"style": "linear", "direction": float(dice.choice((180, 180, 180, 90, 135, 160))),
                  "stops": [{"position": at / (stops - 1), "colour": _hex(tone)}
                            for at, tone in enumerate(tones)]}
+    if radial and stops > 1:
+        own = np.random.default_rng(seed)
+        about.append("radial")
+        reach = own.uniform(0.5, 0.9)
+        fill |= {"style": "radial", "centre": (own.uniform(0.3, 0.7), own.uniform(0.0, 0.7)),
+                 "reach": (reach, reach if own.random() < 0.5 else reach * width / height)}
     layers.append(fill)
     if dice.random() < 0.4:
         about.append("light")

@@ -13,6 +13,7 @@ from click.testing import CliRunner
 from mektel.cli import cli
 from mektel.core.fit import ReadingError, on_ground, read_picture
 from mektel.core.fit.again import compared, read_again
+from mektel.core.fit.as_control import control_of_reading
 from mektel.core.fit.masks import Geometry, masks_of
 from mektel.core.fit.model import Parts, Picture
 from mektel.core.fit.nearest import nearest
@@ -54,6 +55,23 @@ def test_a_picture_of_a_demo_control_is_read_back(demo_kit: Kit, tmp_path: Path)
 def test_made_up_buttons_are_read(seed: int) -> None:
     row = measured(made_up(seed))
     assert row.residual <= 1.5 and row.outline <= 0.5 and row.radius_good and row.colours_good, row
+
+
+@pytest.mark.parametrize("seed", [900_301, 900_302])
+def test_a_radial_face_is_read(seed: int) -> None:
+    given = made_up(seed, radial=True)
+    row = measured(given)
+    assert row.residual <= 1.5 and row.outline <= 0.5 and row.colours_good, row
+    reading = read_picture(given.pixels)
+    true = given.control.layer("face")
+    found = control_of_reading(reading, "Read", given.density).layer("face")
+    assert (found.style, len(found.stops)) == ("radial", len(true.stops))
+    assert found.centre == pytest.approx(true.centre, abs=0.03)
+    assert found.reach == pytest.approx(true.reach, rel=0.05)
+    # Fitted again, it stays radial; its centre is among what is locked.
+    again = read_again(given.pixels, reading, ("line",))
+    assert again.parts.radial and again.geometry.centre_x == reading.geometry.centre_x
+    assert read_again(given.pixels, reading, ("face",)).residual <= reading.residual + 0.02
 
 
 def test_the_colours_of_a_known_geometry_are_exact() -> None:

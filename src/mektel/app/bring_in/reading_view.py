@@ -184,9 +184,12 @@ class ReadingView(OverBuild):
             values = {name: float(geometry[name]) / self._unit(name)
                       for name, _ in FIELDS[part]}
             card.show_part(there, sure.get(part) if part in OPTIONAL else None, values, busy)
-            if part == "face" and reading.parts.stops == 1:
-                card.fields["direction"].setEnabled(False)
-                card.fields["direction"].setText("")
+            if part == "face":
+                radial = reading.parts.radial
+                card.title.setText("Face, radial" if radial else TITLES[part])
+                if radial or reading.parts.stops == 1:
+                    card.fields["direction"].setEnabled(False)
+                    card.fields["direction"].setText("")
         self.text_entry.setEnabled(reading.label is not None)
         self.text_entry.setPlaceholderText("its text" if reading.label is not None else "none")
         for entry, text in ((self.name_entry, self.reading.name),

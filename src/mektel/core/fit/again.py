@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.fit.as_control import control_of_reading, picture_of
-from mektel.core.fit.reading import BOX, Fit, Reading, averaged, step_for
+from mektel.core.fit.reading import BOX, RADIAL, Fit, Reading, averaged, step_for
 from mektel.core.kit import Control
 
 # The lengths and angles of each part, by their names in a geometry.
@@ -50,7 +50,8 @@ def read_again(
         fit.take_label(geometry)
     has = {"outline": True, "face": fit.parts.stops > 1, "line": fit.parts.line,
            "shadow": fit.parts.shadow, "light": fit.parts.light}
-    names = tuple(value for part, own in VALUES.items() if part in free and has[part]
+    values_of = VALUES | ({"face": RADIAL} if fit.parts.radial else {})
+    names = tuple(value for part, own in values_of.items() if part in free and has[part]
                   for value in own if value not in given)
     if names:
         geometry = fit.exact(geometry, fit.parts, names, FINAL)

@@ -160,9 +160,17 @@ def _paint(reading: Reading) -> dict[str, Any]:
     stops = [_hex(reading.colours[f"face {at}"]) for at in range(reading.parts.stops)]
     if len(stops) == 1:
         return {"style": "solid", "colour": stops[0]}
-    return {"style": "linear", "direction": round(reading.geometry.direction % 360, 1),
-            "stops": [{"position": at / (len(stops) - 1), "colour": tone}
-                      for at, tone in enumerate(stops)]}
+    geometry = reading.geometry
+    paint: dict[str, Any] = {"style": "linear", "direction": round(geometry.direction % 360, 1)}
+    if reading.parts.radial:
+        wide, high = geometry.width, geometry.height
+        paint = {
+            "style": "radial", "reach": (geometry.reach_x / wide, geometry.reach_y / high),
+            "centre": (0.5 + geometry.centre_x / wide, 0.5 + geometry.centre_y / high)}
+        paint = {name: value if name == "style" else tuple(round(share, 3) for share in value)
+                 for name, value in paint.items()}
+    return paint | {"stops": [{"position": at / (len(stops) - 1), "colour": tone}
+                              for at, tone in enumerate(stops)]}
 
 
 def _tint(under: Floats, change: Floats) -> str:

@@ -34,6 +34,11 @@ class Geometry:
     light_blur: float = 0.0
     # Which way the gradient of the face runs, in degrees as CSS has it.
     direction: float = 180.0
+    # Where a radial one has its centre, from the middle of the box, and how far it reaches.
+    centre_x: float = 0.0
+    centre_y: float = 0.0
+    reach_x: float = 0.0
+    reach_y: float = 0.0
 
     def moved(self, **values: float) -> Geometry:
         return replace(self, **values)

@@ -32,9 +32,12 @@ LINES, LIGHTS = (1.0, 2.0, 3.0), ((1.0, 0.0), (2.0, 0.0), (-2.0, 0.0), (2.0, 2.0
 
 @dataclass(frozen=True)
 class Parts:
-    """Which parts the picture has; ``stops`` is the number of colours of the face."""
+    """Which parts the picture has; ``stops`` is the number of colours of the face, which run out
+    from a centre if it is ``radial``.
+    """
 
     stops: int = 1
+    radial: bool = False
     line: bool = False
     shadow: bool = False
     light: bool = False
@@ -114,7 +117,7 @@ class Picture:
             columns["line"] = masks.outer - masks.inner
         face = masks.inner if parts.line else masks.outer
         columns |= {f"face {at}": share for at, share in enumerate(
-            self._shares(geometry, parts.stops, face))}
+            self._shares(geometry, parts, face))}
         if parts.light:
             columns["light"] = face * masks.light
         return columns
@@ -143,18 +146,24 @@ class Picture:
                  for down, sigma in LIGHTS]
         return {str(at): column for at, column in enumerate(made)}
 
-    def _shares(self, geometry: Geometry, stops: int, face: Mask) -> list[Mask]:
+    def _shares(self, geometry: Geometry, parts: Parts, face: Mask) -> list[Mask]:
         """How much of each stop of the face a pixel has."""
+        stops = parts.stops
         if stops == 1:
             return [face]
-        turn = math.radians(geometry.direction)
-        along = (math.sin(turn), -math.cos(turn))
         box = geometry.outer
-        length = max(1.0, abs(box.width * along[0]) + abs(box.height * along[1]))
-        middle = (box.x + box.width / 2, box.y + box.height / 2)
-        across = (np.arange(self.width, dtype=np.float32) + 0.5 - middle[0]) * along[0] / length
-        down = (np.arange(self.height, dtype=np.float32) + 0.5 - middle[1]) * along[1] / length
-        place = np.clip(np.add.outer(down, across) + np.float32(0.5), 0, 1) * (stops - 1)
+        across = np.arange(self.width, dtype=np.float32) + 0.5 - (box.x + box.width / 2)
+        down = np.arange(self.height, dtype=np.float32) + 0.5 - (box.y + box.height / 2)
+        if parts.radial:
+            share = np.hypot.outer((down - geometry.centre_y) / max(1.0, geometry.reach_y),
+                                   (across - geometry.centre_x) / max(1.0, geometry.reach_x))
+        else:
+            turn = math.radians(geometry.direction)
+            along = (math.sin(turn), -math.cos(turn))
+            length = max(1.0, abs(box.width * along[0]) + abs(box.height * along[1]))
+            share = np.add.outer(
+                down * (along[1] / length), across * (along[0] / length)) + np.float32(0.5)
+        place = np.clip(share, 0, 1) * (stops - 1)
         return [face * np.clip(1 - np.abs(place - at), 0, 1) for at in range(stops)]
 
 

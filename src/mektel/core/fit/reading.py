@@ -27,17 +27,22 @@ NEEDLESS, NOISE = 0.03, 0.1
 GROUND = 200.0
 # A line differs from what is round it by more than this, from 0 to 1.
 UNSEEN = 12 / 255
-# When so little is left, of 255, nothing else is tried.
-GOOD = 0.3
+# When so little is left, of 255, no other order or explanation is tried, and no other gradient.
+GOOD, PERFECT = 0.3, 0.15
 # How much dearer what nobody draws is, as a share; the least blur of a glow, in pixels.
 ODD, SOFT = 0.3, 6.0
 # How often another explanation of the whole is looked for.
 ROUNDS = 2
+# A radial face is looked at closely where at first it leaves no more than so many times as much.
+NEARLY = 1.5
 BOUNDS: dict[str, tuple[float, float]] = {
     "radius": (0.0, 1000.0), "line": (0.3, 24.0), "shadow_x": (-60.0, 60.0),
     "shadow_y": (-60.0, 60.0), "shadow_blur": (2.0, 160.0), "shadow_spread": (-20.0, 20.0),
     "light_y": (-12.0, 12.0), "light_blur": (0.0, 24.0), "direction": (-400.0, 800.0),
+    "centre_x": (-1000.0, 1000.0), "centre_y": (-1000.0, 1000.0), "reach_x": (4.0, 4000.0),
+    "reach_y": (4.0, 4000.0),
 }
+RADIAL = ("centre_x", "centre_y", "reach_x", "reach_y")
 ANYTHING = Parts(anything=True)
 # A box is sought among guesses with these radii, as shares of its shorter side; those that are best
 # at half the size, so many, are looked at closely.
@@ -271,7 +276,7 @@ class Fit:
         if self.parts.light:
             names += ("light_y", "light_blur")
         if self.parts.stops > 1:
-            names += ("direction",)
+            names += RADIAL if self.parts.radial else ("direction",)
         return names
 
     def _left(self, geometry: Geometry, parts: Parts) -> float:
@@ -350,17 +355,29 @@ class Fit:
         return found
 
     def _with_stops(self, geometry: Geometry) -> Geometry:
-        """The fewest colours of the face that explain it."""
-        best, parts = geometry, replace(self.parts, stops=1)
+        """The fewest colours of the face that explain it, along a line or from a centre."""
+        best, parts = geometry, replace(self.parts, stops=1, radial=False)
         left = self._left(geometry, parts)
-        for stops in (2, 3):
-            wanted = replace(self.parts, stops=stops)
-            start = self._best(geometry, wanted, (
-                {"direction": direction} for direction in (180.0, 90.0, 135.0, 225.0)))
-            found = self.exact(start, wanted, ("direction",))
-            now = self._left(found, wanted)
-            if now < left * (1 - 2 * LESS) and now < left - LEAST:
-                best, parts, left = found, wanted, now
+        wide, high = geometry.width, geometry.height
+        lines = [{"direction": direction} for direction in (180.0, 90.0, 135.0, 225.0)]
+        centres = [{"centre_x": x * wide, "centre_y": y * high, "reach_x": reach * wide,
+                    "reach_y": reach * (wide if circle else high)}
+                   for x, y in ((0.0, 0.0), (0.0, -0.4), (0.0, 0.3), (-0.25, -0.25), (0.25, -0.25))
+                   for reach, circle in ((0.7, False), (0.5, True))]
+        if self.parts.radial:
+            centres = [{name: getattr(geometry, name) for name in RADIAL}]
+        for radial, tries, names in ((False, lines, ("direction",)), (True, centres, RADIAL)):
+            if radial and left < PERFECT:
+                break
+            for stops in (2, 3):
+                wanted = replace(self.parts, stops=stops, radial=radial)
+                start = self._best(geometry, wanted, tries)
+                if radial and self._left(start, wanted) > left * NEARLY:
+                    continue
+                found = self.exact(start, wanted, names)
+                now = self._left(found, wanted)
+                if now < left * (1 - 2 * LESS) and now < left - LEAST:
+                    best, parts, left = found, wanted, now
         self.parts = parts
         return best
 
