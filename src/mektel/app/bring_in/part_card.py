@@ -67,6 +67,7 @@ class PartCard(QFrame):
         head.addWidget(self.sure)
         column.addLayout(head)
         self.fields: dict[str, QLineEdit] = {}
+        self._labels: dict[str, QLabel] = {}
         grid = QGridLayout()
         grid.setHorizontalSpacing(GAP_2)
         grid.setVerticalSpacing(GAP_1)
@@ -82,7 +83,7 @@ class PartCard(QFrame):
             label.setBuddy(entry)
             grid.addWidget(label, at // 2, at % 2 * 2)
             grid.addWidget(entry, at // 2, at % 2 * 2 + 1)
-            self.fields[name] = entry
+            self.fields[name], self._labels[name] = entry, label
         column.addLayout(grid)
         if part == "label":
             hint = QLabel("Left out of the fit. Type its text below.", self)
@@ -129,6 +130,11 @@ class PartCard(QFrame):
         self.wanted_button.setVisible(self.part in OPTIONAL)
         self.wanted_button.setEnabled(not busy)
         self.wanted_button.setText("Remove" if there else "Add")
+
+    def show_field(self, name: str, fits: bool) -> None:
+        """Whether a value has a meaning for what was read."""
+        self.fields[name].setVisible(fits)
+        self._labels[name].setVisible(fits)
 
     def _typed(self, name: str) -> None:
         entry = self.fields[name]

@@ -187,9 +187,7 @@ class ReadingView(OverBuild):
             if part == "face":
                 radial = reading.parts.radial
                 card.title.setText("Face, radial" if radial else TITLES[part])
-                if radial or reading.parts.stops == 1:
-                    card.fields["direction"].setEnabled(False)
-                    card.fields["direction"].setText("")
+                card.show_field("direction", reading.parts.stops > 1 and not radial)
         self.text_entry.setEnabled(reading.label is not None)
         self.text_entry.setPlaceholderText("its text" if reading.label is not None else "none")
         for entry, text in ((self.name_entry, self.reading.name),

@@ -25,6 +25,8 @@ NEAR = 0.03
 AS_DRAWN = 0.25
 # The family that is taken where another one is hardly better.
 USUAL, UNUSUAL = "Hanken Grotesk", 0.06
+# Where a gradient may have its centre, as shares of the box.
+CENTRES = (-2.0, 3.0)
 # A text that is off its place by no more than this, px, stands where a label does by itself.
 NUDGE = 0.7
 
@@ -164,11 +166,11 @@ def _paint(reading: Reading) -> dict[str, Any]:
     paint: dict[str, Any] = {"style": "linear", "direction": round(geometry.direction % 360, 1)}
     if reading.parts.radial:
         wide, high = geometry.width, geometry.height
+        shares = (geometry.centre_x / wide + 0.5, geometry.centre_y / high + 0.5)
         paint = {
-            "style": "radial", "reach": (geometry.reach_x / wide, geometry.reach_y / high),
-            "centre": (0.5 + geometry.centre_x / wide, 0.5 + geometry.centre_y / high)}
-        paint = {name: value if name == "style" else tuple(round(share, 3) for share in value)
-                 for name, value in paint.items()}
+            "style": "radial",
+            "centre": tuple(round(float(np.clip(share, *CENTRES)), 3) for share in shares),
+            "reach": (round(geometry.reach_x / wide, 3), round(geometry.reach_y / high, 3))}
     return paint | {"stops": [{"position": at / (len(stops) - 1), "colour": tone}
                               for at, tone in enumerate(stops)]}
 

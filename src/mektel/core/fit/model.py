@@ -37,10 +37,10 @@ class Parts:
     """
 
     stops: int = 1
-    radial: bool = False
     line: bool = False
     shadow: bool = False
     light: bool = False
+    radial: bool = False
     # Before it is known which parts there are: many of each, of usual sizes, all at once.
     anything: bool = False
 

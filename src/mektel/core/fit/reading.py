@@ -35,12 +35,12 @@ ODD, SOFT = 0.3, 6.0
 ROUNDS = 2
 # A radial face is looked at closely where at first it leaves no more than so many times as much.
 NEARLY = 1.5
+# It reaches this far at most, in widths and heights of the box.
+FARTHEST = 4.0
 BOUNDS: dict[str, tuple[float, float]] = {
     "radius": (0.0, 1000.0), "line": (0.3, 24.0), "shadow_x": (-60.0, 60.0),
     "shadow_y": (-60.0, 60.0), "shadow_blur": (2.0, 160.0), "shadow_spread": (-20.0, 20.0),
     "light_y": (-12.0, 12.0), "light_blur": (0.0, 24.0), "direction": (-400.0, 800.0),
-    "centre_x": (-1000.0, 1000.0), "centre_y": (-1000.0, 1000.0), "reach_x": (4.0, 4000.0),
-    "reach_y": (4.0, 4000.0),
 }
 RADIAL = ("centre_x", "centre_y", "reach_x", "reach_y")
 ANYTHING = Parts(anything=True)
@@ -161,7 +161,7 @@ class Fit:
         geometry = self.exact(self._likely(guesses), ANYTHING, BOX, 5)
         self._progress(0.15)
         self.take_label(geometry, ANYTHING)
-        geometry = self._with_stops(geometry)
+        geometry = self._with_stops(geometry, radial=False)
         self._progress(0.3)
         self.take_label(geometry)
         # A line can be taken for a shadow and the other way round: both ways are tried.
@@ -178,8 +178,10 @@ class Fit:
         self._progress(0.7)
         geometry = self._with_light(geometry)
         self._progress(0.8)
-        self.take_label(geometry)
-        geometry = self._with_stops(geometry)
+        # A face that runs from a centre is not known yet.
+        self.take_label(
+            geometry, ANYTHING if self._left(geometry, self.parts) > GOOD else self.parts)
+        geometry = self._with_stops(geometry, radial=True)
         geometry = self.exact(geometry, self.parts, self._free(), 12)
         self._progress(0.9)
         geometry = self._otherwise(geometry)
@@ -354,8 +356,11 @@ class Fit:
             return geometry
         return found
 
-    def _with_stops(self, geometry: Geometry) -> Geometry:
-        """The fewest colours of the face that explain it, along a line or from a centre."""
+    def _with_stops(self, geometry: Geometry, radial: bool) -> Geometry:
+        """The fewest colours of the face that explain it, along a line, or from a centre if this
+        leaves clearly less, as it has more to be moved about; before lines and lights are known it
+        would be taken for them.
+        """
         best, parts = geometry, replace(self.parts, stops=1, radial=False)
         left = self._left(geometry, parts)
         wide, high = geometry.width, geometry.height
@@ -364,19 +369,17 @@ class Fit:
                     "reach_y": reach * (wide if circle else high)}
                    for x, y in ((0.0, 0.0), (0.0, -0.4), (0.0, 0.3), (-0.25, -0.25), (0.25, -0.25))
                    for reach, circle in ((0.7, False), (0.5, True))]
-        if self.parts.radial:
-            centres = [{name: getattr(geometry, name) for name in RADIAL}]
-        for radial, tries, names in ((False, lines, ("direction",)), (True, centres, RADIAL)):
-            if radial and left < PERFECT:
+        for centred, tries, names in ((False, lines, ("direction",)), (True, centres, RADIAL)):
+            if centred and (left < PERFECT or not radial):
                 break
             for stops in (2, 3):
-                wanted = replace(self.parts, stops=stops, radial=radial)
+                wanted = replace(self.parts, stops=stops, radial=centred)
                 start = self._best(geometry, wanted, tries)
-                if radial and self._left(start, wanted) > left * NEARLY:
+                if centred and self._left(start, wanted) > left * NEARLY:
                     continue
                 found = self.exact(start, wanted, names)
                 now = self._left(found, wanted)
-                if now < left * (1 - 2 * LESS) and now < left - LEAST:
+                if now < left * (1 - (4 if centred else 2) * LESS) and now < left - LEAST:
                     best, parts, left = found, wanted, now
         self.parts = parts
         return best
@@ -388,6 +391,9 @@ class Fit:
         size = (self.picture.width, self.picture.height)
         limits = {"x": (-4.0, size[0]), "y": (-4.0, size[1]), "width": (4.0, size[0] + 8.0),
                   "height": (4.0, size[1] + 8.0), **BOUNDS}
+        wide, high = geometry.width, geometry.height
+        limits |= {"centre_x": (-wide, wide), "centre_y": (-2 * high, 2 * high),
+                   "reach_x": (4.0, FARTHEST * wide), "reach_y": (4.0, FARTHEST * high)}
         limits["radius"] = (0.0, min(geometry.width, geometry.height) / 2 + 0.5)
         found = nearest(self.picture, geometry, parts, {name: limits[name] for name in names}, most)
         better = self._left(found, parts) <= self._left(geometry, parts) + 1e-9
