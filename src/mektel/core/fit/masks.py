@@ -81,9 +81,7 @@ def masks_of(geometry: Geometry, size: tuple[int, int], shadow: bool, light: boo
     return Masks(outer, inner, shadowed, lit)
 
 
-# Most steps of a fit change one of the masks.
-
-
+# Kept, since most steps of a fit change only one of the masks.
 @lru_cache(maxsize=32)
 def covered(outline: Outline, size: tuple[int, int]) -> Mask:
     """The share of each pixel of a picture of ``size`` (width, height) within an outline."""

@@ -142,8 +142,8 @@ class Picture:
         across = np.clip(((self._x + 0.5) * self.width - box.x) / box.width * 2 - 1, -1, 1)
         down = np.clip(((self._y + 0.5) * self.height - box.y) / box.height * 2 - 1, -1, 1)
         made += [within, within * across, within * down, within * across**2, within * down**2]
-        made += [outer * left_within(soft if sigma else box, down, sigma, size)
-                 for down, sigma in LIGHTS]
+        made += [outer * left_within(soft, down, sigma, size) if sigma else left_within(
+            box, down, sigma, size) for down, sigma in LIGHTS]
         return {str(at): column for at, column in enumerate(made)}
 
     def _shares(self, geometry: Geometry, parts: Parts, face: Mask) -> list[Mask]:
