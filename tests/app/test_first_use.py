@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QDrag, QGuiApplication
+from PySide6.QtGui import QDrag, QDragEnterEvent, QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 from mektel.app.main import make_window
@@ -66,6 +66,10 @@ def test_the_walk_is_done_by_hand_and_never_comes_again(demo, tmp_path: Path) ->
     assert window.walk is None and Settings().walked
 
 
+class Entering(QDragEnterEvent):
+    """A drag whose source can be set."""
+
+
 def test_a_control_leaves_as_css_as_a_picture_and_by_drag(demo, monkeypatch) -> None:
     window, hand = demo
     bench, item = window.bench, window.shelf.items["board"]
@@ -95,6 +99,14 @@ def test_a_control_leaves_as_css_as_a_picture_and_by_drag(demo, monkeypatch) -> 
     file = Path(data.urls()[0].toLocalFile())
     assert file.name == "board.png" and pixels_from_png(file.read_bytes()).shape == whole.shape
     assert data.hasImage() and data.text().startswith(".board {")
+    # The window that it comes from does not take it: a slip of the hand adds no layer.
+    for source, taken in ((item, False), (None, True)):
+        event = Entering(QPoint(400, 300), Qt.DropAction.CopyAction, data,
+                         Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+        event.ignore()
+        event.source = lambda source=source: source
+        window.dragEnterEvent(event)
+        assert event.isAccepted() is taken
 
 
 def test_the_window_is_where_it_was_and_recent_kits_have_pictures(make, tmp_path: Path) -> None:

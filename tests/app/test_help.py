@@ -52,6 +52,10 @@ def test_anything_is_found_by_its_name_and_gone_to(demo) -> None:
     names = find(window, hand, "wake blend", Qt.Key.Key_Return)
     assert names[0] == "Wake, blend · value" and window.build.isVisible()
     assert window.build.strip.card.dials["blend"].isAncestorOf(window.focusWidget())
+    # By a word that it does not bear, and before the icons that do.
+    bench.select("board")
+    assert find(window, hand, "corner", Qt.Key.Key_Escape)[0] == "Outline, form · value"
+    assert find(window, hand, "content along", Qt.Key.Key_Escape)[0].startswith("Outline, content")
     # The second that matches, by the arrows; what nothing has is said.
     first, second, *_ = find(window, hand, "tide", Qt.Key.Key_Down, Qt.Key.Key_Return)
     assert first == "tide · palette colour" and window.reuse.isVisible()

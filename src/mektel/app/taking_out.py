@@ -87,7 +87,7 @@ def drag_out(made: TakenOut, widget: QWidget) -> QDrag:
     drag.setMimeData(mime_of(made, _folder()))
     picture = QPixmap()
     picture.loadFromData(made.png)
-    picture.setDevicePixelRatio(max(1.0, picture.width() / DRAGGED))
+    picture.setDevicePixelRatio(max(SHARP, picture.width() / DRAGGED))
     drag.setPixmap(picture)
     return drag
 

@@ -279,7 +279,9 @@ class Window(QMainWindow):
 
     def _show_title(self) -> None:
         star = " ●" if self.bench.unsaved else ""
-        self.setWindowTitle(f"{self.bench.kit.name}{star} – Mektel")
+        path = self.bench.files.path
+        file = f" – {path.name}" if path is not None else ""
+        self.setWindowTitle(f"{self.bench.kit.name}{star}{file} – Mektel")
         self.route.refresh()
 
     # The kit menu
@@ -406,7 +408,10 @@ class Window(QMainWindow):
         ]
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if self._dropped(event):
+        # What is dragged out of the shelf is not for the window that it comes from.
+        source = event.source()
+        own = isinstance(source, QWidget) and source.window() is self
+        if self._dropped(event) and not own:
             event.acceptProposedAction()
             self.shelf.new_button.show_wanted(True)
 

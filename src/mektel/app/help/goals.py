@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
+from mektel.app.build.content_dials import BOUNDS, CHOICES
+from mektel.app.build.content_dials import PREFIX as CONTENT
 from mektel.app.build.names import part_name, value_title
 from mektel.app.build.pages import pages_of
 from mektel.app.help.find import Goal
@@ -24,7 +26,15 @@ if TYPE_CHECKING:
 
 
 # Dials of more than one value, or of the control's own.
-COMPOUND = {"=text": "text", "=size": "size", "=stop": "colour of a stop"}
+COMPOUND = {"=text": "text", "=size": "size", "=gradient": "gradient", "=line": "runs",
+            "=own": "outline", "=says": "content", "=box": "area", "=joins": "joined outlines",
+            "=arguments": "arguments"}
+# What else people look for where they find these.
+ALSO = {"form": "corners radius rounded shape", "corners": "radius rounded",
+        "=size": "width height", "=gradient": "stops colour", "=joins": "union subtract intersect",
+        "move": "position offset", "rotate": "turn angle", "colour": "color paint",
+        "opacity": "transparency alpha", "weight": "bold", "family": "font", "spacing": "tracking",
+        "line_height": "leading", "blur": "softness", "blend": "mode", "width": "thickness"}
 # Controls whose layers can be found from any other.
 MOST_SEARCHED = 200
 
@@ -66,13 +76,19 @@ def _parts(window: Window) -> list[Goal]:
             for _, names in columns:
                 goals += [
                     Goal(f"{title}, {_said(name)}", "value",
-                         partial(_open, window, part_id, kind, page, name))
-                    for name in names if not name.startswith("=") or name in COMPOUND]
+                         partial(_open, window, part_id, kind, page, name),
+                         ALSO.get(name.rsplit(".", 1)[-1], ""))
+                    for name in names if _said(name)]
     return goals
 
 
 def _said(name: str) -> str:
-    return COMPOUND.get(name) or value_title(name.rsplit(".", 1)[-1]).lower()
+    if name.startswith(CONTENT):
+        field = name.removeprefix(CONTENT)
+        return f"content {(BOUNDS.get(field) or CHOICES.get(field, (field,))[0]).lower()}"
+    if name.startswith("="):
+        return COMPOUND.get(name, "")
+    return value_title(name.rsplit(".", 1)[-1]).lower()
 
 
 def _open(window: Window, part_id: str, kind: str = "", page: str = "", name: str = "") -> None:
