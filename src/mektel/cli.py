@@ -314,7 +314,9 @@ def check(kit: Path, target_name: str | None, as_json: bool) -> None:
     if problems:
         sys.exit(1)
     if not as_json:
-        click.echo(f"{document.name}: {len(document.controls)} controls, nothing wrong")
+        count = len(document.controls)
+        controls = "1 control" if count == 1 else f"{count} controls"
+        click.echo(f"{document.name}: {controls}, nothing wrong")
 
 
 @cli.command()

@@ -59,6 +59,11 @@ class Hand:
         self.press(widget, at)
         self.release(widget, at)
 
+    def double_click(self, widget: QWidget, at: QPoint | None = None) -> None:
+        handle, spot = self._at(widget, at)
+        self.click(widget, at)
+        QTest.mouseDClick(handle, LEFT, pos=spot)
+
     def drag(self, widget: QWidget, start: QPoint, end: QPoint, steps: int = 6) -> None:
         self.press(widget, start)
         for step in range(1, steps + 1):

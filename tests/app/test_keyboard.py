@@ -79,7 +79,7 @@ def test_from_a_starter_to_shipped_code_without_a_pointer(make, tmp_path: Path) 
     face = bench.part_id
     assert bench.control.states["hover"][face]["direction"] == 90.0
     hand.keys("Ctrl+Z")
-    assert "direction" not in bench.control.states["hover"].get(face, {})
+    assert "direction" not in bench.control.states.get("hover", {}).get(face, {})
     hand.keys("Ctrl+Shift+Z")
     # An icon by its name, as a new layer.
     keys.find("anchor")

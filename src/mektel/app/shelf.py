@@ -374,4 +374,6 @@ class Shelf(QWidget):
         current = self.items.get(self.bench.control_id)
         if current is not None:
             self._scroll.ensureWidgetVisible(current)
+            # A new one has its place only once the list is laid out.
+            QTimer.singleShot(0, current, lambda: self._scroll.ensureWidgetVisible(current))
         self._repaint()

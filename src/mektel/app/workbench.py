@@ -53,6 +53,8 @@ class Workbench(QObject):
     pictures_wanted = Signal(object)
     # The path of a flat picture that is to be read as layers.
     reading_wanted = Signal(object)
+    # A layer whose text is to be typed.
+    text_wanted = Signal(str)
 
     def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
         super().__init__(parent)

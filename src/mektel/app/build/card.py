@@ -19,7 +19,7 @@ from mektel.app.build.value_dials import owner_of, what_to_embed
 from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.widgets.colour import ColourDial
-from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.dials import Dial, TextDial
 from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
@@ -226,6 +226,22 @@ class OpenCard(QFrame):
         self.refresh()
         if page in self.body.pages:
             self.body.pages[page].setFocus()
+
+    def edit_value(self, kind: str, page: str, name: str) -> None:
+        """Turns to the page with a dial and puts the keyboard in it."""
+        self.turn_to(kind, page)
+        dial = self.dials.get(name)
+        if dial is not None:
+            editors = [child for child in dial.findChildren(QWidget)
+                       if child.focusPolicy() != Qt.FocusPolicy.NoFocus]
+            (editors or [dial])[0].setFocus()
+
+    def edit_text(self) -> None:
+        """All of the selected label's text is selected, to be typed anew."""
+        self.edit_value("label", "Text", "=text")
+        dial = self.dials.get("=text")
+        if isinstance(dial, TextDial):
+            dial.entry.selectAll()
 
     # Showing
 

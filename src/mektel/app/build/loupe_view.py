@@ -15,7 +15,7 @@ from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Stop
 from mektel.core.kit import edit as edits
-from mektel.core.look import parse_flags, settled
+from mektel.core.look import label_at, parse_flags, settled
 from mektel.core.look.handles import (
     STOP,
     Box,
@@ -377,6 +377,13 @@ class LoupeView(ShowsPictures, QWidget):
         control = self.bench.control
         assert control is not None
         return paint_box(settled(self.bench.drawn, control), self.bench.state, OUTLINE)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        control, bench = self.bench.control, self.bench
+        drawn = control and self.look(bench.drawn, control, parse_flags(bench.state))
+        label = label_at(drawn.look, *self.to_control(event.position())) if drawn else ""
+        if label and not self._handle_at(event.position()):
+            bench.text_wanted.emit(label)
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         if self._pulled_off:

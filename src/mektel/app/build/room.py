@@ -338,6 +338,7 @@ class BuildRoom(QStackedWidget):
         self.ground.addWidget(self.loupe)
         upper.addWidget(self.ground, 1)
         self.strip = Strip(bench, full)
+        bench.text_wanted.connect(self._edit_text)
         column.addLayout(upper, 1)
         column.addWidget(self.strip)
         self.addWidget(full)
@@ -394,6 +395,12 @@ class BuildRoom(QStackedWidget):
         self.addWidget(view)
         self.setCurrentWidget(view)
         view.setFocus()
+
+    def _edit_text(self, label: str) -> None:
+        control = self.bench.control
+        if control is not None and control.layer(label).kind == "label":
+            self.bench.select(part_id=label)
+            self.strip.card.edit_text()
 
     def _close_over(self) -> None:
         if self.over is not None:

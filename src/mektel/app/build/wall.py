@@ -28,7 +28,15 @@ from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, Control, Kit
 from mektel.core.kit import edit as edits
-from mektel.core.look import Look, Margins, natural_size, parse_flags, resolve, shared_margins
+from mektel.core.look import (
+    Look,
+    Margins,
+    label_at,
+    natural_size,
+    parse_flags,
+    resolve,
+    shared_margins,
+)
 
 BRACKET = 6
 CAPTION = 26
@@ -89,7 +97,7 @@ class StateTile(Tile):
         self.changes.setCursor(Qt.CursorShape.PointingHandCursor)
         self.changes.clicked.connect(self._list_changes)
         self.changes.setVisible(state != REST)
-        self.setToolTip("Double-click or press L for a close-up")
+        self.setToolTip("Double-click or press L for a close-up; double-click the text to type another")
 
     def refresh(self) -> None:
         control = self.bench.control
@@ -216,7 +224,18 @@ class StateTile(Tile):
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:
             self.selected.emit(self.state)
-            self.bench.view(loupe=self.state)
+            label = self._label_at(event.position())
+            if label:
+                self.bench.text_wanted.emit(label)
+            else:
+                self.bench.view(loupe=self.state)
+
+    def _label_at(self, at: QPointF) -> str:
+        if self._drawn is None:
+            return ""
+        spot, density, margins = at - QPointF(*self._at), self.bench.density, self._drawn.margins
+        return label_at(self._drawn.look, spot.x() / density - margins.left,
+                        spot.y() / density - margins.top)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_L:

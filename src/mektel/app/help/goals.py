@@ -6,9 +6,6 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QWidget
-
 from mektel.app.build.content_dials import BOUNDS, CHOICES
 from mektel.app.build.content_dials import PREFIX as CONTENT
 from mektel.app.build.names import part_name, value_title
@@ -96,12 +93,7 @@ def _open(window: Window, part_id: str, kind: str = "", page: str = "", name: st
     window.bench.select(part_id=part_id)
     card = window.build.strip.card
     if page:
-        card.turn_to(kind, page)
-        dial = card.dials.get(name)
-        if dial is not None:
-            editors = [child for child in dial.findChildren(QWidget)
-                       if child.focusPolicy() != Qt.FocusPolicy.NoFocus]
-            (editors or [dial])[0].setFocus()
+        card.edit_value(kind, page, name)
 
 
 def _palette(window: Window) -> list[Goal]:

@@ -20,6 +20,7 @@ from mektel.core.look.look import (
     StrokeLook,
 )
 from mektel.core.look.paints import RGBA, Gradient
+from mektel.core.look.places import label_at
 from mektel.core.look.pose import Pose, PosedLayer, pose, problems_of
 from mektel.core.look.propose import propose_states
 from mektel.core.look.resolve import look_of, natural_size, resolve, shared_margins
@@ -49,6 +50,7 @@ __all__ = [
     "embeds_looks",
     "followed",
     "hosts_of",
+    "label_at",
     "look_of",
     "natural_size",
     "parse_flags",
