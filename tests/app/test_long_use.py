@@ -14,10 +14,11 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from mektel.app.faults import faults
 from mektel.app.garbage import PAUSE, GarbageCollection
+from mektel.app.versions import Versions
 from mektel.core.kit import edit
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit, write_kit
 from tests.app.watchdog import Watchdog
@@ -120,11 +121,31 @@ def test_a_kit_changed_by_another_program_is_noticed_and_both_are_kept(
     window, hand = make(demo=True)
     assert window.bench.save(path)
     window.bench.edit("text", lambda kit: edit.set_field(kit, "board", "text", "Mine"))
-    write_kit(edit.set_field(read_kit(path), "board", "text", "Theirs"), path)
+    theirs = edit.set_value(read_kit(path), "board", "hover", "label", "opacity", 0.5)
+    theirs = edit.remove_control(edit.set_field(theirs, "board", "text", "Theirs"), "cargo")
+    write_kit(edit.copy_control(theirs, "horn"), path)
     hand.until(lambda: "changed by another program" in window.notice.text.text())
+
+    def versions() -> Versions:
+        hand.until(lambda: any(box.isVisible() for box in window.findChildren(Versions)))
+        return next(box for box in window.findChildren(Versions) if box.isVisible())
+
+    # Both are shown: on the notice's button, and before the file is saved over.
+    hand.click(window.notice.act)
+    shown = versions()
+    assert [(row.row.name, row.row.where, [look is not None for look in row.row.looks])
+            for row in shown.rows] == [
+        ("Board", "text, Label opacity in hover", [True, True]),
+        ("Cargo", "only in yours", [True, False]),
+        ("Board, night", "text", [True, True]),  # derived from Board, as is the next
+        ("Queue", "Label opacity in hover", [True, True]),
+        ("Horn copy", "only in theirs", [False, True])]
+    hand.until(lambda: all(shown.rows[0].last_picture(side) is not None for side in (0, 1)))
+    assert shown.rows[0].last_picture(0) != shown.rows[0].last_picture(1)
+    hand.click(shown.buttons["Go back"])
+    hand.until(lambda: not window.findChildren(Versions))
     window.save()
-    hand.until(lambda: any(box.isVisible() for box in window.findChildren(QMessageBox)))
-    hand.answer("Save mine as “shared (mine).mektel”")
+    hand.click(versions().buttons["Save mine as “shared (mine).mektel”"])
     assert read_kit(path).control("board").text == "Theirs"
     assert read_kit(tmp_path / "shared (mine).mektel").control("board").text == "Mine"
     assert window.bench.files.path == tmp_path / "shared (mine).mektel" and not window.bench.unsaved

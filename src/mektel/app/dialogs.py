@@ -84,24 +84,3 @@ def ask_unsaved(
 
     box.finished.connect(lambda _: answered())
     box.open()
-
-
-def ask_which(parent: QWidget, name: str, choices: dict[str, Callable[[], object]]) -> None:
-    """Which of two versions of a file is to be kept; going back changes nothing."""
-    box = QMessageBox(parent)
-    box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-    box.setWindowTitle("Changed by another program")
-    box.setText(f"“{name}” was changed by another program since you opened or saved it.")
-    buttons = {box.addButton(title, QMessageBox.ButtonRole.ActionRole): act
-               for title, act in choices.items()}
-    staying = box.addButton("Go back", QMessageBox.ButtonRole.RejectRole)
-    box.setDefaultButton(next(iter(buttons)))
-    box.setEscapeButton(staying)
-
-    def answered() -> None:
-        act = buttons.get(box.clickedButton())  # type: ignore[call-overload]
-        if act:
-            act()
-
-    box.finished.connect(lambda _: answered())
-    box.open()

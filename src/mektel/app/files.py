@@ -27,7 +27,7 @@ class Files(QObject):
     changed = Signal()
     noticed = Signal(object)
     recovery_failed = Signal(str)
-    # The kit was to be saved over what another program has written: the file's path.
+    # Another program has written the file, which is to be compared or saved over: its path.
     other_on_disk = Signal(object)
 
     def __init__(self, document: Document, settings: Settings, parent: QObject) -> None:
@@ -101,7 +101,7 @@ class Files(QObject):
         if self._document.unsaved:
             text += " Your changes are still here; saving will ask which to keep."
         self.noticed.emit(Notice(
-            text, action="Load theirs", act=lambda: self.when_safe(lambda: self.open(path))))
+            text, action="Compare…", act=lambda: self.other_on_disk.emit(path)))
 
     # Unsaved work, kept for after a crash
 

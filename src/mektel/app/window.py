@@ -39,7 +39,6 @@ from mektel.app.dialogs import (
     ask_open_several,
     ask_save,
     ask_unsaved,
-    ask_which,
 )
 from mektel.app.faults import faults, guard
 from mektel.app.help.find import FindBox
@@ -53,6 +52,7 @@ from mektel.app.settings import Settings
 from mektel.app.shelf import Shelf
 from mektel.app.theme import apply_theme
 from mektel.app.try_pad import TryPad
+from mektel.app.versions import show_versions
 from mektel.app.widgets.enter import pressed_by_enter
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.notice import NoticeBar
@@ -137,7 +137,7 @@ class Window(QMainWindow):
         self.build.import_wanted.connect(self.ask_import)
         self.build.paste_wanted.connect(self.paste)
         bench.files.when_safe = self._when_safe
-        bench.other_on_disk.connect(self._ask_which)
+        bench.other_on_disk.connect(lambda path: show_versions(bench, path, self))
         bench.noticed.connect(self.notice.tell)
         bench.timing_wanted.connect(self._show_timing)
         faults().reported.connect(self._show_fault)
@@ -361,15 +361,6 @@ class Window(QMainWindow):
             self.ask_save(then)
         elif self.bench.save(self.bench.files.path) and then:
             then()
-
-    def _ask_which(self, path: Path) -> None:
-        """The file holds what another program wrote: nothing is lost before the user decides."""
-        copy = path.with_name(f"{path.stem} (mine){path.suffix}")
-        ask_which(self, path.name, {
-            f"Save mine as “{copy.name}”": lambda: self.bench.save(copy),
-            "Save mine over theirs": lambda: self.bench.save(path, over=True),
-            "Load theirs, drop mine": lambda: self.bench.open(path),
-        })
 
     def ask_save(self, then: Callable[[], object] | None = None) -> None:
         name = self.bench.kit.name.lower().replace(" ", "-").replace("/", "-")

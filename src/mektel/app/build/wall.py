@@ -97,7 +97,8 @@ class StateTile(Tile):
         self.changes.setCursor(Qt.CursorShape.PointingHandCursor)
         self.changes.clicked.connect(self._list_changes)
         self.changes.setVisible(state != REST)
-        self.setToolTip("Double-click or press L for a close-up; double-click the text to type another")
+        self.setToolTip(
+            "Double-click or press L for a close-up; double-click the text to type another")
 
     def refresh(self) -> None:
         control = self.bench.control
