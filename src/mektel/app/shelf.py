@@ -11,6 +11,7 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPen,
+    QResizeEvent,
 )
 from PySide6.QtWidgets import (
     QApplication,
@@ -292,6 +293,14 @@ class NewControl(QPushButton):
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, caption)
 
 
+class _List(QScrollArea):
+    resized = Signal()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.resized.emit()
+
+
 class Shelf(QWidget):
     import_wanted = Signal()
 
@@ -309,13 +318,13 @@ class Shelf(QWidget):
         heading.setProperty("role", "heading")
         heading.setContentsMargins(6, 0, 0, 0)
         column.addWidget(heading)
-        scroll = QScrollArea(self)
+        scroll = _List(self)
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         inside = Ground("ground", scroll)
         self._list = QGridLayout(inside)
-        self._columns = 1
+        self._columns, self._row = 1, ITEM
         self._list.setContentsMargins(0, 0, 0, 0)
         self._list.setSpacing(0)
         # Below the list, so that it is in sight however long that is.
@@ -331,6 +340,7 @@ class Shelf(QWidget):
         self.new_button.setMenu(menu)
         scroll.setWidget(inside)
         self._scroll, self._inside = scroll, inside
+        scroll.resized.connect(self._fit_rows)
         column.addWidget(scroll, 1)
         column.addWidget(self.new_button)
         bench.kit_changed.connect(lambda: bench.turns.refresh(self, self.refresh))
@@ -347,6 +357,7 @@ class Shelf(QWidget):
             self.items = {control_id: self.items.get(control_id)
                           or ShelfItem(control_id, self.bench, self) for control_id in wanted}
             self._arrange()
+            self._fit_rows()
             follow(self._inside, self.items.values())
         for item in self.items.values():
             item.refresh()
@@ -357,6 +368,19 @@ class Shelf(QWidget):
             self._columns = count
             self.setFixedWidth(WIDTH + (count - 1) * (WIDTH - 2 * GAP_3))
             self._arrange()
+            self._fit_rows()
+
+    def _fit_rows(self) -> None:
+        """Where not all fit, rows are a little higher, so that none is cut at the end; a notch of
+        the wheel is a row.
+        """
+        room, rows = self._scroll.viewport().height(), -(-len(self.items) // self._columns)
+        fitting = max(1, room // ITEM)
+        self._row = max(ITEM, room // fitting) if rows > fitting else ITEM
+        self._scroll.verticalScrollBar().setSingleStep(
+            max(1, self._row // QApplication.wheelScrollLines()))
+        for item in self.items.values():
+            item.setFixedHeight(self._row)
 
     def _arrange(self) -> None:
         for at, item in enumerate(self.items.values()):
@@ -373,7 +397,7 @@ class Shelf(QWidget):
     def _select(self) -> None:
         current = self.items.get(self.bench.control_id)
         if current is not None:
-            self._scroll.ensureWidgetVisible(current)
+            self._scroll.ensureWidgetVisible(current, 0, 0)
             # A new one has its place only once the list is laid out.
-            QTimer.singleShot(0, current, lambda: self._scroll.ensureWidgetVisible(current))
+            QTimer.singleShot(0, current, lambda: self._scroll.ensureWidgetVisible(current, 0, 0))
         self._repaint()

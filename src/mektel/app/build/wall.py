@@ -7,6 +7,7 @@ import math
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
+    QApplication,
     QFrame,
     QGridLayout,
     QHBoxLayout,
@@ -463,6 +464,11 @@ class Wall(QScrollArea):
         rows = math.ceil(count / columns)
         tile_w = space.width() // columns
         tile_h = round(max(high, min(TALLEST, space.height() / rows), 96))
+        fitting = space.height() // tile_h
+        if 0 < fitting < rows:
+            tile_h = space.height() // fitting  # no row is cut at the end
+        step = max(1, tile_h // QApplication.wheelScrollLines())
+        self.verticalScrollBar().setSingleStep(step)
         for at, tile in enumerate([*self.tiles.values(), self.sizes]):
             tile.setGeometry(QRect(
                 at % columns * tile_w, at // columns * tile_h, tile_w, tile_h

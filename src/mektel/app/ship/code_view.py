@@ -10,7 +10,7 @@ from pygments import lex
 from pygments.lexers import get_lexer_by_name
 from pygments.token import Comment, Keyword, Name, Number, String
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QColor, QFont, QPalette, QTextCharFormat, QTextCursor
+from PySide6.QtGui import QColor, QFont, QPalette, QTextCharFormat, QTextCursor, QTextOption
 from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
 from mektel.app.theme import code_font, theme
@@ -31,7 +31,8 @@ class CodeView(QPlainTextEdit):
         super().__init__(parent)
         self.setReadOnly(True)
         self.setFont(code_font(12))
-        self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        # What is cut off at the right is not read: long lines go on in the next.
+        self.setWordWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
         # All of the text, however much of it is shown.
         self.whole = ""
         self._shown: tuple[str, str, str] = ("", "", "")

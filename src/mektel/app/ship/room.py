@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
-    QListWidget,
     QProgressBar,
     QPushButton,
     QStackedWidget,
@@ -27,6 +26,7 @@ from mektel.app.ship.targets import TargetCard
 from mektel.app.ship.worker import PreviewWork, ShipWork
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.whole_rows import WholeRows
 from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
 from mektel.core.finding import Finding
@@ -145,7 +145,7 @@ class ShipRoom(QWidget):
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(GAP_2)
-        self.files = QListWidget(left)
+        self.files = WholeRows(left)
         self.files.setAccessibleName("Generated files")
         self.files.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.files.setTextElideMode(Qt.TextElideMode.ElideMiddle)
