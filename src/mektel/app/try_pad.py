@@ -78,7 +78,7 @@ class TryPad(QWidget):
         self.busy = QPushButton("Busy", self)
         self.busy.setObjectName("quiet")
         self.busy.setCheckable(True)
-        self.busy.setToolTip("As while its work is under way")
+        self.busy.setToolTip("Shows it as it is while work is under way")
         for button in (self.reset, self.busy, self.disable):
             head.add(button)
         column.addWidget(whole)

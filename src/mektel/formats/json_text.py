@@ -35,7 +35,7 @@ def json_from_text(text: str, source: str, error: type[MektelError], deepest: in
     if depth(data) > deepest:
         raise error(f"{source}: nested deeper than {deepest} levels.")
     if HALF_LETTER.search(text) and (place := _half_letter(data)):
-        raise error(f"{source}: {place}: half a letter (a lone surrogate), which no text holds.")
+        raise error(f"{source}: {place}: a lone surrogate, which is not valid text.")
     return data
 
 

@@ -90,7 +90,7 @@ class CurveView(QWidget):
             painter.setPen(QColor(colours.dim))
             painter.setFont(ui_font(13))
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter,
-                             "This change is there at once.\nChoose how it moves at the right.")
+                             "This change is immediate.\nChoose how it moves at the right.")
             return
         self._paint_curve(painter, self.timing)
         if self.hasFocus():

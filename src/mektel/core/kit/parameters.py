@@ -34,7 +34,7 @@ TYPE_TITLES = {
     "colour": "a colour such as #2F8C93", "colours": "a list of colours", "number": "a number",
     "length": "a length in px", "text": "a text", "icon": "the name of an icon",
     "picture": "the name of a picture", "choice": "one of its choices", "yes-no": "True or False",
-    "font": "the name of a font", "duration": "a time in seconds", "action": "something to call",
+    "font": "the name of a font", "duration": "a time in seconds", "action": "a callback",
 }
 
 

@@ -41,7 +41,7 @@ def baked(
         box = _whole((max(box[0], x0), max(box[1], y0), min(box[2], x1), min(box[3], y1)))
     width, height = box[2] - box[0], box[3] - box[1]
     if width <= 0 or height <= 0:
-        raise NotAShapeError("nothing of it is seen")
+        raise NotAShapeError("nothing of it is visible")
     if max(width, height) > LARGEST:
         raise NotAShapeError(f"it is larger than {LARGEST:.0f} px")
     density = min(DENSITY, math.sqrt(MOST_PIXELS / (width * height)))

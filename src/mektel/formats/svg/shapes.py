@@ -114,7 +114,7 @@ def shape_of(node: Node) -> Shape:
     except NotAShapeError:
         raise
     except Exception:
-        raise NotAShapeError("its numbers give no form") from None
+        raise NotAShapeError("its numbers describe no shape") from None
 
 
 def _shape_of(node: Node) -> Shape:

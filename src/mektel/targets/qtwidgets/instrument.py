@@ -128,7 +128,7 @@ class QtInstrument(Instrument):
         if name in {"corners", *SHAPING, *POLYGONS, "spread"}:
             return "its outline is drawn for the designed size"
         if name == "stops" and getattr(part.rest.values, "mixing", "srgb") == "oklab":
-            return "its OKLab gradient is worked out when shipped"
+            return "its OKLab gradient is fixed at export"
         return "it is not kept apart in the code"
 
     def reason_still(self, entry: Any) -> str:

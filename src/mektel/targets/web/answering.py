@@ -307,14 +307,14 @@ def plays_partly(sheet: Sheet, entry: Any) -> str:
         return "a disabled element notices no press; it refuses while busy"
     if not isinstance(entry, Swing) and entry.kind == "lift" and any(
             part.kind == "shadow" and {"offset", "blur"} & part.varied for part in sheet.layers):
-        return "what states change of its shadows goes by the time of the lift"
+        return "its shadows change with the timing of the lift"
     if not isinstance(entry, Swing) and entry.kind == "follow" and shadowed(sheet, entry):
-        return "what states change of that shadow is there at once"
+        return "that shadow changes at once"
     if isinstance(entry, Swing) and entry.colour:
         name = entry.value.split(".")[0]
         values = {getattr(state.values, name, None) for state in sheet.part(entry.part).distinct}
         ends = "" if entry.during == REST else "it begins and ends at once"
-        jumps = "what states change of that colour is there at once" if len(values) > 1 else ""
+        jumps = "that colour changes at once" if len(values) > 1 else ""
         return "; ".join(filter(None, (ends, jumps)))
     return ""
 

@@ -83,7 +83,7 @@ def moving_properties(drawing: Drawing) -> dict[str, list[str]]:
 # What browsers do not move: a change of it is there at once.
 AT_ONCE = ("--stops", "--angle", "--picture", "border-image", "mask", "-webkit-mask-box-image",
            "content", "background-image")
-JUMPS = "what states change of it is there at once, for CSS moves no pictures and no angles"
+JUMPS = "it changes at once: CSS cannot animate pictures and angles"
 
 
 def jumping_parts(sheet: Sheet, drawing: Drawing, pictures: Collection[str]) -> set[str]:

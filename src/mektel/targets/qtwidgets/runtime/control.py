@@ -119,7 +119,7 @@ class Control(QtWidgets.QPushButton):
     def set_action(self, name: str, act: Callable[[], object] | None) -> None:
         """What a press calls; None for nothing."""
         if act is not None and not callable(act):
-            raise TypeError(f"{name} must be something to call, not {act!r}")
+            raise TypeError(f"{name} must be callable, not {act!r}")
         before = self._given.get(name)
         if before is not None:
             self.clicked.disconnect(before)
