@@ -51,7 +51,7 @@ def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> 
     began = live.clock.now()
     hand.move(window.shelf)  # it may lie on the control already
     hand.move(live)
-    hand.until(lambda: live.moving)
+    hand.until(lambda: live.moving or bool(shown))
     hand.until(lambda: not live.moving)
     hand.settle()
     kit, control = window.bench.kit, window.bench.kit.control("board")

@@ -130,12 +130,15 @@ def test_endless_motion_adds_up_and_begins_and_ends_without_a_jump(demo_kit: Kit
     swings = (Swing(value="y", amplitude=4.0, period=2.0),
               Swing(value="y", amplitude=1.0, period=0.5, wave="triangle"),
               Swing(part="band", value="colour", colour="#000000", period=2.0, wave="saw"),
-              Swing(part="label", value="size", amplitude=40.0, period=1.0, during="hover"))
+              Swing(part="label", value="size", amplitude=40.0, period=1.0, during="hover"),
+              Swing(value="x", amplitude=-6.0, wave="triangle", period=1.0, sides="one"))
     kit = set_swings(demo_kit, "pennant", swings)
     control = kit.control("pennant")
     motion = motion_of(kit, control)
     assert motion.ends == math.inf and motion.arrives == 0
-    assert motion.at(0.5).matrix == pytest.approx((1, 0, 0, 1, 0, 4.0))
+    assert motion.at(0.5).matrix == pytest.approx((1, 0, 0, 1, -6.0, 4.0))
+    ways = [(motion.at(at / 20).matrix or SAME)[4] for at in range(40)]
+    assert max(ways) == 0 and ways[5] == pytest.approx(-3.0)  # out to one side, and back
     assert motion.at(0.625).matrix[5] == pytest.approx(4 * math.sin(math.pi * 0.625) + 1)
     colours = [value(motion.at(at), "band", "colour")[:7] for at in (0.0, 1.0, 1.999)]  # type: ignore[index]
     assert colours[2] == "#000000" and colours[0] != colours[1] != colours[2]

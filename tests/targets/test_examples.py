@@ -97,7 +97,7 @@ def test_the_qt_application(demo_kit: Kit, examples: Path, tmp_path: Path) -> No
     assert missing.endswith("PassageButton needs text and on_press")
     assert no_action.endswith("PassageButton needs on_press")
     assert mud.startswith("ValueError: face must be a colour") and "from 0.0 to 14.0" in deep
-    assert no_call.startswith("TypeError: on_press must be a callback")
+    assert no_call.startswith("TypeError: on_press must be callable")
     assert len((examples / "apps" / "kiosk_qt.py").read_text().splitlines()) <= 42
 
 

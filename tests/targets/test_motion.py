@@ -92,13 +92,16 @@ def lively(kit: Kit) -> Kit:
     kit = set_answers(kit, "night-watch", (
         Follow(part="wake", value="centre"), Follow(part="aura", value="move", share=0.1),
         Lean(degrees=8), Ripple(colour="#FFFFFF40", origin="centre", within=False, seconds=0.2)))
+    kit = set_swings(kit, "night-watch", (
+        Swing(value="y", amplitude=-5, period=0.5, sides="one", during="hover"),))
     kit = set_swings(kit, "deck-lamp", (
         Swing(value="y", amplitude=3), Swing(value="size", amplitude=0.05, period=3, phase=0.3),
         Swing(value="turn", amplitude=4, wave="triangle", during="hover"),
         Swing(part="lamp", value="opacity", amplitude=-0.8, wave="pulse", period=0.8)))
     return set_swings(kit, "half", (
         Swing(part="label", value="colour", colour="#FF0000", period=1.5, wave="saw"),
-        Swing(value="x", amplitude=4, wave="saw", period=0.9)))
+        Swing(value="x", amplitude=4, wave="saw", period=0.9),
+        Swing(value="turn", amplitude=9, wave="saw", period=0.7, sides="one")))
 
 
 ON, DOWN, UP = Arrival("rest", "hover"), Arrival("hover", "pressed"), Arrival("pressed", "hover")

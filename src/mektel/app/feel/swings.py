@@ -68,7 +68,8 @@ class Swings(Entries):
             getattr(layer, "style", "solid") != "solid")), None)
         if shine is not None:
             ready.append(("Shimmer", f"{shine.name} fades and comes back", Swing(
-                part=shine.id, value="opacity", amplitude=-0.4, period=2.0)))
+                part=shine.id, value="opacity", amplitude=-0.4, period=2.0,
+                sides="one")))
         for title, tip, swing in ready:
             add_action(menu, title, self.add, title, swing, MOST_SWINGS).setToolTip(tip)
         menu.addSeparator()
@@ -92,7 +93,9 @@ class Swings(Entries):
         during: list[tuple[Any, str]] = [(REST, "always"), *(
             (state, f"in {state}") for state in states_of(control.behaviour))]
         waves: list[tuple[Any, str]] = list(WAVES)
-        return {"colour" if entry.colour is not None else "amplitude": far,
+        sides: list[tuple[Any, str]] = [("both", "both sides"), ("one", "one side")]
+        sided = {} if entry.colour is not None else {"sides": ChoiceDial("To", sides, self)}
+        return {"colour" if entry.colour is not None else "amplitude": far, **sided,
                 "wave": ChoiceDial("Wave", waves, self),
                 "period": NumberDial("Every", MILLISECONDS, self),
                 "phase": NumberDial("Begins at", PHASE, self),

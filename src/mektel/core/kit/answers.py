@@ -136,8 +136,9 @@ MOST_ANSWERS = 12
 class Swing(Brief):
     """Endless motion of one value while a condition holds (``rest`` for always).
 
-    A number swings about its own by ``amplitude``, a colour towards ``colour`` and back; a
-    ``pulse`` is away for the first half of the ``period`` and back for the other. ``phase`` is
+    A number swings about its own by ``amplitude``, or from it to one side and back, a colour
+    towards ``colour`` and back; a ``pulse`` is away for the first half of the ``period`` and back
+    for the other. ``phase`` is
     the share of a period that it begins with. Of the part ``control`` it moves ``x``, ``y`` (px),
     ``turn`` (degrees) or ``size`` (a share). Several of one value add up.
     """
@@ -150,6 +151,7 @@ class Swing(Brief):
     period: Period = 2.0
     phase: Annotated[float, Measure("%", 0, 1, 0.01, 3)] = 0.0
     during: str = Field(default="rest", max_length=80)
+    sides: Literal["both", "one"] = "both"
 
 
 WHOLE_VALUES = ("x", "y", "turn", "size")

@@ -43,7 +43,9 @@ def wave(shape: str, at: float) -> float:
 
 
 def share(shape: str, at: float) -> float:
-    """How far a colour has gone to the other one, 0 to 1; it begins at 0, a pulse at 1."""
+    """How far a colour has gone to the other one, 0 to 1; it begins at 0, a pulse at 1. So does
+    what swings to one side.
+    """
     at %= 1.0
     if shape == "sine":
         return (1 - math.cos(2 * math.pi * at)) / 2
@@ -85,11 +87,15 @@ class Swinging:
         swing = self.swing
         at = (moment - self.began) / swing.period + swing.phase
         if swing.part == CONTROL:
-            return _placed(frame, swing.value, level * swing.amplitude * wave(swing.wave, at))
+            return _placed(frame, swing.value, level * self._by(at))
         if swing.part == OUTLINE:
             return replace(frame, outline=frame.outline.model_copy(
                 update=self._changed(frame.outline, level, at, hexed)))
         return frame.changed(swing.part, lambda values: self._changed(values, level, at, hexed))
+
+    def _by(self, at: float) -> float:
+        of = share if self.swing.sides == "one" else wave
+        return self.swing.amplitude * of(self.swing.wave, at)
 
     def _changed(self, values: Any, level: float, at: float, hexed: Hex) -> dict[str, Any]:
         swing = self.swing
@@ -100,7 +106,7 @@ class Swinging:
                           for colour in (value, swing.colour or value))
             mixed = tuple(a + (b - a) * some for a, b in zip(now, other, strict=True))
             return changed_by(values, swing.value, hex_of(mixed, "srgb"))
-        moved = value + level * swing.amplitude * wave(swing.wave, at)
+        moved = value + level * self._by(at)
         measure = measure_at(values, swing.value)
         if measure.unit == "°":
             moved = (moved + 360) % 720 - 360

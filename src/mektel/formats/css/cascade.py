@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import tinycss2
@@ -39,6 +39,8 @@ SHORTHANDS: dict[str, tuple[str, ...]] = {
                    "background-position", "background-repeat", "background-origin",
                    "background-clip", "background-attachment"),
     "outline": ("outline-width", "outline-color", "outline-style"),
+    "animation": tuple(f"animation-{part}" for part in (
+        "name", "duration", "timing-function", "delay", "iteration-count", "direction")),
     "transition": ("transition-property", "transition-duration", "transition-timing-function",
                    "transition-delay"),
 }
@@ -207,6 +209,18 @@ def _next(parent: Style, declared: list[Declaration], tag: str, root: bool) -> S
         token = tinycss2.ast.DimensionToken(1, 1, style.em, None, f"{style.em:.6g}", "px")
         style.values["font-size"] = Declared([token], size.line if size else 1)
     return style
+
+
+def with_declared(style: Style, declared: list[Declaration]) -> Style:
+    """A style with some more declarations laid over it, as keyframes do."""
+    made = replace(style, values=dict(style.values), faults=[])
+    for entry in declared:
+        try:
+            _set(made, Style(), entry.name,
+                 Declared(style.variables.put_in(entry.tokens), entry.line))
+        except (CssError, RecursionError):
+            continue  # invalid at computed-value time: as if it did not stand there
+    return made
 
 
 def _set(style: Style, parent: Style, name: str, value: Declared) -> None:

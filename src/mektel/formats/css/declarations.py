@@ -9,6 +9,7 @@ from mektel.formats.css.borders import Border, border_of
 from mektel.formats.css.boxes import box_layers
 from mektel.formats.css.cascade import SIDES
 from mektel.formats.css.described import Described
+from mektel.formats.css.keyframes import LONGHANDS
 from mektel.formats.css.lengths import Scale, length
 from mektel.formats.css.parts import part_layers
 from mektel.formats.css.reader import CORNERS, LARGEST, Reader
@@ -28,7 +29,7 @@ KNOWN = {
     "opacity", "padding", *(f"padding-{side}" for side in SIDES), "outline", "outline-offset",
     "outline-width", "outline-color", "outline-style", "backdrop-filter", "filter",
     "mix-blend-mode", "transition", "transition-duration", "transition-timing-function",
-    "transition-delay",
+    "transition-delay", "animation", *LONGHANDS,
 }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from itertools import combinations
+from typing import Any
 
 from mektel.core.finding import Finding, Place
 from mektel.core.kit import condition_of
@@ -35,7 +36,8 @@ NO_LOOK = {
     "background-attachment", "transition-property", "font-variant", "font-stretch",
     "font-kerning", "font-synthesis",
     "font-optical-sizing", "font-feature-settings", "font-variation-settings", "interpolate-size",
-    "flow", "behavior", "stroke",
+    "flow", "behavior", "stroke", "animation-fill-mode", "animation-play-state",
+    "animation-composition",
 }
 NO_LOOK_PREFIXES = (
     "-webkit-", "-moz-", "-ms-", "-o-", "margin", "flex-", "grid", "overflow-", "scroll",
@@ -54,6 +56,8 @@ class Described:
     size: tuple[float, float] | None = None
     states: dict[str, Values] = field(default_factory=dict)
     parts: dict[str, dict[str, Style]] = field(default_factory=dict)
+    styles: dict[str, Style] = field(default_factory=dict)
+    keyframes: dict[str, list[Any]] = field(default_factory=dict)
     # Custom properties that are colours and that the control uses: in light and, else, in dark.
     colours: dict[str, tuple[int, str, str]] = field(default_factory=dict)
     root_em: float = ROOT_EM
@@ -77,7 +81,7 @@ class Described:
 
 def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
     """What ``sheet`` says of the element, in every state that it has rules for."""
-    described, budget = Described(name=name), Budget()
+    described, budget = Described(name=name, keyframes=sheet.keyframes), Budget()
     start, known = Style(variables=Variables(budget)), Known()
     asked = sorted(conditions_of(sheet, subject), key=lambda flags: rank(condition_of(flags)))
     conditions = {"rest": frozenset[str](), **{condition_of(flags): flags for flags in asked}}
@@ -86,10 +90,10 @@ def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
         both = one | other
         if not both & {"disabled", "busy"} and len(both) < 4:
             conditions.setdefault(condition_of(both), both)
-    styles: dict[str, Style] = {}
+    styles = described.styles
     for condition, flags in list(conditions.items())[:MOST_CONDITIONS]:
         style = styles[condition] = style_of(sheet, subject, flags, "", start, known)
-        described.states[condition] = _of_look(style.values)
+        described.states[condition] = of_look(style.values)
         described.parts[condition] = style.parts
         for line, what in style.faults:
             described.leave(line, what)
@@ -109,7 +113,7 @@ def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
     return described
 
 
-def _of_look(values: Values) -> dict[str, Declared]:
+def of_look(values: Values) -> dict[str, Declared]:
     return {name: value for name, value in values.items()
             if name not in NO_LOOK and not name.startswith(NO_LOOK_PREFIXES)
             and not (name.startswith(NONE_OF) and _is_plain(value))}

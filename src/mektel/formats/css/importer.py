@@ -22,11 +22,14 @@ from mektel.core.kit import (
     in_order,
     parse_flags,
 )
+from mektel.core.kit.answers import Swing
 from mektel.core.kit.conditions import rank
-from mektel.core.kit.control import fault_of
+from mektel.core.kit.control import CONTROL, fault_of
 from mektel.core.kit.edit import identifier
 from mektel.core.kit.layers import value_names
+from mektel.core.kit.moved_values import can_swing
 from mektel.core.look import natural_size, propose_states
+from mektel.formats.css.animations import swings_of
 from mektel.formats.css.cascade import addresses
 from mektel.formats.css.declarations import Built, build
 from mektel.formats.css.described import Described, describe
@@ -151,6 +154,7 @@ def _control_of(sheet: Described, title: str, suggest: bool) -> Result:
                   if "checked" not in parse_flags(state)}
     palette, names = _palette(sheet)
     control = _joined(title, rest, states, names, sheet)
+    control = _in_motion(control, swings_of(sheet, {"rest": rest, **states}))
     if natural_size(control.model_copy(update={"outline": control.outline.model_copy(
             update={"padding": (0.0, 0.0)})}))[0] > rest.size[0]:
         # A box without room for its name has no text: a switch, a round key.
@@ -158,6 +162,15 @@ def _control_of(sheet: Described, title: str, suggest: bool) -> Result:
     if suggest:
         control = propose_states(Kit(palette=palette), control)
     return control, sheet.leftovers, palette
+
+
+def _in_motion(control: Control, swings: list[dict[str, Any]]) -> Control:
+    """The control with what moves without end, as far as its values can swing."""
+    made = [Swing.model_validate(swing) for swing in swings]
+    held = [swing for swing in made if swing.part == CONTROL
+            or can_swing(control.part(swing.part), swing.value)]
+    return Control.model_validate(
+        control.model_copy(update={"swings": tuple(held)}).model_dump()) if held else control
 
 
 def _palette(sheet: Described) -> tuple[tuple[Swatch, ...], dict[str, str]]:

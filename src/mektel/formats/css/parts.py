@@ -55,7 +55,7 @@ def part_layers(
         layer |= {
             "outline": {**inner, **_composed(spans, inner)}, "opacity": opacity, "move": move,
             "name": f"{name.capitalize()} {layer['name'][0].lower()}{layer['name'][1:]}"}
-        if turn or factors != (1.0, 1.0):
+        if turn or factors != (1.0, 1.0) or reader.has("animation", "animation-name"):
             layer |= {"rotate": turn, "scale": factors, "pivot": pivot}
         made[f"{name}-{layer_id}"] = layer
     depth = values.get("z-index")

@@ -187,7 +187,10 @@ def _at_rule(
     elif name.endswith("keyframes"):
         title = "".join(str(token.value) for token in components(node.prelude)
                         if token.type in ("ident", "string"))
-        sheet.keyframes.setdefault(title, node.content or [])
+        if name == "keyframes":
+            sheet.keyframes[title] = node.content or []
+        else:
+            sheet.keyframes.setdefault(title, node.content or [])
         return
     elif name == "import":
         sheet.skip(line, f"@import {text_of(node.prelude)[:60]}: nothing is fetched; bring that "

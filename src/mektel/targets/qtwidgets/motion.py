@@ -80,6 +80,8 @@ def swing_source(sheet: Sheet, swing: Swing) -> str:
         values["colour"] = qt_colour(swing.colour)
     else:
         values["amplitude"] = number(swing.amplitude)
+        if swing.sides == "one":
+            values["one_sided"] = True
     if limits is not None:
         values["limits"] = numbers(limits)
         if limits == (-360, 360):

@@ -167,14 +167,15 @@ def swing_rules(sheet: Sheet, selectors: dict[str, str], still: Any
 
 def _wave(swing: Swing) -> str:
     """One period as an easing: from 0, where it is at rest, by 1, as far as it swings."""
-    of = share if swing.colour else wave
+    one_sided = bool(swing.colour) or swing.sides == "one"
+    of = share if one_sided else wave
     if swing.wave == "pulse":
         return "linear(1 0% 50%, 0 50% 100%)"
-    if swing.wave == "saw" and not swing.colour:
+    if swing.wave == "saw" and not one_sided:
         return "linear(0, 1 50%, -1 50%, 0)"
     values = [of(swing.wave, at / POINTS) for at in range(POINTS)]
     if swing.wave == "triangle":
-        return "linear(0, 1 50%, 0)" if swing.colour else "linear(0, 1 25%, -1 75%, 0)"
+        return "linear(0, 1 50%, 0)" if one_sided else "linear(0, 1 25%, -1 75%, 0)"
     if swing.wave == "saw":
         return "linear(0, 1)"
     return "linear(" + ", ".join(number(round(value, 4)) for value in (*values, 0.0)) + ")"

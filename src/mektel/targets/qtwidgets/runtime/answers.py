@@ -343,8 +343,8 @@ def wave(shape: str, at: float) -> float:
     return 1.0 if at < 0.5 else 0.0
 
 
-def colour_share(shape: str, at: float) -> float:
-    """How far a colour has gone to the other one."""
+def away(shape: str, at: float) -> float:
+    """How far a colour has gone to the other one, or what swings to one side."""
     at %= 1.0
     if shape == "sine":
         return (1 - math.cos(2 * math.pi * at)) / 2
@@ -354,7 +354,7 @@ def colour_share(shape: str, at: float) -> float:
 
 
 def _swing(frame: Frame, entry: Swing, level: float, at: float) -> None:
-    by = level * entry.amplitude * wave(entry.wave, at)
+    by = level * entry.amplitude * (away if entry.one_sided else wave)(entry.wave, at)
     if entry.part == "control":
         if entry.path[0] == "size":
             frame.scale *= max(0.05, 1 + by)
@@ -363,7 +363,7 @@ def _swing(frame: Frame, entry: Swing, level: float, at: float) -> None:
         return
     for name in versions(entry.part):
         if name in frame.parts:
-            some = level * colour_share(entry.wave, at)
+            some = level * away(entry.wave, at)
             frame.parts[name] = _moved(frame.parts[name], entry, entry.path, by, some)
 
 

@@ -52,7 +52,8 @@ Answer = dict[str, Any]
 class Swing(NamedTuple):
     """What moves without end while states hold: a value, by the path to it, or the whole control.
 
-    A number swings by ``amplitude`` within ``limits``, a colour towards ``colour``.
+    A number swings by ``amplitude`` within ``limits``, ``one_sided`` or about its own; a colour
+    towards ``colour``.
     """
 
     part: str
@@ -65,6 +66,7 @@ class Swing(NamedTuple):
     limits: tuple[float, float] = (0.0, 0.0)
     colour: str = ""
     turns: bool = False
+    one_sided: bool = False
 
 
 # The folder beside a module, or the content of each file in base64.
