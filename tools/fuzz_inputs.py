@@ -43,6 +43,23 @@ PAIRS = {"css": re.compile(rb"([a-z-]+)\s*:\s*([^;{}]+)"),
          "svg": re.compile(rb'([a-zA-Z:-]+)\s*=\s*"([^"]*)"')}
 
 
+# Animations, of which no example has any.
+MOVING = b"""
+@keyframes turn { to { transform: rotate(360deg) } }
+@keyframes swell { 0%, 100% { transform: scale(1); opacity: 1 }
+  50% { transform: scale(1.1); opacity: .5 } }
+@keyframes glow { 50% { background-color: #F80; box-shadow: 0 0 12px 4px #F808; color: red } }
+.key { width: 90px; height: 40px; background: linear-gradient(teal, navy); border: 2px solid red;
+  animation: swell 2s infinite ease-in-out, glow 1.5s -0.3s infinite alternate steps(2) }
+.key:hover { animation-name: turn; animation-duration: 600ms; animation-iteration-count: infinite }
+.key:active { background: gold right 8px center/auto 60% no-repeat url("data:image/svg+xml,%3csvg \
+viewBox='0 0 9 9'%3e%3ccircle r='4' fill='red'/%3e\
+%3cpath d='M1 1l7 7' stroke='blue'/%3e%3c/svg%3e")}
+.key::after { content: ""; position: absolute; inset: 4px; border: 2px solid; animation: turn 1s
+  linear infinite reverse }
+"""
+
+
 @dataclass
 class Pool:
     """What is changed: inputs of one kind, faults apart, and the values that each key has."""
@@ -69,6 +86,7 @@ def pools() -> dict[str, Pool]:
         kind = {".css": "css", ".svg": "svg", ".json": "tokens", ".png": "png"}.get(path.suffix)
         if kind:
             made[kind].sound.append(path.read_bytes())
+    made["css"].sound += [MOVING] * 3
     made["picture"].sound += made["png"].sound
     made["svg"].sound += [drawn(inside) for inside in WHOLE.values()]
     made["kit"].sound += [kit_to_text(read_kit(path)).encode() for path in starter_files().values()]

@@ -26,6 +26,9 @@ from tests.sheets import PACKAGES, compared, package_text
 
 # Each holds something that is decided by the cascade alone: a rule that must win or lose.
 BOX = "width:120px;height:44px;"
+DRAWN = ("url(\"data:image/svg+xml,%3csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 20 10'"
+         "%3e%3crect x='2' y='2' width='16' height='6' rx='3' fill='navy'/%3e%3ccircle cx='6' "
+         "cy='5' r='2' fill='gold'/%3e%3c/svg%3e\")")
 CASCADES = {
     "layers": "@layer low, high; .b{border-radius:4px}"
               "@layer high{.b{background:teal}} @layer low{.b.b.b{background:red}}",
@@ -83,6 +86,12 @@ CASCADES = {
     "transforms": ".b{background:teal;border-radius:8px;translate:3px -2px}"
                   ".b:hover{transform:scale(.9) rotate(5deg)}"
                   ".b:active{transform:translate(10%,2px);opacity:60%}",
+    "drawings in the sheet": f".b{{--i:{DRAWN};background:var(--i) no-repeat right 12px center/"
+                             "auto 20px teal;border:3px solid gold}.b:hover{background:var(--i) "
+                             "center/contain no-repeat}.b:active{border-radius:9px;background:navy "
+                             "var(--i) 100% 0/30px no-repeat border-box}.b:focus{"
+                             "background-image:var(--i),linear-gradient(red,gold);"
+                             "background-size:40px 40px,auto;background-position:0 bottom,0}",
     "states by class": ".b{background:gold}.b.is-disabled{opacity:.5}.b.active{background:teal}"
                        ".b:active{background:navy}.b:hover{background:orange}"
                        ".b.active:hover{border:3px solid red}",
@@ -94,6 +103,19 @@ def test_the_cascade_is_that_of_the_browser(name: str) -> None:
     text = f".b{{{BOX}}}{CASCADES[name]}"
     found = list(compared(text, name, [".b"]))
     assert found and all(entry.good for entry in found), found
+
+
+@pytest.mark.parametrize(("background", "why"), [
+    (f"{DRAWN} 0/30px", "tiles that repeat"), (f"{DRAWN} -9px 0/30px no-repeat", "that is cut off"),
+    (f"{DRAWN} 0/0 no-repeat", "of no size"), ("url(key.png)", "nothing is fetched"),
+    ("url(data:image/png;base64,AAAA)", "of pixels"), ("url(data:image/svg+xml,%3csvg)", "XML"),
+    ("url(data:image/svg+xml;base64,PHN2Zz48cGF0)", "XML"),
+    (f"url(data:image/svg+xml,{'x' * 200_001})", "more than 200 kB"),
+])
+def test_pictures_that_are_no_layers_are_listed(background: str, why: str) -> None:
+    control, left, _ = control_from_css(f".b{{{BOX}\nbackground: gold {background}}}")
+    assert control.layers[0].id == "background"
+    assert any(why in finding.message and finding.place.line == 2 for finding in left), left
 
 
 def test_elements_of_well_known_sheets_look_as_in_the_browser() -> None:

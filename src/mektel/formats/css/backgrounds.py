@@ -8,12 +8,17 @@ from typing import Any
 from mektel.formats.css.borders import Border, inside
 from mektel.formats.css.gradients import fill_values, is_gradient
 from mektel.formats.css.lengths import Scale, colour, is_length, length
+from mektel.formats.css.outlines import composed
+from mektel.formats.css.pictures import drawing_in, drawn_size, layers_of, size_of, url_in
 from mektel.formats.css.reader import Reader
 from mektel.formats.css.tokens import CssError, Declared, components, split_by, text_of
 
 BOXES = ("border-box", "padding-box", "content-box")
 PLACES = ("left", "right", "top", "bottom", "center")
 REPEATS = ("repeat", "no-repeat", "repeat-x", "repeat-y", "round", "space")
+EDGES = {"left": (0, 0.0), "right": (0, 1.0), "top": (1, 0.0), "bottom": (1, 1.0)}
+# Px by which a box is made larger to see how a place depends on it.
+FARTHER = 100.0
 PARTS = ("image", "color", "size", "position", "repeat", "origin", "clip")
 
 
@@ -49,12 +54,15 @@ def background_layers(
     for at, entry in reversed(list(enumerate(shown, 1))):
         name = "Gradient" if len(shown) == 1 else f"Gradient {at}"
         try:
+            if (url := url_in(entry.image)) is not None:
+                layers |= _picture(entry, url, at, reader, scale, size, border)
+                continue
             values = _gradient(entry, reader, scale, current, outline, size, border)
         except CssError as error:
             reader.sheet.leave(line, f"{_called(entry.image)}: {error}")
             continue
         except Exception:
-            reader.sheet.leave(line, f"{_called(entry.image)}: not a gradient that can be read")
+            reader.sheet.leave(line, f"{_called(entry.image)}: cannot be read")
             continue
         if modes and modes[(at - 1) % len(modes)] != "normal":
             values["blend"] = modes[(at - 1) % len(modes)]
@@ -63,6 +71,8 @@ def background_layers(
 
 
 def _called(image: Any) -> str:
+    if (url := url_in(image)) is not None:
+        return f"url({url})" if len(url) <= 40 else f"url({url[:30]}…)"
     return str(getattr(image, "name", "")) or text_of([image])[:40]
 
 
@@ -117,7 +127,7 @@ def _image(tokens: list[Any], declared: Declared, reader: Reader) -> Any:
     token = (components(tokens) or [None])[0]
     if token is None or (token.type == "ident" and token.lower_value == "none"):
         return None
-    if not is_gradient(token):
+    if not is_gradient(token) and url_in(token) is None:
         reader.sheet.leave(declared.line, f"{text_of([token])[:60]} in background")
         return None
     return token
@@ -131,7 +141,7 @@ def _shorthand(declared: Declared, current: str, reader: Reader) -> tuple[list[I
         for token in components(part):
             shade = colour(token, current)
             word = token.lower_value if token.type == "ident" else ""
-            if is_gradient(token):
+            if is_gradient(token) or url_in(token) is not None:
                 entry = replace(entry, image=token)
             elif token.type == "literal" and token.value == "/":
                 sized = True
@@ -199,6 +209,43 @@ def _gradient(
             **fill_values(entry.image, tile, scale, current)}
 
 
+def _picture(
+    entry: Image, url: str, at: int, reader: Reader, scale: Scale, size: tuple[float, float],
+    border: Border,
+) -> dict[str, dict[str, Any]]:
+    """A drawing in the sheet as layers, in the box that its size and position give it."""
+    top, right, bottom, left = _edges(reader, scale, border, entry.origin)
+    box = (max(1.0, size[0] - left - right), max(1.0, size[1] - top - bottom))
+    content = drawing_in(url)
+    words = [token.lower_value for token in entry.size if token.type == "ident"]
+    asked = "contain" if "contain" in words else "cover" if "cover" in words else tuple(
+        None if token.type == "ident" else length(token, scale, box[side])
+        for side, token in enumerate(entry.size[:2]))
+    if isinstance(asked, tuple):
+        asked = (*asked, None, None)[:2]
+    tile = drawn_size(asked, size_of(content), box)  # type: ignore[arg-type]
+    if min(tile) < 0.5:
+        raise CssError("a picture of no size")
+    if entry.repeat != "no-repeat" and (tile[0] < box[0] - 1 or tile[1] < box[1] - 1):
+        raise CssError("tiles that repeat")
+    spot, farther = (_placed(entry, (box[0] + more, box[1] + more), tile, scale)
+                     for more in (0.0, FARTHER))
+    if any(start < -edge - 0.5 or start + long > inner + after + 0.5 for start, long, inner, edge,
+           after in zip(spot, tile, box, (left, top), (right, bottom), strict=True)):
+        raise CssError("a picture that is cut off")
+    spans = []
+    for start, far, long, edge, full in zip(spot, farther, tile, (left, top), size, strict=True):
+        # What it moves by where the control is larger says which share its place is.
+        share = round((far - start) / FARTHER, 6)
+        spans.append(((share, edge + start - share * full), (0.0, long)))
+    made, skipped = layers_of(content, tile)
+    for what in skipped:
+        reader.sheet.leave(reader.line_of("background-image", "background"), f"picture: {what}")
+    return {f"picture-{at}-{layer['id']}": {
+        **{name: value for name, value in layer.items() if name != "id"},
+        "outline": {**layer["outline"], **composed(spans, layer["outline"])}} for layer in made}
+
+
 def _tile(entry: Image, box: tuple[float, float], scale: Scale) -> tuple[float, float] | None:
     """The size of the image in px (CSS Backgrounds 3, 3.9); None for that of its box."""
     sides: list[float] = []
@@ -218,9 +265,11 @@ def _placed(
     entry: Image, box: tuple[float, float], tile: tuple[float, float], scale: Scale
 ) -> tuple[float, float]:
     """Where the tile begins, in px: percentages are of the room that it leaves."""
+    if len(entry.position) > 2:
+        return _from_edges(entry, box, tile, scale)
     spot = [0.0, 0.0]
     axis = 0
-    words = {"left": (0, 0.0), "right": (0, 1.0), "top": (1, 0.0), "bottom": (1, 1.0)}
+    words = EDGES
     given = entry.position[:2]
     if len(given) == 1 and not (given[0].type == "ident" and given[0].lower_value in (
             "top", "bottom")):
@@ -241,4 +290,20 @@ def _placed(
         else:
             spot[axis] = length(token, scale)
             axis = 1
+    return spot[0], spot[1]
+
+
+def _from_edges(
+    entry: Image, box: tuple[float, float], tile: tuple[float, float], scale: Scale
+) -> tuple[float, float]:
+    """Where it begins if edges are named with offsets from them: three or four values."""
+    spot = [(box[at] - tile[at]) / 2 for at in (0, 1)]
+    axis, share = 0, 0.0
+    for token in entry.position[:4]:
+        if token.type == "ident" and token.lower_value in EDGES:
+            axis, share = EDGES[token.lower_value]
+            spot[axis] = (box[axis] - tile[axis]) * share
+        elif token.type != "ident":
+            offset = length(token, scale, box[axis] - tile[axis])
+            spot[axis] += -offset if share else offset
     return spot[0], spot[1]

@@ -9,11 +9,10 @@ from mektel.formats.css.boxes import box_layers
 from mektel.formats.css.cascade import Style
 from mektel.formats.css.described import Described
 from mektel.formats.css.lengths import Scale, colour, is_length, length
+from mektel.formats.css.outlines import Span, composed
 from mektel.formats.css.reader import Reader
 from mektel.formats.css.tokens import CssError, Declared, components, text_of
 
-# Share of the control's size, and px.
-Span = tuple[float, float]
 AXES = (("left", "width", "right"), ("top", "height", "bottom"))
 
 
@@ -53,7 +52,7 @@ def part_layers(
             reader, scale, current, outline, (px[0], px[1]), border).items():
         inner = layer.pop("outline", outline)
         layer |= {
-            "outline": {**inner, **_composed(spans, inner)}, "opacity": opacity, "move": move,
+            "outline": {**inner, **composed(spans, inner)}, "opacity": opacity, "move": move,
             "name": f"{name.capitalize()} {layer['name'][0].lower()}{layer['name'][1:]}"}
         if turn or factors != (1.0, 1.0) or reader.has("animation", "animation-name"):
             layer |= {"rotate": turn, "scale": factors, "pivot": pivot}
@@ -119,15 +118,3 @@ def share_and_px(token: Any, scale: Scale, full: float, less: float = 0.0) -> Sp
     if not is_length(token):
         raise CssError(text_of([token]))
     return 0.0, length(token, scale)
-
-
-def _composed(spans: list[tuple[Span, Span]], inner: dict[str, Any]) -> dict[str, Any]:
-    """A box within a part's box as a box of the control's."""
-    made: dict[str, Any] = {}
-    for (place, long), start, side in zip(spans, ("x", "y"), ("width", "height"), strict=True):
-        offset, share = inner.get(start, (0.0, 0.0)), inner.get(side, (1.0, 0.0))
-        made[start] = (place[0] + offset[0] * long[0], place[1] + offset[0] * long[1] + offset[1])
-        made[side] = (share[0] * long[0], share[0] * long[1] + share[1])
-    if inner.get("joins"):
-        made["joins"] = [{**join, **_composed(spans, join)} for join in inner["joins"]]
-    return made
