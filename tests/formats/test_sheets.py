@@ -50,6 +50,13 @@ CASCADES = {
             "border:clamp(1px,calc(1rem/4),9px) solid rgb(0 0 0/calc(1/3))}",
     "colours": ".b{background:color-mix(in oklch,teal 70%,gold);border:4px solid "
                "color-mix(in srgb,currentcolor 40%,transparent);color:oklch(.4 .1 20)}",
+    "relative colours": ".b{--a:#ffd70099;background:oklch(from teal calc(l + .1) c h);border:4px "
+                        "solid rgb(from gold r g b/60%)}.b:hover{background:hsl(from navy calc(h "
+                        "+ 40) s calc(l + 20))}.b:active{background:hwb(from red h 10% b);"
+                        "border-color:lab(from var(--a) calc(l/2) a b)}",
+    "hints": ".b{background:linear-gradient(to right,gold,30%,navy)}"
+             ".b:hover{background:linear-gradient(gold 10%,80%,#0000 90%)}"
+             ".b:active{background:conic-gradient(teal,40deg,gold 100deg)}",
     "sides": ".b{border:3px solid teal;border-width:1px 2px 9px 4px;border-radius:12px 2px;"
              "background:gold}",
     "sides of colours": ".b{border:4px solid teal;border-block-start:7px solid navy;"

@@ -73,6 +73,26 @@ def mixed(first: str, second: str, share: float, other: float, space: str) -> st
     return _hex(mix, clipped=True)
 
 
+# By what channels are multiplied for the numbers that CSS has for them.
+NUMBERS = {"srgb": (255.0, 255.0, 255.0), "hsl": (1.0, 100.0, 100.0), "hwb": (1.0, 100.0, 100.0)}
+
+
+def channels_of(text: str, space: str) -> tuple[float, ...]:
+    """A CSS colour's three channels in a space, as the numbers that relative colours see, and its
+    alpha (CSS Color 5, 4). Raises :class:`ColourError`.
+
+    >>> channels_of("#FF0080", "srgb")[:2]
+    (255.0, 0.0)
+    """
+    try:
+        colour = _color(text).convert(space)
+    except ValueError:
+        raise ColourError(f"“{text}” is not a colour in a space that is known") from None
+    by = NUMBERS.get(space, (1.0, 1.0, 1.0))
+    return (*(value * factor for value, factor in zip(
+        colour.coords(nans=False), by, strict=True)), colour.alpha(nans=False))
+
+
 def _is_hex(text: str) -> bool:
     return all(letter in "0123456789abcdefABCDEF" for letter in text)
 

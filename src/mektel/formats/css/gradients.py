@@ -8,11 +8,14 @@ from typing import Any
 
 import tinycss2
 
+from mektel.core.colour import mixed
 from mektel.core.kit import Stop
 from mektel.formats.css.lengths import Scale, angle, colour, is_length, length
 from mektel.formats.css.tokens import CssError, components, split_by
 
 NAMES = ("linear-gradient", "radial-gradient", "conic-gradient")
+# Stands for a colour where only a place is given; steps into which a hint's curve is cut.
+HINT, CURVE = "", 10
 SIDES = {"top": 0.0, "right": 90.0, "bottom": 180.0, "left": 270.0}
 Box = tuple[float, float]
 
@@ -168,13 +171,40 @@ def _stops(
     placed: list[tuple[float | None, str]] = []
     for part in parts:
         tone = colour(part[0], current) if part else None
+        if tone is None and len(part) == 1 and len(placed) > 0 and part is not parts[-1]:
+            placed.append((_place(part[0], reach, turning, scale), HINT))
+            continue
         if tone is None:
             raise CssError(f"{tinycss2.serialize(part) or 'nothing'} in a gradient")
         places = [_place(token, reach, turning, scale) for token in part[1:]]
         placed += [(place, tone) for place in places] or [(None, tone)]
     if len(placed) < 2:
         raise CssError("a gradient needs two colours")
-    return tuple(Stop(position=at, colour=tone) for at, tone in _spaced(placed))
+    return tuple(Stop(position=at, colour=tone) for at, tone in _hinted(_spaced(placed)))
+
+
+def _hinted(stops: list[tuple[float, str]]) -> list[tuple[float, str]]:
+    """Stops that follow the curve that a hint between two colours gives (CSS Images 3, 3.4.3)."""
+    made: list[tuple[float, str]] = []
+    for at, (place, tone) in enumerate(stops):
+        if tone != HINT:
+            made.append((place, tone))
+            continue
+        (start, first), (end, last) = made[-1], stops[at + 1]
+        if last == HINT:
+            raise CssError("two hints in a row in a gradient")
+        share = (place - start) / (end - start) if end > start else 0.5
+        if not 0 < share < 1:
+            made.append((place, last if share <= 0 else first))
+            continue
+        for step in range(1, CURVE):
+            # Closer where it bends: half of it lies before the hint.
+            along = share * 2 * step / CURVE if 2 * step <= CURVE else (
+                1 - (1 - share) * 2 * (1 - step / CURVE))
+            weight = along ** (math.log(0.5) / math.log(share))
+            made.append((start + (end - start) * along,
+                         mixed(first, last, 1 - weight, weight, "srgb")))
+    return made
 
 
 def _place(token: Any, reach: float, turning: bool, scale: Scale) -> float:

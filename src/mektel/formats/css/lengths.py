@@ -7,7 +7,7 @@ from typing import Any
 
 import tinycss2
 
-from mektel.core.colour import ColourError, colour_from_text, mixed
+from mektel.core.colour import ColourError, channels_of, colour_from_text, mixed
 from mektel.formats.css.calc import is_sum, worked_out
 from mektel.formats.css.tokens import CssError, Declared, components, split_by
 
@@ -18,6 +18,10 @@ PER_INCH = {"in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "pt": 96 / 72, "pc": 1
 PER_SCREEN = {"vw": 12.8, "vh": 8.0, "vmin": 8.0, "vmax": 12.8, "dvh": 8.0, "svh": 8.0}
 
 
+# The space of a colour function, and what relative colours call its channels.
+CHANNELS = {"rgb": ("srgb", "rgb"), "rgba": ("srgb", "rgb"), "hsl": ("hsl", "hsl"),
+            "hsla": ("hsl", "hsl"), "hwb": ("hwb", "hwb"), "lab": ("lab", "lab"),
+            "lch": ("lch", "lch"), "oklab": ("oklab", "lab"), "oklch": ("oklch", "lch")}
 COLOUR_FUNCTIONS = ("rgb", "rgba", "hsl", "hsla", "hwb", "lab", "lch", "oklab", "oklch", "color")
 # As a light page has them (CSS Color 4, 6.2).
 SYSTEM_COLOURS = {
@@ -88,6 +92,8 @@ def colour(token: Any, current: str = "#000000") -> str | None:
     if token.type == "function" and token.lower_name == "light-dark":
         first = components(split_by(token.arguments, ",")[0])
         return colour(first[0], current) if first else None
+    if token.type == "function" and token.lower_name in CHANNELS and _begins(token, "from"):
+        return _relative(token, current)
     if token.type in ("ident", "hash") or (
             token.type == "function" and token.lower_name in COLOUR_FUNCTIONS):
         try:
@@ -95,6 +101,63 @@ def colour(token: Any, current: str = "#000000") -> str | None:
         except (ColourError, CssError):
             return None
     return None
+
+
+def _begins(token: Any, word: str) -> bool:
+    first = (components(token.arguments) or [None])[0]
+    return first is not None and first.type == "ident" and first.lower_value == word
+
+
+def _relative(token: Any, current: str) -> str | None:
+    """A colour made of another's channels: ``oklch(from teal calc(l * 0.9) c h)`` (CSS Color 5, 4).
+    """
+    _, source, *rest = components(token.arguments)
+    tone = colour(source, current)
+    if tone is None:
+        return None
+    space, names = CHANNELS[token.lower_name]
+    try:
+        known = dict(zip((*names, "alpha"), channels_of(tone, space), strict=True))
+        filled = [_summed(part) for part in _filled(rest, known)]
+        shares = space in ("hsl", "hwb")
+        text = " ".join(tinycss2.serialize([part]) + (
+            "%" if shares and at in (1, 2) and part.type == "number" else "")
+            for at, part in enumerate(_worked(filled)))
+        if "/" not in text and known["alpha"] < 1:
+            text += f" / {known['alpha']:.6f}"
+        return colour_from_text(f"{token.lower_name}({text})", clipped=True)
+    except (ColourError, CssError):
+        return None
+
+
+def _filled(tokens: list[Any], known: dict[str, float]) -> list[Any]:
+    """Tokens with the values of channels in place of their names."""
+    filled: list[Any] = []
+    for token in tokens:
+        if token.type == "ident" and token.lower_value in known:
+            filled += tinycss2.parse_component_value_list(f"{known[token.lower_value]:.6f}")
+        elif token.type == "function":
+            filled.append(tinycss2.ast.FunctionBlock(
+                token.source_line, token.source_column, token.name,
+                _filled(token.arguments, known)))
+        elif token.type == "() block":
+            filled.append(tinycss2.ast.ParenthesesBlock(
+                token.source_line, token.source_column, _filled(token.content, known)))
+        else:
+            filled.append(token)
+    return filled
+
+
+def _worked(tokens: list[Any]) -> list[Any]:
+    """Tokens with each sum as the number that it comes to."""
+    made: list[Any] = []
+    for token in tokens:
+        if is_sum(token):
+            value, _ = worked_out(token, lambda part: float(part.value) / 100)
+            made += tinycss2.parse_component_value_list(f"{value:.6f}")
+        else:
+            made.append(token)
+    return made
 
 
 def _summed(token: Any) -> Any:
