@@ -57,6 +57,12 @@ CASCADES = {
     "hints": ".b{background:linear-gradient(to right,gold,30%,navy)}"
              ".b:hover{background:linear-gradient(gold 10%,80%,#0000 90%)}"
              ".b:active{background:conic-gradient(teal,40deg,gold 100deg)}",
+    "filters": ".b{background:linear-gradient(gold,teal);border:4px solid navy;box-shadow:0 3px "
+               "6px #d008;position:relative}.b:hover{filter:brightness(85%) contrast(1.2)}"
+               ".b:active{filter:hue-rotate(40deg) saturate(1.4) sepia(.2)}"
+               ".b:disabled{filter:grayscale(80%) opacity(.5)}.b:focus{filter:invert()}"
+               ".b::after{content:'';position:absolute;inset:8px;background:gold;"
+               "filter:brightness(.5)}",
     "sides": ".b{border:3px solid teal;border-width:1px 2px 9px 4px;border-radius:12px 2px;"
              "background:gold}",
     "sides of colours": ".b{border:4px solid teal;border-block-start:7px solid navy;"

@@ -81,7 +81,7 @@ def _filters(reader: Reader, scale: Scale, current: str) -> Layers:
             if token.type == "ident" and token.lower_value == "none":
                 continue
             if token.type != "function" or token.lower_name != "drop-shadow":
-                raise CssError(tinycss2.serialize([token]))
+                continue  # what changes colours is worked into them
             shadow = shadows(Declared(token.arguments, declared.line), scale, current)[0]
             # Here the third length is the Gaussian's sigma itself (Filter Effects 1).
             layers.append({

@@ -9,6 +9,7 @@ from mektel.formats.css.borders import Border, border_of
 from mektel.formats.css.boxes import box_layers
 from mektel.formats.css.cascade import SIDES
 from mektel.formats.css.described import Described
+from mektel.formats.css.filters import colour_filter, filtered
 from mektel.formats.css.keyframes import LONGHANDS
 from mektel.formats.css.lengths import Scale, length
 from mektel.formats.css.parts import part_layers
@@ -61,6 +62,9 @@ def build(sheet: Described, state: str) -> Built:
     built.layers |= before | ({"outer-line": ring} if ring else {})
     built.layers["label"] = {"kind": "label", "name": "Label", **label_values(text)}
     _transform(reader, scale, built)
+    matrices, faded = reader.take("filter", colour_filter, ([], 1.0))
+    built.outline["opacity"] *= faded
+    built.layers = filtered(built.layers, matrices)
     return built
 
 

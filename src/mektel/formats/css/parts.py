@@ -8,6 +8,7 @@ from mektel.formats.css.borders import border_of
 from mektel.formats.css.boxes import box_layers
 from mektel.formats.css.cascade import Style
 from mektel.formats.css.described import Described
+from mektel.formats.css.filters import colour_filter, filtered
 from mektel.formats.css.lengths import Scale, colour, is_length, length
 from mektel.formats.css.outlines import Span, composed
 from mektel.formats.css.reader import Reader
@@ -46,7 +47,8 @@ def part_layers(
     pivot = tuple(
         (place[0] * full + place[1] + side * share) / full for (place, _), full, side, share in zip(
             spans, size, px, reader.pivot(scale, (px[0], px[1])), strict=True))
-    opacity = reader.share("opacity")
+    matrices, faded = reader.take("filter", colour_filter, ([], 1.0))
+    opacity = reader.share("opacity") * faded
     made: dict[str, dict[str, Any]] = {}
     for layer_id, layer in box_layers(
             reader, scale, current, outline, (px[0], px[1]), border).items():
@@ -58,7 +60,7 @@ def part_layers(
             layer |= {"rotate": turn, "scale": factors, "pivot": pivot}
         made[f"{name}-{layer_id}"] = layer
     depth = values.get("z-index")
-    return made, depth is not None and depth.text.startswith("-")
+    return filtered(made, matrices), depth is not None and depth.text.startswith("-")
 
 
 def _is(values: dict[str, Declared], name: str, text: str) -> bool:
