@@ -118,6 +118,17 @@ def test_the_cascade_is_that_of_the_browser(name: str) -> None:
     assert found and all(entry.good for entry in found), found
 
 
+def test_a_thumb_that_stands_in_its_switch() -> None:
+    text = ("[type=checkbox].s{appearance:none;width:44px;height:24px;padding:1px;background:#ccc;"
+            "border:2px solid #ccc;border-radius:12px}.s::before{content:'';display:block;"
+            "aspect-ratio:1;height:100%;border-radius:50%;background:white}.s:checked{background:"
+            "teal;border-color:teal}.s:checked::before{margin-inline-start:18px}"
+            ".s:hover::before{width:50%}")
+    found = list(compared(text, "switch", ["[type=checkbox].s"]))
+    assert {"rest", "checked", "hover"} <= {entry.state for entry in found}
+    assert all(entry.good for entry in found), found
+
+
 @pytest.mark.parametrize(("background", "why"), [
     (f"{DRAWN} 0/30px", "tiles that repeat"), (f"{DRAWN} -9px 0/30px no-repeat", "that is cut off"),
     (f"{DRAWN} 0/0 no-repeat", "of no size"), ("url(key.png)", "nothing is fetched"),

@@ -133,9 +133,11 @@ class _Moving:
             return self._of_whole(style, em)
         if self.owner:
             element = described.styles[self.state]
-            edges = border_of(Reader(described, described.states[self.state], PADDING),
-                              Scale(element.em, element.root_em), "#000000").widths
-            layers, _ = part_layers(described, self.owner, style, self.built.size, edges)
+            outer, own_em = described.states[self.state], Scale(element.em, element.root_em)
+            edges = border_of(Reader(described, outer, PADDING), own_em, "#000000").widths
+            padding = Reader(described, outer).padding(own_em) if described.empty else None
+            layers, _ = part_layers(
+                described, self.owner, style, self.built.size, edges, padding)
             return _numbers(layers)
         frame = replace(described, states={"frame": without(of_look(style.values), TRANSFORM)},
                         parts={"frame": {}})

@@ -54,7 +54,9 @@ def build(sheet: Described, state: str) -> Built:
     border = border_of(reader, scale, text.colour)
     _size(reader, scale, built, border)
     _outline(reader, scale, built, border)
-    behind, before = _parts(sheet, state, built, border)
+    # An input that holds no text has no padding by itself.
+    padding = Reader(sheet, sheet.states[state]).padding(scale) if sheet.empty else None
+    behind, before = _parts(sheet, state, built, border, padding)
     built.layers = behind | box_layers(
         reader, scale, text.colour, built.outline, built.size, border)
     # A ring lies outside of everything.
@@ -123,7 +125,7 @@ def _outline(reader: Reader, scale: Scale, built: Built, border: Border) -> None
 
 
 def _parts(
-    sheet: Described, state: str, built: Built, border: Border
+    sheet: Described, state: str, built: Built, border: Border, padding: list[float] | None
 ) -> tuple[dict[str, Any], dict[str, Any]]:
     """The layers of ``::before`` and ``::after``: behind the element, and in front of its face."""
     behind: dict[str, Any] = {}
@@ -133,7 +135,8 @@ def _parts(
         for fault_line, what in style.faults:
             sheet.leave(fault_line, f"::{name}: {what}")
         try:
-            layers, below = part_layers(sheet, name, style, built.size, border.widths)
+            layers, below = part_layers(
+                sheet, name, style, built.size, border.widths, padding)
         except CssError as error:
             sheet.leave(line, f"::{name}: {error}")
             continue

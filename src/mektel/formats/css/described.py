@@ -61,6 +61,8 @@ class Described:
     # Custom properties that are colours and that the control uses: in light and, else, in dark.
     colours: dict[str, tuple[int, str, str]] = field(default_factory=dict)
     root_em: float = ROOT_EM
+    # Whether it never holds text, as a check box: then its parts stand in its box by themselves.
+    empty: bool = False
     # Whether the sheet's sizes are those of the box within border and padding.
     content_box: bool = False
     _left: dict[Finding, None] = field(default_factory=dict)
@@ -82,6 +84,7 @@ class Described:
 def describe(sheet: StyleSheet, subject: Subject, name: str = "") -> Described:
     """What ``sheet`` says of the element, in every state that it has rules for."""
     described, budget = Described(name=name, keyframes=sheet.keyframes), Budget()
+    described.empty = subject.element.tag == "input"
     start, known = Style(variables=Variables(budget)), Known()
     asked = sorted(conditions_of(sheet, subject), key=lambda flags: rank(condition_of(flags)))
     conditions = {"rest": frozenset[str](), **{condition_of(flags): flags for flags in asked}}

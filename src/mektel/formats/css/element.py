@@ -95,6 +95,8 @@ def _build(node: Any, body: ElementTree.Element, tag: str, count: list[int]) -> 
         return made
     made = ElementTree.Element(tag)
     _dress(made, node.simple_selectors)
+    if made.tag == "button" and made.get("type") in ("checkbox", "radio"):
+        made.tag = "input"  # no button is of that type
     if made.tag in ("html", "body"):
         body.attrib.update(made.attrib)
         return body

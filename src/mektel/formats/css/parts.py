@@ -19,12 +19,12 @@ AXES = (("left", "width", "right"), ("top", "height", "bottom"))
 
 def part_layers(
     described: Described, name: str, style: Style, size: tuple[float, float],
-    edges: tuple[float, float, float, float],
+    edges: tuple[float, float, float, float], padding: list[float] | None = None,
 ) -> tuple[dict[str, dict[str, Any]], bool]:
     """The layers of one part of an element of ``size`` px, and whether they lie behind it.
 
     It is placed in the box within the element's border, which is ``edges`` px wide (CSS Positioned
-    Layout 3).
+    Layout 3); or, in an element that never holds text, stands as a block within its ``padding``.
     Raises :class:`CssError` where it is not placed by itself.
     """
     values = style.values
@@ -33,13 +33,18 @@ def part_layers(
         return {}, False
     if content.text.strip("\"'\\ "):
         described.leave(content.line, f"::{name}: its content {content.text[:40]}")
-    if not (_is(values, "position", "absolute") or _is(values, "position", "fixed")):
+    placed = _is(values, "position", "absolute") or _is(values, "position", "fixed")
+    if not placed and padding is not None:
+        edges = tuple(a + b for a, b in zip(edges, padding, strict=True))  # type: ignore[assignment]
+    elif not placed:
         raise CssError("stands in the row of the text; only what is placed by itself is taken")
     scale = Scale(style.em, style.root_em)
     reader = Reader(described, values)
     current = reader.take("color", lambda d: colour(components(d.tokens)[0]) or "", "") or "#000000"
     border = border_of(reader, scale, current)
-    spans = [_along(reader, scale, at, size, edges, border.widths) for at in (0, 1)]
+    spans = [_along(reader, scale, at, size, edges, border.widths, placed) for at in (0, 1)]
+    if not placed and not reader.has("width"):
+        spans[0] = (spans[0][0], _by_ratio(reader, spans[1][1], size[1]) or spans[0][1])
     px = tuple(max(0.0, share * full + more) for (_, (share, more)), full in zip(
         spans, size, strict=True))
     outline = {"form": "box", **reader.corners(scale, (px[0], px[1]))}
@@ -69,7 +74,7 @@ def _is(values: dict[str, Declared], name: str, text: str) -> bool:
 
 def _along(
     reader: Reader, scale: Scale, at: int, size: tuple[float, float],
-    edges: tuple[float, ...], own_edges: tuple[float, ...],
+    edges: tuple[float, ...], own_edges: tuple[float, ...], placed: bool,
 ) -> tuple[Span, Span]:
     """Where a part begins and how long it is on one axis, of the whole control's box."""
     before, side, after = AXES[at]
@@ -91,7 +96,10 @@ def _along(
     if own is not None and (sizing is None or sizing.text != "border-box"):
         own = (own[0], own[1] + around)
     margins = [span(f"margin-{edge}") or (0.0, 0.0) for edge in (before, after)]
-    start, end = span(before), span(after)
+    start, end = (span(before), span(after)) if placed else ((0.0, 0.0), None)
+    if not placed and own is None and at == 0:
+        # A block fills the line.
+        end = (0.0, 0.0)
     if start is not None and end is not None and own is None:
         own = (1 - start[0] - end[0], -first - last - start[1] - end[1]
                - margins[0][1] - margins[1][1])
@@ -105,6 +113,18 @@ def _along(
         # Not placed on this axis: where the row of text would begin.
         place = (0.5 - own[0] / 2, margins[0][1] - own[1] / 2)
     return place, own
+
+
+def _by_ratio(reader: Reader, high: Span, full: float) -> Span | None:
+    """The width that ``aspect-ratio`` gives to a height."""
+
+    def read(declared: Declared) -> float:
+        numbers = [float(token.value) for token in components(declared.tokens)
+                   if token.type == "number"]
+        return numbers[0] / numbers[1] if len(numbers) == 2 else numbers[0]
+
+    ratio = reader.take("aspect-ratio", read, None)
+    return (0.0, ratio * (high[0] * full + high[1])) if ratio else None
 
 
 def share_and_px(token: Any, scale: Scale, full: float, less: float = 0.0) -> Span:
