@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from mektel.app.build.strip import LAYER_MIME
-from mektel.app.build.wall import CAPTION, ChangesPopover
+from mektel.app.build.wall import ChangesPopover
 from mektel.app.widgets.colour_popover import ColourPopover
 from mektel.core.kit import OUTLINE, parameter_edits, shown_states
 from mektel.core.look import resolve
@@ -421,33 +421,6 @@ def test_layers_travel_and_pictures_and_css_come_in(demo, tmp_path: Path) -> Non
     QTest.keyClick(dial.popover.grid, Qt.Key.Key_Right)
     assert bench.control.layer("icon").icon == dial.popover.grid.names[0]
     dial.popover.close()
-
-
-def test_a_text_is_typed_where_it_is_double_clicked(demo) -> None:
-    """On the wall and in the close-up, turned and in a state; elsewhere the wall shows it large."""
-    window, hand = demo
-    bench, build = window.bench, window.build
-    hand.click(window.shelf.items["half"])
-    hand.settle()
-    tile = build.wall.tiles["hover"]
-    middle = tile.area().adjusted(0, 0, 0, -CAPTION + 8).center().toPoint()
-    bench.set_value("label", "rotate", 90, "turn")
-    hand.settle()
-    hand.double_click(tile, middle + QPoint(0, 14))  # on the last letter of the turned text
-    entry = build.strip.card.dials["=text"].entry
-    assert (bench.state, bench.part_id, bench.selection.loupe) == ("hover", "label", "")
-    hand.until(entry.hasFocus)
-    QTest.keyClicks(entry, "Sail")
-    assert bench.control.text == "Sail"
-    hand.double_click(tile, middle + QPoint(30, 0))  # on the face, beside it
-    view = build.loupe.view
-    hand.until(view.isVisible)
-    hand.settle()
-    bench.select(part_id="line")
-    hand.settle()
-    hand.double_click(view, view.to_screen(58, 40).toPoint())
-    hand.until(entry.hasFocus)
-    assert bench.part_id == "label" and entry.selectedText() == "Sail"
 
 
 def test_outlines_are_joined_and_zones_set_in_the_loupe(demo) -> None:

@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 
 from mektel.app.build.names import KIND_TITLES, as_text
 from mektel.app.build.pages import EVERY_FORM_VALUE, FIRST, pages_of
+from mektel.app.build.wall import CAPTION
 from mektel.app.widgets.dials import ChoiceDial, YesNoDial
 from mektel.app.widgets.number_dials import NumberDial, NumbersDial, SpanDial
 from mektel.core.kit import (
@@ -235,3 +236,30 @@ def test_pages_stand_side_by_side_where_there_is_room(demo) -> None:
     hand.until(lambda: bool(card.body.pages))
     assert card.body.pages["Place"].isChecked() and set(card.dials) == narrow
     assert card.height() < 200
+
+
+def test_a_text_is_typed_where_it_is_double_clicked(demo) -> None:
+    """On the wall and in the close-up, turned and in a state; elsewhere the wall shows it large."""
+    window, hand = demo
+    bench, build = window.bench, window.build
+    hand.click(window.shelf.items["half"])
+    hand.settle()
+    tile = build.wall.tiles["hover"]
+    middle = tile.area().adjusted(0, 0, 0, -CAPTION + 8).center().toPoint()
+    bench.set_value("label", "rotate", 90, "turn")
+    hand.settle()
+    hand.double_click(tile, middle + QPoint(0, 14))  # on the last letter of the turned text
+    entry = build.strip.card.dials["=text"].entry
+    assert (bench.state, bench.part_id, bench.selection.loupe) == ("hover", "label", "")
+    hand.until(entry.hasFocus)
+    QTest.keyClicks(entry, "Sail")
+    assert bench.control.text == "Sail"
+    hand.double_click(tile, middle + QPoint(30, 0))  # on the face, beside it
+    view = build.loupe.view
+    hand.until(view.isVisible)
+    hand.settle()
+    bench.select(part_id="line")
+    hand.settle()
+    hand.double_click(view, view.to_screen(58, 40).toPoint())
+    hand.until(entry.hasFocus)
+    assert bench.part_id == "label" and entry.selectedText() == "Sail"
