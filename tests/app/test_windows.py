@@ -59,3 +59,31 @@ def test_a_drawing_with_states_that_is_dropped_has_them(make, tmp_path: Path) ->
     assert control.layers[1].outline.form == "path" and control.outline.corners == (8,) * 4
     window.bench.undo()
     assert window.bench.control is None
+
+
+def test_no_row_is_cut_at_the_end(demo) -> None:
+    """Of the shelf, the wall and the generated files, however high the window is; and a new
+    control is in sight at once.
+    """
+    window, hand = demo
+    shelf, wall = window.shelf, window.build.wall
+    for height in (700, 760, 800, 1080):
+        window.resize(1100, height)
+        hand.settle()
+        for area, rows in ((shelf._scroll, list(shelf.items.values())),
+                           (wall, list(wall.tiles.values()))):
+            room = area.viewport().height()
+            bottoms = sorted({row.geometry().bottom() + 1 for row in rows})
+            whole = [bottom for bottom in bottoms if bottom <= room]
+            assert whole and (whole == bottoms or room - whole[-1] < len(whole)), (height, bottoms)
+    window.resize(1100, 800)
+    hand.choose(shelf.new_button.menu(), "Keycap")
+    hand.until(lambda: "keycap" in shelf.items)
+    new = shelf.items["keycap"]
+    hand.until(lambda: new.visibleRegion().boundingRect().height() == new.height())
+    window.go_to("Ship")
+    files = window.ship.files
+    hand.until(lambda: files.count() > 20, 60_000)
+    hand.settle()
+    row = files.sizeHintForRow(0)
+    assert row > 0 and files.viewport().height() % row == 0 < files.verticalScrollBar().maximum()

@@ -13,6 +13,10 @@ from mektel.core.motion import motion_of, played
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.css import control_from_css
+from mektel.formats.css.described import describe
+from mektel.formats.css.element import from_selector
+from mektel.formats.css.keyframes import animations_of
+from mektel.formats.css.sheet import parse_sheet
 from tests.chromium import page_on, photograph
 
 SHEET = """
@@ -78,3 +82,21 @@ def test_what_no_swing_can_say_is_listed_with_its_line(text: str, why: str) -> N
     control, left, _ = control_from_css(sheet)
     assert not control.swings
     assert any(why in finding.message and finding.place.line == 2 for finding in left), left
+
+
+@pytest.mark.parametrize(("text", "expected"), [
+    ("animation: spin 2s", {"name": "spin", "seconds": 2.0, "endless": False, "easing": "ease"}),
+    ("animation: 1.5s linear -250ms infinite alternate-reverse both 'my spin'",
+     {"name": "my spin", "seconds": 1.5, "delay": -0.25, "endless": True, "easing": "linear",
+      "direction": "alternate-reverse"}),
+    ("animation: a 1s cubic-bezier(.1, .2, .3, 1) 3 paused",
+     {"name": "a", "easing": "cubic-bezier(.1, .2, .3, 1)", "endless": False}),
+    ("animation: a 1s steps(4, jump-none) infinite", {"name": "a", "in_steps": True}),
+    ("animation: a 1s; animation-iteration-count: infinite; animation-direction: reverse",
+     {"name": "a", "endless": True, "reversed": True, "alternates": False}),
+    ("animation-name: a, b; animation-duration: 1s, 200ms", {"name": "a", "seconds": 1.0}),
+])
+def test_an_animation_is_its_shorthand_with_its_parts(text: str, expected: dict) -> None:
+    sheet = parse_sheet(f".b {{ width: 90px; {text} }}", "CSS")
+    animation, *_ = animations_of(describe(sheet, from_selector(".b")).styles["rest"].values)
+    assert {name: getattr(animation, name) for name in expected} == expected

@@ -388,3 +388,17 @@ def test_whatever_a_sheet_holds_gives_controls_or_a_reason(parts: list[str]) -> 
             checked(with_arrivals(Kit(), [Arrival(control, palette)]), Kit())
     except CssError as error:
         assert "sheet.css" in str(error) or str(error)
+
+
+@pytest.mark.parametrize(("text", "why"), [
+    ("filter: url(#glow)", "url(#glow)"), ("filter: blur(2px)", "blur(2px)"),
+    ("color: rgb(from nowhere r g b)", "color"), ("color: hsl(from red q s l)", "color"),
+    ("background: oklch(from red l c)", "background"),
+    ("background: linear-gradient(red, 20%, 40%, blue)", "two hints in a row"),
+    ("background: linear-gradient(20%, red, blue)", "gradient"),
+])
+def test_filters_and_colours_that_cannot_be_said_are_listed(text: str, why: str) -> None:
+    control, left, _ = control_from_css(
+        f".b {{ width: 90px; height: 30px; border: 1px solid;\n{text} }}")
+    assert control.size == (90, 30)
+    assert any(why in finding.message and finding.place.line == 2 for finding in left), left

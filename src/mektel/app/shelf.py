@@ -341,6 +341,8 @@ class Shelf(QWidget):
         scroll.setWidget(inside)
         self._scroll, self._inside = scroll, inside
         scroll.resized.connect(self._fit_rows)
+        # A new control has its place only once the list is laid out, and is longer.
+        scroll.verticalScrollBar().rangeChanged.connect(lambda *_: self._bring_into_sight())
         column.addWidget(scroll, 1)
         column.addWidget(self.new_button)
         bench.kit_changed.connect(lambda: bench.turns.refresh(self, self.refresh))
@@ -395,9 +397,10 @@ class Shelf(QWidget):
             item.repaint_soon()
 
     def _select(self) -> None:
+        self._bring_into_sight()
+        self._repaint()
+
+    def _bring_into_sight(self) -> None:
         current = self.items.get(self.bench.control_id)
         if current is not None:
             self._scroll.ensureWidgetVisible(current, 0, 0)
-            # A new one has its place only once the list is laid out.
-            QTimer.singleShot(0, current, lambda: self._scroll.ensureWidgetVisible(current, 0, 0))
-        self._repaint()
