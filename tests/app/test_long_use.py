@@ -21,6 +21,7 @@ from mektel.app.garbage import PAUSE, GarbageCollection
 from mektel.app.versions import Versions
 from mektel.core.kit import edit
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit, write_kit
+from mektel.targets import shipping
 from tests.app.watchdog import Watchdog
 from tests.conftest import ROOT
 from tests.random_edits import raw_edit
@@ -279,6 +280,7 @@ def test_ship_opens_without_holding_the_window_up(demo, collected) -> None:
         with watch.excused():
             window.go_to("Build")
             window.bench.start(kit.model_copy(update={"controls": kit.controls[:6]}), None)
+            shipping.forget()
             hand.settle()
         window.go_to("Ship")
         hand.until(lambda: all(card.state.counts for card in window.ship.cards.values()))

@@ -17,11 +17,14 @@ from mektel.core.paint import render
 from mektel.core.paint.line import bands
 from mektel.core.paint.masks import Masks, covered, masks, ring
 from mektel.core.shape import outline_for
+from mektel.formats.kitfile import kit_from_text, kit_to_text
 from mektel.targets import (
     TARGETS,
     CancelledError,
     OutFile,
     TargetError,
+    ship,
+    shipping,
     target_named,
     write_files,
 )
@@ -181,3 +184,23 @@ def test_a_fill_ends_under_the_line_on_it_and_only_then() -> None:
     assert grown(face, line.model_copy(update={"colour": "#00000080"})) == 0
     assert grown(face, line.model_copy(update={"visible": False})) == 0
     assert grown(face, Shadow(id="s", name="S"), Label(id="t", name="T"), line) == -2
+
+
+def test_what_is_as_it_was_is_made_once(demo_kit: Kit, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Files follow from what a kit holds, not from which object it is."""
+    web, made = TARGETS["web"], []
+    files = type(web).files
+    monkeypatch.setattr(type(web), "files", lambda *what: (made.append(what), files(*what))[1])
+    shipping.forget()
+    board = [demo_kit.control("board")]
+    first = ship(web, demo_kit, board)
+    again = kit_from_text(kit_to_text(demo_kit))
+    assert ship(web, again, [again.control("board")]) == first and len(made) == 1
+    other = edit.set_field(demo_kit, "board", "text", "Sail")
+    assert ship(web, other, [other.control("board")]) != first and len(made) == 2
+    assert len(ship(web, demo_kit, [*board, demo_kit.control("cargo")])) > len(first)
+    first.clear()  # what is handed out is the caller's
+    assert len(ship(web, demo_kit, board)) > 5 and len(made) == 3
+    shipping.forget()
+    ship(web, demo_kit, board)
+    assert len(made) == 4
