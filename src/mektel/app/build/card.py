@@ -33,6 +33,8 @@ from mektel.core.look.paints import free_ends
 
 MOST_BODIES = 32
 HEIGHT, MOST_OF_WINDOW = 184, 0.36
+# Px that a row of dials takes at most.
+ROW = 40
 # From this width on all pages stand side by side.
 BESIDE = 1280
 
@@ -149,12 +151,20 @@ class OpenCard(QFrame):
         layout = self.layout()
         if layout is not None:
             sides += layout.contentsMargins().left() + layout.contentsMargins().right()
-        needed = self._body.heightForWidth(self.width() - sides) + 2 * GAP_2 + 2
+        around = 2 * GAP_2 + 2
+        needed = self._body.heightForWidth(self.width() - sides) + around
         most = max(HEIGHT, round(MOST_OF_WINDOW * self.window().height()))
         # Said here: a bar that comes and goes by itself takes width and may never go.
         policy = Qt.ScrollBarPolicy
         self._scroll.setVerticalScrollBarPolicy(
             policy.ScrollBarAlwaysOn if needed > most else policy.ScrollBarAlwaysOff)
+        if needed > most:
+            # It scrolls: no row is cut at the end.
+            body = self._body
+            ends = (dial.mapTo(body, dial.rect().bottomLeft()).y() + 1
+                    for dial in self.dials.values() if dial.isVisibleTo(body))
+            most = max((end + around for end in ends if most - ROW < end + around <= most),
+                       default=most)
         self.setFixedHeight(min(most, max(HEIGHT, needed)))
 
     # Bodies
