@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 from mektel.core.kit import edit
 from mektel.formats.kitfile import read_kit, write_kit
 from mektel.samples import DEMO
+from mektel.targets import TARGETS
 from mektel.targets.sheet import sheet_of
 
 
@@ -174,3 +175,27 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
     hand.click(ship.write)
     hand.until(lambda: not ship.working, 90_000)
     assert card.lines()[-1] == ("did not run", "bad") and "cannot be used" in card.state.fault
+
+
+def test_signals_and_kinds_bear_the_names_of_the_target(demo) -> None:
+    window, hand = demo
+    window.bench.select("ramp")
+    pad, live = window.try_pad, window.try_pad.area.control
+
+    def heard() -> list[str]:
+        return [name.text() for name, _ in pad._lines if name.text()]
+
+    for target, names in (
+            ("web", {"click", "change", "pointerup", "pointerdown", "pointerenter"}),
+            ("qtwidgets", {"clicked", "toggled(False)", "released", "pressed", "entered"})):
+        window.go_to("Ship")
+        hand.click(window.ship.cards[target], QPoint(30, 60))
+        window.go_to("Build")
+        hand.move(window.shelf)
+        hand.settle()
+        hand.click(live)
+        hand.until(lambda names=names: set(heard()[: len(names)]) == names)
+        main = TARGETS[target].main_file(window.bench.control)
+        files = {file.path: file.text for file in TARGETS[target].files(
+            window.bench.kit, [window.bench.control]) if file.path.name == main.name}
+        assert all("Ramp: a switch of the kit Lantern Ferry" in text for text in files.values())

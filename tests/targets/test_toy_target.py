@@ -19,7 +19,7 @@ from mektel.core.paint import on_backdrop
 from mektel.core.shape import polygons
 from mektel.formats.png import premultiplied
 from mektel.targets.baking import BakedPicture
-from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken
+from mektel.targets.base import NO_SIGNALS, LayerPlan, OutFile, Progress, Shot, Taken
 from mektel.targets.instrument import Groups, Instrument, draw, plan
 from mektel.targets.sheet import Flags, Part, PartState, Written, sheet_of
 from mektel.targets.verify import verify
@@ -67,6 +67,7 @@ class ToyInstrument(Instrument):
 class ToyTarget:
     id, title, summary = "toy", "Toy", "JSON that a few lines of Python draw"
     taken: frozenset[str] = frozenset()
+    signals = NO_SIGNALS
     takes_arguments = False
     keeps_places = False
 

@@ -39,6 +39,8 @@ class Selection(QObject):
         self.more_states: dict[str, tuple[str, ...]] = {}
         self.backdrop = SAIL
         self.density = 1
+        # The target that Ship shows, which names the signals in the try pad.
+        self.target = "qtwidgets"
         # The one layer that the wall shows alone, or none.
         self.solo = ""
         # The state whose tile is open large, or none.
@@ -150,8 +152,9 @@ class Selection(QObject):
 
     def view(
         self, backdrop: str | None = None, density: int | None = None, solo: str | None = None,
-        loupe: str | None = None, scheme: str | None = None,
+        loupe: str | None = None, scheme: str | None = None, target: str | None = None,
     ) -> None:
+        self.target = target or self.target
         self.scheme = self.scheme if scheme is None else scheme
         self.backdrop = backdrop or self.backdrop
         self.density = density or self.density

@@ -27,6 +27,7 @@ from mektel.core.kit import Kit, states_of
 from mektel.core.look import natural_size
 from mektel.core.look.scene import rgba
 from mektel.core.proof import LabelContrast, state_contrasts
+from mektel.targets import target_named
 
 FLAGS = ("pointer inside", "pressed", "focus", "disabled", "checked", "busy")
 
@@ -188,6 +189,7 @@ class TryPad(QWidget):
 
     def _show_signals(self) -> None:
         now = time.monotonic()
+        called = target_named(self.bench.selection.target).signals
         for at, (name, when) in enumerate(self._lines):
             if at >= len(self._signals):
                 first = at == 0
@@ -197,7 +199,7 @@ class TryPad(QWidget):
                 continue
             signal, sent = self._signals[at]
             ago = now - sent
-            name.setText(signal)
+            name.setText(called.get(signal, signal))
             name.setStyleSheet("font-weight: 600;" if at == 0 else "")
             when.setText("now" if ago < 0.2 else f"{ago:.1f} s ago" if ago < 60 else "over 1 min")
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
+from types import MappingProxyType
 from typing import Any, Protocol
 
 import numpy as np
@@ -97,6 +98,10 @@ class Taken:
     text: str | None = None
 
 
+# Where a target has no signals of its own.
+NO_SIGNALS: Mapping[str, str] = MappingProxyType({})
+
+
 class Target(Protocol):
     id: str
     title: str
@@ -107,6 +112,10 @@ class Target(Protocol):
     takes_arguments: bool
     # Whether what stands beside a text stays where it is when that is left out.
     keeps_places: bool
+
+    @property
+    def signals(self) -> Mapping[str, str]:
+        """What the target calls a signal of the behaviour, where it has another name for it."""
 
     def own_files(self, control: Control) -> list[str]:
         """The paths of the files that are this control's alone, as far as names go."""

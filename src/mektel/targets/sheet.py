@@ -160,6 +160,11 @@ class PartState:
         return own.width[0] * width + own.width[1], own.height[0] * height + own.height[1]
 
 
+# What a control is called in what is shipped, by its behaviour.
+CALLED = {"push": "a push button", "two-position": "a switch", "group": "one of a group of buttons",
+          "long-press": "a push button with a long press", "busy": "a push button that can be busy"}
+
+
 class Sheet:
     """A control's states, parts, texts, measures and drivers. Lengths are in px."""
 

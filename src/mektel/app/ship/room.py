@@ -279,6 +279,7 @@ class ShipRoom(QWidget):
 
     def select(self, name: str) -> None:
         self.selected = name
+        self.bench.view(target=name)
         self.refresh()
         self._show_files()
 

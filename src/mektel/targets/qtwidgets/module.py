@@ -21,7 +21,7 @@ from mektel.targets.qtwidgets.expressions import called, checks, hint, python_of
 from mektel.targets.qtwidgets.instrument import Followed, QtInstrument, icon_commands, number
 from mektel.targets.qtwidgets.literals import Name, literal, pretty, side_by_side
 from mektel.targets.qtwidgets.motion import answering, timings_source
-from mektel.targets.sheet import Sheet
+from mektel.targets.sheet import CALLED, Sheet
 
 BASES = {"busy": "BusyControl", "long-press": "LongPressControl"}
 
@@ -147,8 +147,8 @@ def module_source(
     if any(over := overhang(sheet)):
         fields["overhang"] = literal(over)
     source = environment().get_template("module.py.j2").render(
-        headline=f"{sheet.name}: a push button of the kit {sheet.kit_name}. Made by Mektel; needs "
-                 "PySide6 or PyQt6.",
+        headline=f"{sheet.name}: {CALLED[sheet.behaviour]} of the kit {sheet.kit_name}. Made by "
+                 "Mektel; needs PySide6 or PyQt6.",
         docstring=f"The control “{sheet.name}”; signals of QPushButton, entered, left.",
         class_name=class_name, base=BASES.get(sheet.behaviour, "Control"),
         arguments=_arguments(sheet, fields), values=values, parameters=parameters,

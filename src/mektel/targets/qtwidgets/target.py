@@ -6,6 +6,7 @@ import json
 import tempfile
 from collections.abc import Iterable
 from pathlib import Path, PurePosixPath
+from types import MappingProxyType
 
 from mektel.core.kit import Control, Kit
 from mektel.formats.png import pixels_from_png
@@ -40,11 +41,15 @@ RUNTIME = Path(__file__).parent / "runtime"
 PICTURES, DESIGNER = PurePosixPath("pictures"), PurePosixPath("register_designer.py")
 
 
+SIGNALS = MappingProxyType({"checked": "toggled(True)", "unchecked": "toggled(False)"})
+
+
 class QtWidgets:
     id = "qtwidgets"
     title = "Qt Widgets"
     summary = "A package with a QPushButton subclass per control, in Python (PySide6 or PyQt6)"
     taken = members(Path(__file__).parent / "members.txt")
+    signals = SIGNALS
     takes_arguments = True
     keeps_places = False
 

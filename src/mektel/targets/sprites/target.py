@@ -21,6 +21,7 @@ from mektel.core.slices import SheetSizeError, box_zones, control_insets, insets
 from mektel.formats.png import png_bytes
 from mektel.targets.answering import answers_plan
 from mektel.targets.base import (
+    NO_SIGNALS,
     CancelledError,
     LayerPlan,
     OutFile,
@@ -65,6 +66,7 @@ class SpriteTarget:
     title = "Sprites"
     summary = "Pictures of every state on sheets, and JSON"
     taken: frozenset[str] = frozenset()
+    signals = NO_SIGNALS
     takes_arguments = False
     keeps_places = True
 

@@ -9,7 +9,7 @@ from typing import Any
 from mektel.core.kit import CONTROL, OUTLINE, REST, Control, Kit
 from mektel.formats.svg.writing import drawing_of
 from mektel.targets.answering import answers_plan
-from mektel.targets.base import LayerPlan, OutFile, Progress, Shot, Taken
+from mektel.targets.base import NO_SIGNALS, LayerPlan, OutFile, Progress, Shot, Taken
 from mektel.targets.instrument import STILL, with_lost
 from mektel.targets.sheet import Part, sheet_of
 from mektel.targets.svg.answering import answering_drawing, canvas
@@ -27,6 +27,7 @@ class SvgTarget:
     title = "SVG"
     summary = "A drawing of every state, and one that answers the pointer by CSS"
     taken: frozenset[str] = frozenset()
+    signals = NO_SIGNALS
     takes_arguments = False
     keeps_places = True
 

@@ -12,7 +12,7 @@ from markupsafe import Markup, escape
 
 from mektel.core.drawings import icon_paths
 from mektel.targets.answering import content_names
-from mektel.targets.sheet import Part, Sheet
+from mektel.targets.sheet import CALLED, Part, Sheet
 from mektel.targets.web.answering import draws_marks, runtime_answers
 from mektel.targets.web.expressions import called, js_of
 from mektel.targets.web.fonts import font_faces
@@ -38,7 +38,8 @@ def element_source(sheet: Sheet, tag: str, file: str, class_name: str = "") -> s
         name for name in ("finite", "stops_of")
         if any(f"{name}(" in entry.source for entry in properties))}
     return environment().get_template("element.js.j2").render(
-        headline=one_line(f"{sheet.name}: a push button of the kit {sheet.kit_name}."),
+        headline=one_line(
+            f"{sheet.name}: {CALLED[sheet.behaviour]} of the kit {sheet.kit_name}."),
         file=file, tag=tag, module=bool(class_name), class_name=class_name,
         text_comment=one_line(str(escape(sheet.text))),
         behaviour=sheet.behaviour, checkable="checked" in sheet.states,

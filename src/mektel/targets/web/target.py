@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path, PurePosixPath
+from types import MappingProxyType
 
 from markupsafe import escape
 
@@ -38,11 +39,18 @@ RUNTIME_PARTS = ("formulas.js", "design.js", "layers.js", "forms.js", "motion.js
                  "follow.js", "sizes.js", "button.js")
 
 
+SIGNALS = MappingProxyType({
+    "entered": "pointerenter", "left": "pointerleave", "pressed": "pointerdown",
+    "released": "pointerup", "clicked": "click", "checked": "change", "unchecked": "change",
+    "longPressed": "longpress"})
+
+
 class Web:
     id = "web"
     title = "Web element"
     summary = "A custom element per control, plain JavaScript and CSS"
     taken = members(Path(__file__).parent / "members.txt")
+    signals = SIGNALS
     takes_arguments = True
     keeps_places = False
 
