@@ -404,3 +404,5 @@ class Shelf(QWidget):
         current = self.items.get(self.bench.control_id)
         if current is not None:
             self._scroll.ensureWidgetVisible(current, 0, 0)
+            bar = self._scroll.verticalScrollBar()
+            bar.setValue(round(bar.value() / self._row) * self._row)
