@@ -13,6 +13,7 @@ from contextvars import ContextVar
 from typing import Any, TypeVar, cast
 
 import cachetools
+import cachetools.keys
 
 Result = TypeVar("Result")
 Function = TypeVar("Function", bound=Callable[..., Any])
@@ -61,8 +62,12 @@ class Remembered:
         return made
 
 
-def within_bytes(largest: int, size_of: Callable[[Any], int]) -> Callable[[Function], Function]:
-    """Remembers a function's results by its arguments, as many as come to ``largest`` bytes.
+def within_bytes(
+    largest: int, size_of: Callable[[Any], int],
+    key: Callable[..., Hashable] = cachetools.keys.hashkey,
+) -> Callable[[Function], Function]:
+    """Remembers a function's results by its arguments, or by what ``key`` makes of them, as many as
+    come to ``largest`` bytes.
 
     >>> @within_bytes(10, len)
     ... def text(count): return "x" * count
@@ -71,6 +76,6 @@ def within_bytes(largest: int, size_of: Callable[[Any], int]) -> Callable[[Funct
     """
     def decorate(function: Function) -> Function:
         kept: cachetools.LRUCache[Hashable, Any] = cachetools.LRUCache(largest, size_of)
-        return cast(Function, cachetools.cached(kept, lock=threading.RLock())(function))
+        return cast(Function, cachetools.cached(kept, key, threading.RLock())(function))
 
     return decorate

@@ -5,26 +5,19 @@ made.
 from __future__ import annotations
 
 import hashlib
-import threading
-from collections.abc import Iterable
-
-import cachetools
+from collections.abc import Hashable, Iterable
+from typing import Any, cast
 
 from mektel.core.kit import Control, Kit, parse_flags, shown_states
 from mektel.core.look import resolve
 from mektel.core.paint.cost import check_cost
+from mektel.core.remember import within_bytes
 from mektel.core.stopping import check_wanted
 from mektel.formats.kitfile import kit_to_text
 from mektel.targets import naming
 from mektel.targets.base import OutFile, Target, TargetError
 
 DENSEST = 3
-# Files by what they are made of: those that are looked at, written and run are made once, and a kit
-# that is as it was is shipped again at once.
-Made = tuple[Target, tuple[OutFile, ...]]
-_made: cachetools.LRUCache[tuple[int, bytes, tuple[str, ...]], Made] = cachetools.LRUCache(
-    48 * 2**20, lambda made: sum(len(file.content) for file in made[1]))
-_lock = threading.Lock()
 
 
 def ship(target: Target, kit: Kit, controls: Iterable[Control]) -> list[OutFile]:
@@ -33,27 +26,25 @@ def ship(target: Target, kit: Kit, controls: Iterable[Control]) -> list[OutFile]
     Raises :class:`TargetError` for names that cannot be shipped, layers that cannot be drawn, and
     anything that went wrong on the way.
     """
-    chosen = list(controls)
-    key = (id(target), hashlib.blake2b(kit_to_text(kit).encode("utf-8", "surrogatepass")).digest(),
-           tuple(control.id for control in chosen))
-    with _lock:
-        kept = _made.get(key)
-    if kept is None:
-        # The target is kept with them: its id is not used again meanwhile.
-        kept = target, tuple(_ship(target, kit, chosen))
-        with _lock:
-            if sum(len(file.content) for file in kept[1]) <= _made.maxsize:
-                _made[key] = kept
-    return list(kept[1])
+    return list(_ship(target, kit, tuple(controls)))
 
 
 def forget() -> None:
     """Forgets the files that were made, for measuring how long making them takes."""
-    with _lock:
-        _made.clear()
+    cast(Any, _ship).cache_clear()
 
 
-def _ship(target: Target, kit: Kit, chosen: list[Control]) -> list[OutFile]:
+def _content(target: Target, kit: Kit, chosen: tuple[Control, ...]) -> Hashable:
+    text = kit_to_text(kit).encode("utf-8", "surrogatepass")
+    # A control that is not as the kit has it counts by what it holds.
+    return target, hashlib.blake2b(text).digest(), tuple(
+        control.id if control in kit.controls else control.model_dump_json() for control in chosen)
+
+
+# By what they are made of: files that are looked at, written and run are made once, and a kit that
+# is as it was is shipped again at once.
+@within_bytes(48 * 2**20, lambda files: sum(len(file.content) for file in files), _content)
+def _ship(target: Target, kit: Kit, chosen: tuple[Control, ...]) -> tuple[OutFile, ...]:
     naming.check(target, kit, chosen)
     for control in chosen:
         _check_drawn(kit, control)
@@ -63,7 +54,7 @@ def _ship(target: Target, kit: Kit, chosen: list[Control]) -> list[OutFile]:
         if file.path in paths:
             raise TargetError(f"{file.path} would be written twice; give one control another id.")
         paths.add(file.path)
-    return files
+    return tuple(files)
 
 
 def _check_drawn(kit: Kit, control: Control) -> None:

@@ -118,11 +118,10 @@ def _relative(token: Any, current: str) -> str | None:
     space, names = CHANNELS[token.lower_name]
     try:
         known = dict(zip((*names, "alpha"), channels_of(tone, space), strict=True))
-        filled = [_summed(part) for part in _filled(rest, known)]
         shares = space in ("hsl", "hwb")
         text = " ".join(tinycss2.serialize([part]) + (
             "%" if shares and at in (1, 2) and part.type == "number" else "")
-            for at, part in enumerate(_worked(filled)))
+            for at, part in enumerate(_worked(_filled(rest, known))))
         if "/" not in text and known["alpha"] < 1:
             text += f" / {known['alpha']:.6f}"
         return colour_from_text(f"{token.lower_name}({text})", clipped=True)

@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
-import threading
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-import cachetools
 import numpy as np
-from numpy.typing import NDArray
 
 from mektel.core.slices import Place, pack
 from mektel.formats.png import small_png_of_straight, webp_of_straight
@@ -37,24 +33,8 @@ class Sheets:
         for picture, place in self.placed[name]:
             high, wide = picture.pixels.shape[:2]
             sheet[place.y : place.y + high, place.x : place.x + wide] = picture.pixels
-        return _packed(sheet, webp_of_straight if name.endswith("webp") else small_png_of_straight)
-
-
-# Files of sheets by what lies on them: what is shown before it is written is not packed twice, nor
-# a density that an edit leaves as it is. Packing is nearly all that making them takes.
-_files: cachetools.LRUCache[Hashable, bytes] = cachetools.LRUCache(32 * 2**20, len)
-_lock = threading.Lock()
-
-
-def _packed(sheet: NDArray[np.uint8], pack_as: Callable[[NDArray[np.uint8]], bytes]) -> bytes:
-    key = pack_as.__name__, sheet.shape, hashlib.blake2b(sheet.data).digest()
-    with _lock:
-        content = _files.get(key)
-    if content is None:
-        content = pack_as(sheet)
-        with _lock:
-            _files[key] = content
-    return content
+        return (webp_of_straight(sheet) if name.endswith("webp")
+                else small_png_of_straight(sheet))
 
 
 def sheets_of(
