@@ -12,6 +12,7 @@ from mektel.core.kit import Control, Kit, edit
 from mektel.formats.kitfile import read_kit
 from mektel.samples import DEMO
 from mektel.targets.chromium import kept_running
+from tests import slices
 
 ROOT = Path(__file__).resolve().parents[1]
 EXAMPLES = ROOT / "examples"
@@ -21,15 +22,27 @@ EXAMPLES = ROOT / "examples"
 FOLDERS = ("targets", "formats", "app", "core")
 
 
-def pytest_configure() -> None:
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--all", action="store_true", dest="every_case",
+                     help="every case of the checks that usually try a slice of them")
+
+
+def pytest_configure(config: pytest.Config) -> None:
     """Much of what tests make lives long: looking through all of it often takes a tenth of the
     time.
     """
     gc.set_threshold(20_000, 20, 50)
+    slices.every_case = config.getoption("every_case")
+    config.addinivalue_line("markers", "every_case: tried with ./test --all alone")
 
 
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """A worker takes whole files: the long ones first, so that nobody waits for one at the end."""
+    if not slices.every_case:
+        left = [item for item in items if item.get_closest_marker("every_case")]
+        items[:] = [item for item in items if item not in left]
+        config.hook.pytest_deselected(items=left)
+
     def place(item: pytest.Item) -> int:
         folder = item.path.parent.name
         return FOLDERS.index(folder) if folder in FOLDERS else len(FOLDERS)

@@ -23,6 +23,7 @@ from mektel.formats.css import control_from_css
 from mektel.formats.kitfile import kit_from_text, kit_to_text, write_kit
 from mektel.formats.png import png_bytes
 from tests.random_edits import random_edit
+from tests.slices import in_all
 
 
 def reopened(kit: Kit) -> Kit:
@@ -37,7 +38,7 @@ def pixels(kit: Kit, control_id: str) -> np.ndarray | None:
         return None
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", [0, 1, 2, *map(in_all, range(3, 6))])
 def test_any_sequence_of_edits_is_saved_and_opens(demo_kit: Kit, seed: int) -> None:
     dice = random.Random(seed)
     kit = demo_kit.model_copy(update={"controls": tuple(

@@ -14,8 +14,7 @@ import pytest
 
 from mektel.core.kit import Kit
 from mektel.formats.kitfile import KitFileError, kit_to_text, read_kit, write_kit
-
-TIMES = 300
+from tests.slices import count_of
 
 
 def _save_for_ever(kits: tuple[Kit, Kit], path: Path, ready: object) -> None:
@@ -34,7 +33,7 @@ def test_a_process_that_ends_while_it_saves_leaves_a_whole_kit(
     write_kit(demo_kit, path)
     fork = multiprocessing.get_context("fork")
     dice = random.Random(7)
-    for _ in range(TIMES):
+    for _ in range(count_of(100, 300)):
         ready = fork.Event()
         process = fork.Process(target=_save_for_ever, args=(kits, path, ready))
         process.start()

@@ -25,6 +25,7 @@ from tests.drawings import (
     picture_of,
 )
 from tests.drawings_with_filters import FILTERED
+from tests.slices import some_of
 
 
 def taken(inside: str) -> Control:
@@ -91,6 +92,7 @@ def test_drawings_come_in_as_the_browser_draws_them(tmp_path: Path) -> None:
     drawings = {name: drawn(inside) for name, (*_, inside) in DRAWINGS.items()} | {
         name: drawn(inside) for name, inside in {**WHOLE, **FILTERED}.items()}
     assert len(drawings) > 100
+    drawings = {name: drawings[name] for name in some_of(list(drawings), 2)}
     pictures = photographs(list(drawings.values()), tmp_path)
     for (name, content), theirs in zip(drawings.items(), pictures, strict=True):
         made = import_svg(content, "Test", "test.svg")

@@ -201,10 +201,10 @@ def manners() -> None:
 
 
 def many() -> None:
-    """A thousand of each of a few, through a hundred sizes: memory stays."""
+    """As many as asked for, of two kinds, through a hundred sizes: memory stays."""
     window = QtWidgets.QWidget()
     made = [kind(window) for kind in (controls.BoardButton, controls.NightWatchButton)
-            for _ in range(500)]
+            for _ in range(int(sys.argv[3]) // 2)]
     for at, control in enumerate(made):
         control.setGeometry(at % 40 * 20, at // 40 * 20, 168, 48)
     window.resize(900, 700)

@@ -21,6 +21,7 @@ from mektel.core.proof import difference
 from mektel.targets import TARGETS
 from mektel.targets.verify import verify
 from tests.chromium import page_on, photograph
+from tests.slices import count_of
 
 ROOM = 36
 PAGE_WIDTH = 1200
@@ -286,7 +287,7 @@ def test_whatever_can_be_made_runs_as_designed(name: str) -> None:
     """A dozen controls that nobody chose, the same ones in every run."""
     made: list[Control] = []
 
-    @settings(max_examples=12, database=None, derandomize=True, deadline=None, phases=[
+    @settings(max_examples=count_of(6, 12), database=None, derandomize=True, deadline=None, phases=[
         Phase.generate])
     @given(controls())
     def gather(control: Control) -> None:

@@ -22,8 +22,8 @@ from mektel.targets.naming import clashes
 from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import required_attributes
 from tests.conftest import ROOT
+from tests.slices import count_of
 
-COUNT = 500
 PYTHON = ["\" + str(open('CANARY', 'w')) + \"", "' + str(open('CANARY','w')) + '", "\\", "Don't",
           '"""', "'''\nopen('CANARY', 'w')\n'''", "#\nopen('CANARY','w')", "{open('CANARY','w')}",
           "{{ 7 * 7 }}{% raw %}", "\\N{BULLET}", "\\x41\\", "\r\nopen('CANARY','w')\r\n"]
@@ -131,7 +131,7 @@ def shipped(kit: Kit, name: str, folder: Path) -> Kit:
 def kits() -> list[Kit]:
     found: list[Kit] = []
     seed = 0
-    while len(found) < COUNT:
+    while len(found) < count_of(125, 500):
         kit = hostile_kit(seed)
         found += [kit] if kit is not None else []
         seed += 1

@@ -18,6 +18,7 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, write_files
+from tests.slices import count_of
 
 QT = TARGETS["qtwidgets"]
 USE = Path(__file__).parent / "qt_use.py"
@@ -70,8 +71,9 @@ def test_they_have_the_manners_of_qt(package: Path, binding: str) -> None:
         "faults": ["ValueError"], "thumb": [True, True, True]}
 
 
-def test_a_thousand_through_a_hundred_sizes_keep_to_their_memory(package: Path) -> None:
-    half, whole = used(package, "PySide6", "many")["megabytes"]
+def test_many_through_a_hundred_sizes_keep_to_their_memory(package: Path) -> None:
+    count = count_of(250, 1000)
+    half, whole = json.loads(run(package, str(USE), "PySide6", "many", str(count)))["megabytes"]
     assert whole - half < 30 and whole < 300
 
 

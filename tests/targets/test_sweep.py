@@ -7,6 +7,7 @@ import importlib.util
 import pytest
 
 from tests.conftest import ROOT
+from tests.slices import count_of
 
 spec = importlib.util.spec_from_file_location("sweep", ROOT / "tools/sweep.py")
 assert spec is not None and spec.loader is not None
@@ -16,7 +17,7 @@ spec.loader.exec_module(sweep)
 
 @pytest.mark.parametrize("target", ["qtwidgets", "web"])
 def test_any_value_can_change_in_a_state(target: str) -> None:
-    chosen = sweep.differing(list(sweep.sweep())[::59])
+    chosen = sweep.differing(list(sweep.sweep())[:: count_of(101, 59)])
     assert len({control.layers[-1].kind for control in chosen}) > 10
     matches, broken = sweep.run(target, chosen)
     assert not broken and {match.state for match in matches} == {"rest", "hover"}
