@@ -5,10 +5,14 @@ A case that broke something once is not sliced away: it belongs in a test of its
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import TypeVar
 
 import pytest
+
+from mektel.core.kit import Control, Kit, designed_states, shown_states
+from mektel.core.kit.conditions import REST
+from mektel.core.look import settled
 
 T = TypeVar("T")
 every_case = False
@@ -19,14 +23,23 @@ def some_of(cases: Sequence[T], step: int, first: int = 0) -> Sequence[T]:
     return cases if every_case else cases[first::step]
 
 
-def others(cases: Sequence[T], step: int) -> Sequence[T]:
-    """What :func:`some_of` leaves out."""
-    return [case for at, case in enumerate(cases) if at % step and not every_case]
-
-
 def count_of(usual: int, all_of_them: int) -> int:
     """How many of cases that are made one by one."""
     return all_of_them if every_case else usual
+
+
+def states_at(kit: Kit, scale: int) -> tuple[list[Control], dict[str, Collection[str]]]:
+    """Controls of a kit, and the states of them, that are tried at a density. At two pixels per px
+    a third of the controls, every other one in all states that its design has, the rest in those
+    that the wall shows; at other densities all controls at rest. With ``--all`` everything.
+    """
+    if every_case:
+        return list(kit.controls), {}
+    if scale != 2:
+        return list(kit.controls), {control.id: (REST,) for control in kit.controls}
+    chosen = kit.controls[::3]
+    return list(chosen), {control.id: shown_states(control.behaviour) if at % 2 else designed_states(
+        control.behaviour, settled(kit, control).states) for at, control in enumerate(chosen)}
 
 
 def in_all(*values: object) -> object:

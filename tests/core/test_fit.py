@@ -29,6 +29,7 @@ from tests.pictures_to_read import made_up, measured
 from tests.slices import in_all
 
 
+@pytest.mark.every_case
 def test_a_picture_of_a_demo_control_is_read_back(demo_kit: Kit, tmp_path: Path) -> None:
     picture, kit = tmp_path / "board-shot.png", tmp_path / "read.mektel"
     run = CliRunner()

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import base64
+import io
 import random
 from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from mektel.core.errors import DocumentError
 from mektel.core.kit import Kit, Stop, kit_from_data, palette_edits
@@ -101,7 +103,9 @@ def test_pictures_are_taken_until_a_kit_can_hold_no_more(tmp_path: Path) -> None
         for _ in range(9):
             picture = noise.integers(0, 256, (1900, 1800, 4), np.uint8)
             picture[:, :, 3] = 255
-            kit, _ = add_asset(kit, "Noise", png_bytes(picture))
+            out = io.BytesIO()
+            Image.fromarray(picture).save(out, "PNG", compress_level=0)
+            kit, _ = add_asset(kit, "Noise", out.getvalue())
             taken += 1
     assert taken >= 5
     write_kit(kit, tmp_path / "large.mektel")

@@ -10,7 +10,8 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from mektel.core.kit import Kit, Label, Picture
+from mektel.core.errors import DocumentError
+from mektel.core.kit import Kit, Label, Picture, kit_from_data
 from mektel.core.kit.bringing_in import with_arrivals
 from mektel.core.kit.checking import checked
 from mektel.core.look import Margins, resolve, shared_margins
@@ -23,7 +24,10 @@ from mektel.core.pictures.file_names import Guess, guess
 from mektel.core.pictures.layout import StatePicture, equal_bounds
 from mektel.core.pictures.regions import regions_of
 from mektel.core.proof import findings
+from mektel.formats.kitfile import kit_from_text, kit_to_text
 from mektel.formats.pictures import PictureError, load, of_files, of_sheet
+from mektel.targets import TARGETS
+from mektel.targets.verify import verify
 
 SHOWN = ("rest", "hover", "pressed", "disabled")
 Pixels = np.ndarray
@@ -198,6 +202,48 @@ def test_files_say_their_state_and_density_and_must_agree(demo_kit: Kit, tmp_pat
         of_sheet(load(tmp_path / "six.png"))
     named = of_sheet(load(tmp_path / "six.png"), ["rest", "checked+hover"])
     assert [picture.condition for picture in named] == ["rest", "checked+hover"]
+
+
+def test_each_density_is_drawn_from_its_own_picture(demo_kit: Kit, tmp_path: Path) -> None:
+    """Art that was drawn anew for each density; that of hover has 2 px more round it."""
+    control, art, files = demo_kit.control("slow"), {}, []
+    for state, more in (("rest", 0), ("hover", 2)):
+        look = resolve(demo_kit, control, () if state == "rest" else (state,), text="")
+        for density in (1, 2, 3):
+            own = render(look, density, Margins(4, 3, 6, 9)).rgba.copy()
+            at = slice(20 * density, 24 * density)
+            own[at, at, :3] = 60 * density  # what only this density shows
+            art[state, density] = np.pad(own, ((more * density,) * 2,) * 2 + ((0, 0),))
+            path = tmp_path / f"slow-{state}@{density}x.png"
+            path.write_bytes(png_of(art[state, density]))
+            files.append(load(path))
+    canvas = equal_bounds(of_files(files))
+    assert canvas.density == 3 and not canvas.differing
+    arrival, _ = arrival_of(canvas, "Slow", text="")
+    kit = kit_from_text(kit_to_text(with_arrivals(Kit(), [arrival])))
+    assert [len(asset.coarser) for asset in kit.assets] == [2, 2]
+    made = kit.controls[0]
+    for (state, density), own in art.items():
+        look = resolve(kit, made, () if state == "rest" else (state,))
+        more = 2 if state == "hover" else 0
+        shown = render(look, density, look.margins()).rgba
+        room = look.margins()
+        x, y = ((side - 4 - more) * density for side in (room.left, room.top + 1))
+        assert np.abs(shown[y : y + own.shape[0], x : x + own.shape[1]].astype(int)
+                      - own).max() <= 1, (state, density)
+    for match in verify(kit, kit.controls, TARGETS["sprites"], scale=3):
+        assert match.passes, match.faults
+    # Stretched, it is the pixels that are shown that count.
+    stretched = made.model_copy(update={"layers": (
+        made.layers[0].model_copy(update={"fit": "stretch"}),)})
+    for scale in (1, 2, 3):
+        shown = render(resolve(kit, stretched), scale, Margins(9, 9, 9, 9)).rgba[:, :, :3]
+        assert (np.abs(shown.astype(int) - 60 * scale).max(axis=2) == 0).any(), scale
+    # A form for a lower density has the shape of the picture, and fewer pixels.
+    data = kit.model_dump(mode="json")
+    data["assets"][0]["coarser"].reverse()
+    with pytest.raises(DocumentError, match="fewer than"):
+        kit_from_data(data)
 
 
 @pytest.mark.parametrize(("name", "stem", "condition", "density"), [

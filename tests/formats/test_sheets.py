@@ -23,6 +23,7 @@ from mektel.formats.css.lengths import Scale, length
 from mektel.formats.css.selectors import marked, nested
 from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit
 from tests.sheets import PACKAGES, compared, package_text
+from tests.slices import count_of
 
 # Each holds something that is decided by the cascade alone: a rule that must win or lose.
 BOX = "width:120px;height:44px;"
@@ -143,17 +144,18 @@ def test_pictures_that_are_no_layers_are_listed(background: str, why: str) -> No
 
 
 def test_elements_of_well_known_sheets_look_as_in_the_browser() -> None:
-    """Four of each; tools/sheets.py has them all."""
+    """Some of each; tools/sheets.py has them all."""
+    each = count_of(2, 4)
     elements: dict[tuple[str, str], bool] = {}
     for name in PACKAGES:
         text = package_text(name)
         listed = [entry.selector for entry in pressables(open_sheet(text, name))]
-        for entry in compared(text, name, listed[:: max(1, len(listed) // 4)][:4],
+        for entry in compared(text, name, listed[:: max(1, len(listed) // each)][:each],
                               {"rest", "hover", "disabled"}):
             key = name, entry.selector
             elements[key] = elements.get(key, True) and entry.good
     over = [key for key, good in elements.items() if not good]
-    assert len(elements) >= 24 and len({name for name, _ in elements}) >= 6
+    assert len(elements) >= 6 * each and len({name for name, _ in elements}) >= 6
     assert len(over) <= len(elements) / 8, over
 
 

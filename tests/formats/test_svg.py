@@ -25,6 +25,7 @@ from tests.drawings import (
     picture_of,
 )
 from tests.drawings_with_filters import FILTERED
+from tests.drawings_with_paints import LETTERED, PAINTED, STYLE
 from tests.slices import some_of
 
 
@@ -90,7 +91,7 @@ DRAWINGS = {
 
 def test_drawings_come_in_as_the_browser_draws_them(tmp_path: Path) -> None:
     drawings = {name: drawn(inside) for name, (*_, inside) in DRAWINGS.items()} | {
-        name: drawn(inside) for name, inside in {**WHOLE, **FILTERED}.items()}
+        name: drawn(inside) for name, inside in {**WHOLE, **FILTERED, **PAINTED}.items()}
     assert len(drawings) > 100
     drawings = {name: drawings[name] for name in some_of(list(drawings), 2)}
     pictures = photographs(list(drawings.values()), tmp_path)
@@ -100,6 +101,28 @@ def test_drawings_come_in_as_the_browser_draws_them(tmp_path: Path) -> None:
             assert not made.leftovers and made.box[:2] == DRAWINGS[name][:2], name
         off = difference(picture_of(made, (WIDTH, HEIGHT)), theirs)
         assert off.mean <= 0.5, (name, off)
+
+
+def test_letters_come_in_as_the_browser_draws_them(tmp_path: Path) -> None:
+    drawings = {name: drawn(STYLE + inside) for name, (inside, _) in LETTERED.items()}
+    pictures = photographs(list(drawings.values()), tmp_path)
+    for (name, content), theirs in zip(drawings.items(), pictures, strict=True):
+        made = import_svg(content, "Test", "test.svg")
+        assert [layer.kind for layer in made.control.layers] == LETTERED[name][1], name
+        assert difference(picture_of(made, (WIDTH, HEIGHT)), theirs).mean <= 0.75, name
+
+
+@pytest.mark.parametrize(("inside", "why"), [
+    ('<pattern id="p" width="9" height="9" patternUnits="userSpaceOnUse"><rect width="9" '
+     'height="9" fill="url(#p)"/></pattern>', "repeats itself"),
+    ('<pattern id="p" width="4000" height=".0001" patternUnits="userSpaceOnUse"><rect width="9" '
+     'height="9"/></pattern>', "too long and thin"),
+    ('<marker id="p"><path d="M0 0L9 9" marker-end="url(#p)"/></marker>', "repeats itself"),
+])
+def test_what_cannot_be_repeated_is_listed(inside: str, why: str) -> None:
+    made = import_svg(drawn(f'{inside}{FACE}<path d="M30 30L60 30L60 60Z" fill="url(#p)" '
+                            'marker-mid="url(#p)" stroke="red"/>'), "Test", "test.svg")
+    assert any(why in finding.message for finding in made.leftovers), made.leftovers
 
 
 def test_icons_come_in_as_the_browser_draws_them(tmp_path: Path) -> None:
@@ -201,7 +224,7 @@ def test_layers_stretch_or_keep_their_size_as_the_control_grows() -> None:
      "pattern"),
     ('<rect x="20" y="20" width="160" height="60" clip-path="url(#c)"/>', "<rect>", "clip-path"),
     ('<text font-family="Ferry Script">A</text>', "Ferry Script", "Hanken Grotesk"),
-    ('<text transform="rotate(9)">A</text>', "<text>", "upright"),
+    ('<text transform="skewX(9)">A</text>', "“A”", "become a shape"),
     ('<rect x="20" y="20" width="160" height="60" fill="red" filter="url(#no)"/>', "<rect>",
      "not in the drawing"),
     ('<rect x="20" y="20" width="160" height="60" filter="url(#t)"/><filter id="t"><feTurbulence/>'

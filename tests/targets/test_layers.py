@@ -38,6 +38,7 @@ from mektel.core.kit import (
 )
 from mektel.targets import TARGETS
 from mektel.targets.verify import verify
+from tests.slices import count_of
 
 RAMP = (Stop(position=0, colour="#FFD27A"), Stop(position=0.5, colour="#B8472A"),
         Stop(position=1, colour="#2A1A40"))
@@ -101,6 +102,8 @@ CASES: list[tuple[list[object], dict[str, object]]] = [
     ([FACE, named(EmbeddedLook, control="case-10", blend="multiply", width=90, height=40)], {}),
     ([FACE, named(EmbeddedLook, control="case-17", position=(1, 0), move=(-40, 30), width=60)], {}),
     ([FACE, named(EmbeddedLook, control="case-33", rotate=-20)], {"offset": (3, 2)}),
+    # A layer that is turned, in a look that is moved.
+    ([FACE, named(EmbeddedLook, control="case-25", move=(14, 6))], {}),
 ]
 
 
@@ -129,7 +132,7 @@ def test_every_kind_runs_as_designed(name: str) -> None:
     # A state of one layer fades it; the sweep changes all else. Every third one is tried in it.
     only = {control.id: ("rest",) if at % 3 else ("rest", "disabled")
             for at, control in enumerate(made.controls)}
-    for match in verify(made, made.controls, target, scale=2, only=only):
+    for match in verify(made, made.controls, target, scale=count_of(1, 2), only=only):
         case = CASES[int(match.control.split("-")[1])]
         assert match.passes, (match.as_data(), case)
         bare = match.without_text or match.with_text

@@ -40,6 +40,7 @@ from mektel.targets.qtwidgets.runtime import motion as shipped
 from mektel.targets.sheet import sheet_of
 from mektel.targets.timings import timing_table
 from tests.core.test_motion import EASINGS
+from tests.slices import some_of
 from tests.targets.test_web_in_use import page_at
 
 QT, WEB = TARGETS["qtwidgets"], TARGETS["web"]
@@ -115,6 +116,7 @@ def test_answers_and_endless_motion_are_played_as_in_the_core(demo_kit: Kit, tar
     chosen = {"board": [DOWN], "night-watch": [ON], "cast-off": [BUSY]}
     if target is QT:  # where it takes a tenth of the time
         chosen |= {"cast-off": [DONE], "deck-lamp": [OFF], "half": [ON], "horn": [UP]}
+    chosen = {name: chosen[name] for name in some_of(list(chosen), 2)}
     for name, ways in chosen.items():
         matches = verify_motion(kit, [kit.control(name)], target, ways=ways)
         assert len(matches) == len(ways)
@@ -223,9 +225,9 @@ def test_elements_move_as_designed_by_transitions_alone(demo_kit: Kit, tmp_path:
         seconds=0.3, delay=0.05, easing="linear(0, 0.7 30%, 0.4 60%, 1)"), "face", "stops")
     kit = set_timing(kit, "board", "hover", Timing(seconds=0.9, easing="linear"))
     write_files(WEB.files(kit, [kit.control("board")]), tmp_path)
-    ways = (DOWN, UP, Arrival("rest", "hover", True))
+    ways = some_of((DOWN, UP, Arrival("rest", "hover", True)), 2)
     matches = verify_motion(kit, [kit.control("board")], WEB, folder=tmp_path, ways=ways)
-    assert len(matches) == 3 and all(match.passes for match in matches), [
+    assert len(matches) == len(ways) and all(match.passes for match in matches), [
         (match.way, match.means) for match in matches if not match.passes]
     # Something moves in between, and what is compared is not the end all along.
     (tmp_path / "page.html").write_text(

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from defusedxml.ElementTree import fromstring
 
-from mektel.core.kit import Kit, kit_from_data, shown_states
+from mektel.core.kit import Kit, kit_from_data
 from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
@@ -19,25 +19,19 @@ from mektel.targets.sheet import sheet_of
 from mektel.targets.svg.answering import HIDES, MATCHES, condition
 from mektel.targets.verify import verify
 from tests.drawings import picture_of
-from tests.slices import others, some_of
+from tests.slices import states_at
 from tests.targets.test_hostile import hostile_kit
 
 SVG = TARGETS["svg"]
-# One control after the other at 1, 2 and 3 pixels per px.
-SCALES = (1, 2, 3)
 # A part of a selector, and whether it must not hold.
 PARTS = re.compile(r"(:not\()?(:[a-z-]+|\[[^]]+\])\)?")
 TAGS = {"svg", "title", "defs", "style", "g", "path", "rect", "ellipse", "clipPath", "filter",
         "feGaussianBlur", "linearGradient", "radialGradient", "stop"}
 
 
-@pytest.mark.parametrize("scale", SCALES)
+@pytest.mark.parametrize("scale", [1, 2, 3])
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
-    """A third of the controls at each density: every state that the design has of every other
-    one, what the wall shows of the rest.
-    """
-    chosen = some_of(demo_kit.controls, len(SCALES), scale - 1)
-    only = {control.id: shown_states(control.behaviour) for control in others(chosen, 2)}
+    chosen, only = states_at(demo_kit, scale)
     for match in verify(demo_kit, chosen, SVG, scale=scale, only=only):
         assert match.passes, (match.control, match.state, match.faults)
 

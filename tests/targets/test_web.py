@@ -18,7 +18,6 @@ from mektel.core.kit import (
     Line,
     Shadow,
     Stop,
-    shown_states,
 )
 from mektel.targets import TARGETS, TargetError, write_files
 from mektel.targets.sheet import sheet_of
@@ -26,7 +25,7 @@ from mektel.targets.shipping import ship
 from mektel.targets.verify import verify
 from tests.chromium import page_on
 from tests.conftest import labelled_horn
-from tests.slices import others, some_of
+from tests.slices import states_at
 from tests.targets.test_qtwidgets import NASTY
 
 WEB = TARGETS["web"]
@@ -34,11 +33,7 @@ WEB = TARGETS["web"]
 
 @pytest.mark.parametrize("scale", [1, 2, 3])
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
-    """A third of the controls at each density: every state that the design has of every other
-    one, what the wall shows of the rest.
-    """
-    chosen = some_of(demo_kit.controls, 3, (scale + 1) % 3)
-    only = {control.id: shown_states(control.behaviour) for control in others(chosen, 2)}
+    chosen, only = states_at(demo_kit, scale)
     for match in verify(demo_kit, chosen, WEB, scale=scale, only=only):
         assert match.passes, match.as_data()
 

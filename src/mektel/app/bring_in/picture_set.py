@@ -57,7 +57,8 @@ class PictureSet(QObject):
         self.placed: dict[str, int] = {}
         self.nudges: dict[str, tuple[float, float]] = {}
         self.others: list[StatePicture] = []
-        self.density = 1.0
+        # The one that counts, and the highest one that the names of the files say.
+        self.density = self._said = 1.0
         self.name = "Control"
         self.insets: Insets | None = None
         self.result: Result | None = None
@@ -92,7 +93,7 @@ class PictureSet(QObject):
 
     def _place_files(self) -> None:
         """Each file is a region; of each state the densest is shown."""
-        self.density = max(file.guess.density for file in self.files)
+        self.density = self._said = max(file.guess.density for file in self.files)
         for at, file in enumerate(self.files):
             height, width = file.pixels.shape[:2]
             self.regions.append(Region(at, (0, 0, width, height)))
@@ -136,8 +137,9 @@ class PictureSet(QObject):
         return len(self.regions) - 1
 
     def set_density(self, density: float) -> None:
+        self.others = [replace(other, density=other.density * density / self.density)
+                       for other in self.others]
         self.density = density
-        self.others = []
         self.refresh()
 
     def set_insets(self, insets: Insets | None) -> None:
@@ -157,8 +159,10 @@ class PictureSet(QObject):
             file = self.files[region.file]
             height, width = file.pixels.shape[:2]
             whole = region.box == (0, 0, width, height)
+            # A sheet has the density that was chosen; of files each has its own beside the others'.
+            share = 1.0 if is_sheet(self.files) else file.guess.density / self._said
             made.append(StatePicture(
-                state, file.pixels if whole else cut(file.pixels, region.box), self.density,
+                state, file.pixels if whole else cut(file.pixels, region.box), self.density * share,
                 self.nudges.get(state, (0.0, 0.0)),
                 placed=file.regions.in_cells, name=file.path.name if whole else ""))
         return made + self.others

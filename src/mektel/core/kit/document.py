@@ -6,6 +6,7 @@ A state stores only its changes from rest, keyed by layer id (or ``outline``) an
 from __future__ import annotations
 
 from collections.abc import Iterable
+from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import (
@@ -20,7 +21,7 @@ from pydantic_core.core_schema import SerializationInfo
 from mektel.core.errors import DocumentError, NotFoundError
 from mektel.core.kit import differences
 from mektel.core.kit.answers import SHIPPED_SOUNDS
-from mektel.core.kit.assets import PngData
+from mektel.core.kit.assets import PngData, pixels_of
 from mektel.core.kit.control import Control, fault_of, is_empty, names_used, retimed
 from mektel.core.kit.migration import migrated
 from mektel.core.kit.own_sounds import MOST_SOUNDS, OwnSound
@@ -38,11 +39,31 @@ TOO_MANY_CONTROLS = f"a kit holds at most {MOST_CONTROLS} controls; begin anothe
 
 
 class Asset(Frozen):
-    """A picture of the kit: PNG content as base64, at most ``LARGEST_ASSET`` pixels."""
+    """A picture of the kit: PNG content as base64, at most ``LARGEST_ASSET`` pixels.
+
+    ``coarser`` are its forms for lower densities, each of fewer pixels than the one before.
+    """
 
     id: Identifier
     name: Title
     png: PngData
+    coarser: tuple[PngData, ...] = Field(default=(), max_length=4, exclude_if=is_empty)
+
+    @model_validator(mode="after")
+    def _coarser_ones_have_its_shape(self) -> Self:
+        forms = [pixels_of(png) for png in (self.png, *self.coarser)]
+        for larger, smaller in pairwise(forms):
+            share = smaller.width / forms[0].width
+            if smaller.width >= larger.width or abs(forms[0].height * share - smaller.height) > 1:
+                raise ValueError(
+                    f"the form of {smaller.width} × {smaller.height} pixels for a lower density "
+                    f"has to have fewer than {larger.width} × {larger.height} and their shape")
+        return self
+
+    @property
+    def length(self) -> int:
+        """Letters of base64 that all of its forms take."""
+        return len(self.png) + sum(map(len, self.coarser))
 
 
 class Kit(Frozen):

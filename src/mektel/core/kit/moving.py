@@ -134,9 +134,9 @@ def with_pictures(
 
 def _with_asset(kit: Kit, asset: Asset) -> tuple[Kit, str]:
     for other in kit.assets:
-        if other.png == asset.png:
+        if (other.png, other.coarser) == (asset.png, asset.coarser):
             return kit, other.id
-    whole = len(asset.png) + sum(len(other.png) for other in kit.assets)
+    whole = asset.length + sum(other.length for other in kit.assets)
     if whole > MOST_PICTURE_BYTES:
         raise DocumentError("", (
             f"the pictures of this kit would come to {whole // 2**20} MB; "

@@ -177,7 +177,10 @@ class LensLook:
 
 @dataclass(frozen=True)
 class PictureLook:
-    """A picture in a box; ``insets`` are in its own pixels, ``density`` of these make a px."""
+    """A picture in a box; ``insets`` are in its own pixels, ``density`` of these make a px.
+
+    ``coarser`` are its forms for lower densities, each of fewer pixels than the one before.
+    """
 
     id: str
     pixels: Pixels
@@ -193,6 +196,7 @@ class PictureLook:
     edge_colour: RGBA
     opacity: float
     blend: str = "normal"
+    coarser: tuple[Pixels, ...] = ()
 
     def extent(self) -> Box:
         x0, y0, x1, y1 = self.box
@@ -246,7 +250,12 @@ def moved(look: Any, dx: float, dy: float) -> Any:
     if not dx and not dy:
         return look
     if isinstance(look, GroupLook):
-        return replace(look, members=tuple(moved(member, dx, dy) for member in look.members))
+        matrix = look.matrix
+        if matrix is not None:
+            a, b, c, d, e, f = matrix
+            matrix = (a, b, c, d, e + dx - a * dx - c * dy, f + dy - b * dx - d * dy)
+        return replace(look, matrix=matrix,
+                       members=tuple(moved(member, dx, dy) for member in look.members))
     changes: dict[str, Any] = {}
     for name, value in vars(look).items():
         if isinstance(value, Gradient) or (name in ("outline", "cut", "hole", "outer", "inner",

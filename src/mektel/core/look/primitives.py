@@ -252,13 +252,15 @@ def _lens(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
 def _picture(scene: Scene, part: Any, opacity: float) -> list[Primitive]:
     if not part.picture:
         return []
-    pixels = pixels_of(scene.pose.kit.asset(part.picture).png)
+    asset = scene.pose.kit.asset(part.picture)
     box = scene.outline(part)
     left, top, right, bottom = part.slices
     return [PictureLook(
-        part.id, pixels, (box.x, box.y, box.x + box.width, box.y + box.height), part.fit,
+        part.id, pixels_of(asset.png), (box.x, box.y, box.x + box.width, box.y + box.height),
+        part.fit,
         (left, top, right, bottom), part.density, part.tint, scene.rgba(part.colour),
         part.saturation, part.brightness, part.edge, scene.rgba(part.edge_colour), opacity,
+        coarser=tuple(map(pixels_of, asset.coarser)),
     )]
 
 

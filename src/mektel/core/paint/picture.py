@@ -15,6 +15,8 @@ from mektel.core.paint.surface import Surface
 Floats = NDArray[np.float32]
 # Luminance weights of the saturate() filter (Filter Effects 1).
 FAR_LARGER = 4
+# A form whose box is not quite a whole number of its pixels is still of the density that is shown.
+ENOUGH = 0.99
 LUMINANCE = np.array([0.213, 0.715, 0.072], np.float32)
 
 
@@ -37,6 +39,7 @@ def _laid(
     """Premultiplied planes (4, height, width) from 0 to 1."""
     box_w = (look.box[2] - look.box[0]) * scale
     box_h = (look.box[3] - look.box[1]) * scale
+    look = _of_density(look, scale, box_w, box_h)
     look, by = _reduced(look, scale, box_w, box_h)
     source = np.moveaxis(recoloured(look, by), 2, 0)
     x = np.arange(width, dtype=np.float64) + (0.5 - left)
@@ -96,6 +99,30 @@ def _sliced(
                      [0, before, count - after, count])
 
 
+def _steps(
+    look: PictureLook, scale: float, box_w: float, box_h: float
+) -> tuple[float, float]:
+    """How many of a picture's pixels, across and down, there are to each that is shown."""
+    wide, high = look.pixels.width, look.pixels.height
+    if look.fit == "fit":
+        return (1 / max(1e-6, min(box_w / wide, box_h / high)),) * 2
+    if look.fit == "stretch":
+        return wide / max(box_w, 1e-6), high / max(box_h, 1e-6)
+    return (look.density / scale,) * 2
+
+
+def _of_density(look: PictureLook, scale: float, box_w: float, box_h: float) -> PictureLook:
+    """A picture in its coarsest form that has a pixel for each that is shown."""
+    for form in reversed(look.coarser):
+        share = form.width / look.pixels.width
+        left, top, right, bottom = look.insets
+        coarse = replace(look, pixels=form, coarser=(), density=look.density * share, insets=(
+            left * share, top * share, right * share, bottom * share))
+        if min(_steps(coarse, scale, box_w, box_h)) >= ENOUGH:
+            return coarse
+    return look
+
+
 def _reduced(
     look: PictureLook, scale: float, box_w: float, box_h: float
 ) -> tuple[PictureLook, tuple[int, int]]:
@@ -103,11 +130,7 @@ def _reduced(
 
     Gives the look of that, and how many pixels across and down come together in one.
     """
-    shown = look.density / scale
-    steps = {
-        "tile": (shown, shown), "slices": (shown, shown),
-        "fit": (1 / max(1e-6, min(box_w / look.pixels.width, box_h / look.pixels.height)),) * 2,
-    }.get(look.fit, (look.pixels.width / max(box_w, 1e-6), look.pixels.height / max(box_h, 1e-6)))
+    steps = _steps(look, scale, box_w, box_h)
     sides = (look.pixels.width, look.pixels.height)
     by = (max(1, min(side, int(step / FAR_LARGER)))
           for step, side in zip(steps, sides, strict=True))

@@ -158,7 +158,11 @@ def _first(canvas: Canvas) -> Laid:
 def _asset(state: Laid, name: str) -> Asset:
     title = f"{name} {state.condition}"[:80]
     return Asset(id=identifier(title, [], "picture"), name=title,
-                 png=base64.b64encode(png_of(state.pixels)).decode())
+                 png=_base64(state.pixels), coarser=tuple(map(_base64, state.coarser)))
+
+
+def _base64(pixels: Pixels) -> str:
+    return base64.b64encode(png_of(pixels)).decode()
 
 
 def _spans(
@@ -214,7 +218,8 @@ def _changes(
 ) -> dict[str, Any]:
     changes: dict[str, Any] = {}
     values: dict[str, Any] = {}
-    if assets[state.condition].png != assets[first.condition].png:
+    own, rest = assets[state.condition], assets[first.condition]
+    if (own.png, own.coarser) != (rest.png, rest.coarser):
         values["picture"] = assets[state.condition].id
     dx, dy = (part / density for part in state.rest_of)
     if dx or dy:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -42,9 +43,9 @@ class LocalDifference:
     ``block`` is the largest mean absolute difference of a block of ``BLOCK`` × ``BLOCK`` pixels,
     ``tone`` the largest by which a block is lighter or darker in a channel; both beyond what edges
     make of it that lie up to ``EDGE`` px elsewhere, as browsers round them;
-    ``stray`` counts pixels unlike any within ``REACH`` pixels in the other picture, by more than
-    ``STRAY_STEP``: lines and letters that are missing, moved or too many. ``at`` is the pixel
-    (x, y) of the worst block's middle. In steps of 255.
+    ``stray`` counts pixels unlike any within ``REACH`` px in the other picture (and at least a
+    pixel), by more than ``STRAY_STEP``: lines and letters that are missing, moved or too many.
+    ``at`` is the pixel (x, y) of the worst block's middle. In steps of 255.
     """
 
     block: float
@@ -53,7 +54,7 @@ class LocalDifference:
     at: tuple[int, int]
 
 
-BLOCK, REACH, STRAY_STEP = 8, 1, 24
+BLOCK, REACH, STRAY_STEP = 8, 0.5, 24
 EDGE = 0.6
 # Up to so many steps a pixel is the same; where all are, there is nothing to look at.
 SMALLEST = 2
@@ -77,13 +78,17 @@ def local_difference(first: Pixels, second: Pixels, scale: float = 1.0) -> Local
     # Each block by its middle; beyond the edge the pictures go on as they end.
     means = uniform_filter(apart, (BLOCK, BLOCK, 0), mode="nearest")
     slope = sum(np.abs(np.gradient(before, axis=axis)) for axis in (0, 1))
-    allowed = EDGE * scale * uniform_filter(slope, (BLOCK, BLOCK, 0), mode="nearest")
+    # An edge beside the block may lie within it in the other picture.
+    wider = BLOCK + 2 * int(EDGE * scale)
+    allowed = EDGE * scale * (wider / BLOCK) ** 2 * uniform_filter(
+        slope, (wider, wider, 0), mode="nearest")
     tones = np.maximum(0, np.abs(means) - allowed).max(axis=2)
     differing = uniform_filter(np.abs(apart), (BLOCK, BLOCK, 0), mode="nearest")
     blocks = np.maximum(0, differing - allowed).mean(axis=2)
     stray = 0
     if steps.max() > STRAY_STEP:
-        size = (2 * REACH + 1, 2 * REACH + 1, 1)
+        reach = max(1, math.ceil(REACH * scale))
+        size = (2 * reach + 1, 2 * reach + 1, 1)
         strays = np.zeros(apart.shape[:2], bool)
         for here, there in ((before, after), (after, before)):
             low, high = minimum_filter(there, size), maximum_filter(there, size)

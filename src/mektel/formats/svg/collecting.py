@@ -17,6 +17,7 @@ from mektel.formats.svg.drawing import Drawing, Node
 from mektel.formats.svg.expansion import VIEWPORT
 from mektel.formats.svg.filters import NoSuchFilterError
 from mektel.formats.svg.images import piece_of_image
+from mektel.formats.svg.markers import placed_markers
 from mektel.formats.svg.paint import (
     FoundShadow,
     NoLayerError,
@@ -24,8 +25,9 @@ from mektel.formats.svg.paint import (
     shadows_of,
     share,
 )
+from mektel.formats.svg.patterns import pattern_of
 from mektel.formats.svg.pieces import SHAPES, Piece, pieces_of_shape
-from mektel.formats.svg.shapes import NotAShapeError, Shape, matrix_of, scale_of
+from mektel.formats.svg.shapes import NotAShapeError, Shape, matrix_of, placed_at, scale_of
 from mektel.formats.svg.texts import pieces_of_text
 
 GROUPS = {"svg", "g", "a"}
@@ -73,12 +75,44 @@ def _own_pieces(drawing: Drawing, node: Node) -> list[Piece]:
     if node.tag not in SHAPES:
         drawing.leave(node, "this kind of element does not become a layer")
         return []
-    if any(node.inherited(f"marker-{end}", "none") != "none" for end in ("start", "mid", "end")):
-        drawing.leave(node, "its markers are skipped")
+    made = [_shaded(drawing, piece) if piece.server else piece
+            for piece in pieces_of_shape(drawing, node)]
+    return [*(piece for piece in made if piece is not None), *_markers_of(drawing, node)]
+
+
+def _shaded(drawing: Drawing, piece: Piece) -> Piece | None:
+    """A piece whose gradient or pattern no layer has, as a picture; None where it paints nothing.
+    """
+    assert piece.server is not None
+    server, units = piece.server
+    if server.tag != "pattern":
+        return baking.shaded(drawing, piece)
+    pattern = pattern_of(drawing, server, units, piece.node)
+    if pattern is None:
+        drawing.leave(piece.node, "its pattern paints nothing")
+        return None
+    return baking.tiled(drawing, piece, pattern, _elsewhere(
+        drawing, piece.node, pattern.content, pattern.matrix))
+
+
+def _markers_of(drawing: Drawing, node: Node) -> list[Piece]:
+    made = []
+    for placed in placed_markers(drawing, node):
+        pieces = _elsewhere(drawing, node, placed.marker, placed.matrix)
+        made += clipped(drawing, node, pieces, placed.window) if placed.window else pieces
+    return made
+
+
+def _elsewhere(drawing: Drawing, node: Node, target: Node, matrix: Matrix) -> list[Piece]:
+    """The pieces of what ``node`` refers to, placed by a matrix."""
+    if target in drawing.within:
+        raise NotAShapeError(f"what it refers to, {target.label}, repeats itself")
+    drawing.within.append(target)
     try:
-        return pieces_of_shape(drawing, node)
-    except NoLayerError:
-        return [baking.gradient_piece(drawing, node)]
+        with placed_at(target, matrix):
+            return collect(drawing, target)
+    finally:
+        drawing.within.pop()
 
 
 def with_effects(drawing: Drawing, node: Node, pieces: list[Piece]) -> list[Piece]:
@@ -187,11 +221,7 @@ def _masked(drawing: Drawing, node: Node, pieces: list[Piece]) -> list[Piece]:
     if units:
         x0, y0, x1, y1 = bounds_of(pieces)
         matrix = Matrix(x1 - x0, 0, 0, y1 - y0, x0, y0)
-    for each in target.walk():
-        each.placed = None
-    own, target.placed = target.placed, matrix
-    mask = collect(drawing, target)
-    target.placed = own
+    mask = _elsewhere(drawing, node, target, matrix)
     white = all(piece.opaque and piece.kind in ("fill", "line")
                 and piece.paint.get("colour", "").upper() in ("#FFFFFF", "#FFF")
                 for piece in mask)

@@ -83,6 +83,8 @@ class Node:
 class Drawing:
     root: Node
     by_id: dict[str, Node]
+    # What is being drawn where something refers to it.
+    within: list[Node] = field(default_factory=list)
     _left: dict[Finding, None] = field(default_factory=dict)
 
     @property

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+from svgelements import Matrix
+
 from mektel.formats.svg.drawing import MOST_ELEMENTS, Drawing, DrawingError, Node
 from mektel.formats.svg.shapes import to_number
 
@@ -11,6 +13,8 @@ from mektel.formats.svg.shapes import to_number
 OF_USE = {"x", "y", "width", "height", "href"}
 # A box that clips what is drawn in a group, in the group's own units: x, y, width, height.
 VIEWPORT = "-viewport"
+# What stands in <defs> and is drawn where something refers to it.
+DRAWN_ELSEWHERE = {"clipPath", "marker", "mask", "pattern"}
 Size = tuple[float, float]
 # Lengths that may be percentages of the window's width, its height, or its diagonal (SVG 2, 8.9).
 PLACED = {"rect", "circle", "ellipse", "line", "image", "use", "svg", "text", "tspan", "path"}
@@ -55,8 +59,8 @@ def expand(drawing: Drawing, source: str) -> None:
         elif node.tag == "switch":
             del node.children[1:]
             node.tag = "g"
-        if node.tag != "defs":
-            todo += [(child, within, window) for child in node.children]
+        todo += [(child, within, window) for child in node.children
+                 if node.tag != "defs" or child.tag in DRAWN_ELSEWHERE]
 
 
 def _window_of(node: Node) -> Size:
@@ -102,18 +106,24 @@ def _as_viewport(node: Node, width: float, height: float) -> None:
     if box is None:
         node.attributes[VIEWPORT] = f"0 0 {width} {height}"
         return
-    x, y, wide, high = box
+    made = fitted(node, width, height)
+    across, down, left, top = (float(part) for part in (made.a, made.d, made.e, made.f))
+    _add_transform(node, f"translate({left} {top}) scale({across} {down})")
+    node.attributes[VIEWPORT] = " ".join(str(part) for part in (
+        -left / across, -top / down, width / across, height / down))
+
+
+def fitted(node: Node, width: float, height: float) -> Matrix:
+    """How a node's view box, which it has, is laid into a window (SVG 2, 8.6)."""
+    x, y, wide, high = view_box(node) or (0.0, 0.0, 1.0, 1.0)
     across, down = width / wide, height / high
     ratio = (node.get("preserveAspectRatio") or "xMidYMid").split()
     if ratio[0] != "none":
         across = down = max(across, down) if "slice" in ratio else min(across, down)
     shares = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
     sx, sy = (shares.get(part, 0.5) for part in (ratio[0][1:4], ratio[0][5:8]))
-    _add_transform(node, f"translate({(width - wide * across) * sx} {(height - high * down) * sy}) "
-                         f"scale({across} {down}) translate({-x} {-y})")
-    node.attributes[VIEWPORT] = " ".join(str(part) for part in (
-        x - (width / across - wide) * sx, y - (height / down - high) * sy,
-        width / across, height / down))
+    return Matrix(across, 0, 0, down, (width - wide * across) * sx - x * across,
+                  (height - high * down) * sy - y * down)
 
 
 def _add_transform(node: Node, text: str) -> None:

@@ -14,7 +14,7 @@ from mektel.core.kit import KINDS, Control, Kit, Label
 from mektel.core.kit.control import fault_of
 from mektel.core.kit.document import Asset
 from mektel.core.kit.edit import identifier
-from mektel.core.look import LabelLook, resolve
+from mektel.core.look import GroupLook, LabelLook, resolve
 from mektel.core.path_data import polylines
 from mektel.formats.svg import areas
 from mektel.formats.svg.drawing import Drawing, Node
@@ -118,12 +118,13 @@ class Frame:
 
     def _picture(self, piece: Piece) -> dict[str, Any]:
         assert piece.box is not None
-        png = base64.b64encode(piece.png).decode()
+        png, *coarser = (base64.b64encode(form).decode() for form in (piece.png, *piece.coarser))
         known = next((asset for asset in self.pictures if asset.png == png), None)
         if known is None:
             name = f"picture-{hashlib.sha256(piece.png).hexdigest()[:10]}"
             try:
-                known = Asset(id=name, name=_name_of(piece.node) or "Picture", png=png)
+                known = Asset(id=name, name=_name_of(piece.node) or "Picture", png=png,
+                              coarser=tuple(coarser))
             except ValidationError as error:
                 raise NotAShapeError(f"its picture: {fault_of(error)[1]}") from None
             self.pictures.append(known)
@@ -131,8 +132,9 @@ class Frame:
                 "outline": {"form": "box", "corners": (0.0,) * 4, **self._spans(piece.box)}}
 
     def _label(self, piece: Piece) -> dict[str, Any]:
-        values = {name: value for name, value in piece.values.items() if name != "baseline"}
-        if self.body is not None and not self.text:
+        values = {name: value for name, value in piece.values.items()
+                  if name not in ("baseline", "turn")}
+        if self.body is not None and not self.text and "turn" not in piece.values:
             # The control's own text, which stands in its padding.
             self.text = values.pop("text")
             return values
@@ -203,14 +205,24 @@ class Frame:
         """The control with its labels where the drawing's texts stand."""
         if not self.baselines:
             return control
-        looks = {look.id: look for look in resolve(kit, control).layers
+        looks = {look.id: look for layer in resolve(kit, control).layers
+                 for look in (layer.members if isinstance(layer, GroupLook) else (layer,))
                  if isinstance(look, LabelLook)}
         layers = []
         for layer in control.layers:
             if isinstance(layer, Label) and layer.id in looks and layer.id in self.baselines:
-                layer = self._placed(layer, looks[layer.id], control)
+                layer = self._turned(self._placed(layer, looks[layer.id], control))
             layers.append(layer)
         return control.model_copy(update={"layers": tuple(layers)})
+
+    def _turned(self, label: Label) -> Label:
+        """A label that stands upright, turned as its text is. A pivot moves with its layer."""
+        if "turn" not in self.baselines[label.id][1].values:
+            return label
+        degrees, x, y = self.baselines[label.id][1].values["turn"]
+        return label.model_copy(update={"rotate": round(degrees, 3), "pivot": (
+            round((x - self.x - label.move[0]) / self.width, 5),
+            round((y - self.y - label.move[1]) / self.height, 5))})
 
     def _placed(self, label: Label, look: LabelLook, control: Control) -> Label:
         baseline, piece = self.baselines[label.id]
@@ -270,6 +282,9 @@ def moved(piece: Piece, dx: float, dy: float) -> Piece:
         made.box = (x0 + dx, y0 + dy, x1 + dx, y1 + dy)
     if "baseline" in piece.values:
         made.values = piece.values | {"baseline": piece.values["baseline"] + dy}
+    if "turn" in piece.values:
+        degrees, x, y = piece.values["turn"]
+        made.values |= {"turn": (degrees, x + dx, y + dy)}
     return made
 
 

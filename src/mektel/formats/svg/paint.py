@@ -129,32 +129,18 @@ def _radial(
     return made | ({"spread": spread} if spread != "pad" else {})
 
 
-def radial_colours(
+def gradient_colours(
     gradient: Node, drawing: Drawing, units: Box, owner: Node, places: Floats
 ) -> Floats:
-    """Premultiplied colours (…, 4) of a radial gradient at places (…, 2) in px.
-
-    After SVG 2, 14.2.4, whose circles are those of the HTML canvas: each place has the colour of
-    the outermost circle that passes through it.
-    """
+    """Premultiplied colours (…, 4) of a gradient at places (…, 2) in px."""
     stop_nodes, attributes, spread = _collected(gradient, drawing)
     stops = _stops(stop_nodes)
-    names = (("cx", 0.5), ("cy", 0.5), ("r", 0.5))
-    values = _numbers(attributes, units, names)
-    cx, cy, r = values["cx"], values["cy"], values["r"]
-    focus = _numbers(attributes, units, (("fx", cx), ("fy", cy), ("fr", 0.0)))
-    fx = focus["fx"] if attributes.get("fx") else cx
-    fy = focus["fy"] if attributes.get("fy") else cy
     matrix = _placing(attributes, units, owner)
-    table = np.array([[matrix.a, matrix.c], [matrix.b, matrix.d]], float)
-    own = (places - (float(matrix.e), float(matrix.f))) @ np.linalg.inv(table).T
-    dx, dy, dr = cx - fx, cy - fy, r - focus["fr"]
-    px, py = own[..., 0] - fx, own[..., 1] - fy
-    a = dx * dx + dy * dy - dr * dr
-    b = px * dx + py * dy + focus["fr"] * dr
-    c = px * px + py * py - focus["fr"] ** 2
-    root = np.sqrt(np.maximum(b * b - a * c, 0.0))
-    at = (b - root) / a if abs(a) > 1e-12 else c / np.maximum(2 * b, 1e-12)
+    if gradient.tag == "linearGradient":
+        start, gx, gy = _slope(attributes, units, matrix)
+        at = (places - start) @ np.array([gx, gy])
+    else:
+        at = _radial_offsets(attributes, units, matrix, places)
     if spread == "repeat":
         at = at - np.floor(at)
     elif spread == "reflect":
@@ -164,6 +150,31 @@ def radial_colours(
     straight = np.stack([np.interp(at, offsets, levels[:, index]) for index in range(4)], axis=-1)
     straight[..., :3] *= straight[..., 3:]
     return np.asarray(straight)
+
+
+def _radial_offsets(
+    attributes: dict[str, str], units: Box, matrix: Matrix, places: Floats
+) -> Floats:
+    """Offsets of a radial gradient at places (…, 2) in px.
+
+    After SVG 2, 14.2.4, whose circles are those of the HTML canvas: each place has the colour of
+    the outermost circle that passes through it.
+    """
+    names = (("cx", 0.5), ("cy", 0.5), ("r", 0.5))
+    values = _numbers(attributes, units, names)
+    cx, cy, r = values["cx"], values["cy"], values["r"]
+    focus = _numbers(attributes, units, (("fx", cx), ("fy", cy), ("fr", 0.0)))
+    fx = focus["fx"] if attributes.get("fx") else cx
+    fy = focus["fy"] if attributes.get("fy") else cy
+    table = np.array([[matrix.a, matrix.c], [matrix.b, matrix.d]], float)
+    own = (places - (float(matrix.e), float(matrix.f))) @ np.linalg.inv(table).T
+    dx, dy, dr = cx - fx, cy - fy, r - focus["fr"]
+    px, py = own[..., 0] - fx, own[..., 1] - fy
+    a = dx * dx + dy * dy - dr * dr
+    b = px * dx + py * dy + focus["fr"] * dr
+    c = px * px + py * py - focus["fr"] ** 2
+    root = np.sqrt(np.maximum(b * b - a * c, 0.0))
+    return np.asarray((b - root) / a if abs(a) > 1e-12 else c / np.maximum(2 * b, 1e-12))
 
 
 def moved_paint(paint: dict[str, Any], old: Box, new: Box) -> dict[str, Any]:

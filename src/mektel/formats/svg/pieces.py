@@ -9,11 +9,12 @@ from typing import Any
 
 import numpy as np
 import shapely
+from shapely import affinity
 from svgelements import Matrix
 
 from mektel.formats.svg import areas
 from mektel.formats.svg.drawing import Drawing, Node
-from mektel.formats.svg.paint import gradient_values, server_of, share, solid
+from mektel.formats.svg.paint import NoLayerError, gradient_values, server_of, share, solid
 from mektel.formats.svg.shapes import (
     NotAShapeError,
     Shape,
@@ -33,7 +34,8 @@ class Piece:
 
     ``path`` is its edge with its curves, px; ``shape`` is there where a simpler form says the same.
     A ``line`` runs along its shape. ``values`` are those of the layer; ``png`` is a picture's
-    content, in ``box`` (left, top, right, bottom).
+    content, in ``box`` (left, top, right, bottom), ``coarser`` the same at lower densities.
+    ``server`` is a gradient or pattern that no layer has, and the box that its units are of.
     """
 
     kind: str
@@ -47,6 +49,8 @@ class Piece:
     blend: str = "normal"
     png: bytes = b""
     box: Box | None = None
+    coarser: tuple[bytes, ...] = ()
+    server: tuple[Node, Box] | None = None
 
     @cached_property
     def area(self) -> Any:
@@ -54,7 +58,9 @@ class Piece:
         if self.cover is not None:
             return self.cover
         if self.box is not None:
-            return shapely.box(*self.box)
+            upright = shapely.box(*self.box)
+            turn = self.values.get("turn")
+            return affinity.rotate(upright, turn[0], turn[1:]) if turn else upright
         commands = areas.path_commands(self.path)
         covered = areas.filled(areas.courses(commands))
         if self.kind == "line":
@@ -65,7 +71,7 @@ class Piece:
     @cached_property
     def bounds(self) -> Box:
         if self.box is not None:
-            return self.box
+            return tuple(self.area.bounds) if "turn" in self.values else self.box
         if self.cover is None and self.kind != "line":
             return areas.bounds_of(areas.courses(areas.path_commands(self.path)))
         return tuple(self.area.bounds) or (0.0, 0.0, 0.0, 0.0)
@@ -140,7 +146,7 @@ def _fill(
         path = areas.text_of(areas.nested(edge, cover) or ()) or areas.text_of_area(cover)
     piece = Piece("fill", node, path, shape, cover,
                   opacity=share(node.inherited("fill-opacity", "1")))
-    return _painted(drawing, piece, "fill", units)
+    return painted(drawing, piece, "fill", units)
 
 
 def _line(
@@ -158,7 +164,7 @@ def _line(
     if shape and closed and _keeps_corners(node, shape, width * scale, matrix):
         piece = Piece("line", node, areas.text_of(edge), shape, opacity=opacity,
                       values={"width": width * scale})
-        return _painted(drawing, piece, "stroke", units)
+        return painted(drawing, piece, "stroke", units)
     if node.get("vector-effect") == "non-scaling-stroke":
         cover = areas.stroked(node, areas.courses(edge), width, 1.0)
     else:
@@ -168,7 +174,7 @@ def _line(
         return []
     piece = Piece("fill", node, areas.text_of_area(cover), None, cover, opacity=opacity,
                   values={"name": "Line"})
-    return _painted(drawing, piece, "stroke", units)
+    return painted(drawing, piece, "stroke", units)
 
 
 def _keeps_corners(node: Node, shape: Shape, width: float, matrix: Matrix) -> bool:
@@ -184,20 +190,19 @@ def _keeps_corners(node: Node, shape: Shape, width: float, matrix: Matrix) -> bo
     return not sharp or node.inherited("stroke-linejoin", "miter") == "miter"
 
 
-def _painted(drawing: Drawing, piece: Piece, name: str, units: Box) -> list[Piece]:
+def painted(drawing: Drawing, piece: Piece, name: str, units: Box) -> list[Piece]:
     """The piece with its colour or gradient; nothing where it has none."""
     node = piece.node
     text = node.inherited(name, "black" if name == "fill" else "none")
     server = server_of(drawing, text)
     if server is not None:
         if server.tag == "pattern":
-            drawing.leave(node, "its pattern is skipped")
-            return []
-        box = piece.bounds
-        paint = gradient_values(server, drawing, units, box, node)
-        if paint is None:
-            return []
-        return [replace(piece, paint=paint)]
+            return [replace(piece, server=(server, units))]
+        try:
+            paint = gradient_values(server, drawing, units, piece.bounds, node)
+        except NoLayerError:
+            return [replace(piece, server=(server, units))]
+        return [replace(piece, paint=paint)] if paint is not None else []
     if "url(" in text:
         fallback = text.partition(")")[2].strip()
         if not fallback:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -100,6 +102,22 @@ def matrix_of(node: Node) -> Matrix:
                 raise NotAShapeError(f"the transform “{text[:40]}” leads too far away")
         ancestor.placed = matrix
     return matrix
+
+
+@contextmanager
+def placed_at(node: Node, matrix: Matrix) -> Iterator[None]:
+    """Within it ``node`` and what stands in it are placed by a matrix instead of where they stand.
+    """
+    own = node.placed
+    for each in node.walk():
+        each.placed = None
+    node.placed = matrix
+    try:
+        yield
+    finally:
+        for each in node.walk():
+            each.placed = None
+        node.placed = own
 
 
 def scale_of(node: Node) -> float:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
+
+from svgelements import Matrix
 
 from mektel.core.text import shape_line
 from mektel.core.text.fonts import FAMILIES, WEIGHTS
+from mektel.formats.svg import areas
 from mektel.formats.svg.drawing import Drawing, Node
-from mektel.formats.svg.paint import share, solid
-from mektel.formats.svg.pieces import Piece
-from mektel.formats.svg.shapes import matrix_of, scale_of, to_number
+from mektel.formats.svg.paint import NoLayerError, gradient_values, server_of, share, solid
+from mektel.formats.svg.pieces import Box, Piece, painted
+from mektel.formats.svg.shapes import NotAShapeError, matrix_of, scale_of, to_number
 
 FAMILY = "Hanken Grotesk"
 # Ascent and descent of the box that a line of text is given, as shares of its size.
@@ -19,9 +23,8 @@ ASCENT, DESCENT = 0.95, 0.3
 def pieces_of_text(drawing: Drawing, node: Node) -> list[Piece]:
     """A piece for each run; runs that follow each other stand on one line."""
     matrix = matrix_of(node)
-    if abs(matrix.b) > 1e-6 or abs(matrix.c) > 1e-6 or matrix.a <= 0 or matrix.d <= 0:
-        drawing.leave(node, "it is turned, slanted or mirrored; a label stands upright")
-        return []
+    if abs(matrix.a * matrix.d - matrix.b * matrix.c) < 1e-9:
+        raise NotAShapeError("it has no width or height")
     runs = _runs(drawing, node)
     made: list[Piece] = []
     # Runs between two places that are given are moved together by the anchor.
@@ -94,14 +97,15 @@ def _line(drawing: Drawing, runs: list[_Run]) -> list[Piece]:
         text = run.text.upper() if capitals else run.text
         advance = shape_line(text, family, weight, px, spacing).advance
         colour = solid(node.inherited("fill", "black"), 1.0, node.inherited("color", "#000000"))
+        server = server_of(drawing, node.inherited("fill", "black"))
         if colour is None:
-            shaded = "url(" in node.inherited("fill", "black")
-            colour = "#000000" if shaded else None
-            drawing.leave(node, "its letters have a gradient; they are drawn in black" if shaded
-                          else "its letters have no colour", f"“{run.text.strip()[:40]}”")
+            colour = "#000000" if server else None
+            if colour is None:
+                drawing.leave(node, "its letters have no colour", f"“{run.text.strip()[:40]}”")
         values = {"family": family, "size": round(px, 3), "weight": weight, "colour": colour,
                   "spacing": round(spacing, 3), "text": run.text,
-                  "case": "capitals" if capitals else "as-written"}
+                  "case": "capitals" if capitals else "as-written", "server": server,
+                  **_edge(drawing, node, scale)}
         opacity = share(node.inherited("fill-opacity", "1"))
         if made and made[-1][3] == opacity and made[-1][1] | {"text": ""} == values | {"text": ""}:
             before, _, _, _ = made.pop()
@@ -117,13 +121,33 @@ def _line(drawing: Drawing, runs: list[_Run]) -> list[Piece]:
     whole = sum(advance for _, _, advance, _ in made)
     left = float(spot.x) - whole * {"middle": 0.5, "end": 1.0}.get(anchor, 0.0)
     alone = len(made) == 1
-    pieces = []
+    # Letters that are slanted, mirrored or stretched are shapes.
+    turn, upright = _turn_of(matrix), _upright(matrix, spot, (first.x, first.y))
+    pieces: list[Piece] = []
+    start = left
     for run, values, advance, opacity in made:
+        server = values.pop("server")
         if values["colour"] is not None and run.text.strip():
             baseline = float(spot.y)
             size: Any = values["size"]
             if first.node.inherited("dominant-baseline") in ("middle", "central"):
                 baseline += 0.35 * size
+            letters = shape_line(run.text.upper() if values["case"] == "capitals" else run.text,
+                                 values["family"], values["weight"], size, values["spacing"])
+            # What a gradient's shares are of is the whole text, in its own units.
+            (x0, y0), (x1, y1) = (((~upright).point_in_matrix_space(corner)) for corner in (
+                (start, baseline - letters.ascent), (start + whole, baseline + letters.descent)))
+            units = (float(x0), float(y0), float(x1), float(y1))
+            if turn is None or (turn and server):
+                pieces += _as_shapes(drawing, run, letters.contours, (left, baseline),
+                                     (~upright) * matrix, units, opacity)
+                left += advance
+                continue
+            if server:
+                box = (left, baseline - letters.ascent, left + advance, baseline + letters.descent)
+                values |= _shades(drawing, run, server, units, box)
+            if turn:
+                values["turn"] = (turn, float(spot.x), float(spot.y))
             align = {"middle": "centre", "end": "end"}.get(anchor, "start") if alone else "start"
             lead = len(run.text) - len(run.text.lstrip())
             space = shape_line(run.text[:lead], values["family"], values["weight"], size,
@@ -136,6 +160,67 @@ def _line(drawing: Drawing, runs: list[_Run]) -> list[Piece]:
                                  "text": run.text.strip()[:200]}))
         left += advance
     return pieces
+
+
+def _turn_of(matrix: Matrix) -> float | None:
+    """Degrees, clockwise, that a matrix turns by; None for what slants, mirrors or stretches.
+    Upright letters that are stretched a little stay letters.
+    """
+    a, b, c, d = (float(part) for part in (matrix.a, matrix.b, matrix.c, matrix.d))
+    if max(abs(b), abs(c)) < 1e-6 and min(a, d) > 0:
+        return 0.0
+    even = max(abs(a - d), abs(b + c)) <= 1e-4 * math.hypot(a, b)
+    return math.degrees(math.atan2(b, a)) if even else None
+
+
+def _upright(matrix: Matrix, spot: Any, first: tuple[float, float]) -> Matrix:
+    """From a text's own units to px as if it stood upright, ``first`` at ``spot``."""
+    scale = math.sqrt(abs(matrix.a * matrix.d - matrix.b * matrix.c))
+    return Matrix(scale, 0, 0, scale, float(spot.x) - scale * first[0],
+                  float(spot.y) - scale * first[1])
+
+
+def _as_shapes(
+    drawing: Drawing, run: _Run, contours: Any, pen: tuple[float, float], matrix: Matrix,
+    units: Box, opacity: float,
+) -> list[Piece]:
+    """Letters as one shape, moved from where they stand upright by a matrix."""
+    drawing.leave(run.node, "its letters become a shape, since a label is not slanted, mirrored or "
+                  "stretched, and not turned with a gradient", f"“{run.text.strip()[:40]}”")
+    commands: list[Any] = []
+    for contour in contours:
+        spots = [(float(x + pen[0]), float(y + pen[1])) for x, y in contour]
+        commands += [("M", spots[0]), *(("L", each) for each in spots[1:]), ("Z",)]
+    if not commands:
+        return []
+    path = areas.text_of(areas.placed(commands, matrix))
+    return painted(drawing, Piece("fill", run.node, path, opacity=opacity), "fill", units)
+
+
+def _shades(
+    drawing: Drawing, run: _Run, server: Node, units: Box, box: Box
+) -> dict[str, Any]:
+    """The letters' gradient in the box that a label has."""
+    try:
+        if server.tag == "pattern":
+            raise NoLayerError
+        return gradient_values(server, drawing, units, box, run.node) or {}
+    except NoLayerError:
+        drawing.leave(run.node, "its letters have a pattern or gradient that a label has not; they "
+                      "are drawn in black", f"“{run.text.strip()[:40]}”")
+        return {}
+
+
+def _edge(drawing: Drawing, node: Node, scale: float) -> dict[str, Any]:
+    """The line round letters, which a label has behind them."""
+    width = to_number(node.inherited("stroke-width", "1"), 1.0) * scale
+    colour = solid(node.inherited("stroke", "none"), share(node.inherited("stroke-opacity", "1")),
+                   node.inherited("color", "#000000"))
+    if colour is None or width <= 0:
+        return {}
+    if node.inherited("paint-order").split()[:1] != ["stroke"]:
+        drawing.leave(node, "the line round its letters lies behind them")
+    return {"edge": round(min(width / 2, 20.0), 3), "edge_colour": colour}
 
 
 def _family(drawing: Drawing, node: Node) -> str:
