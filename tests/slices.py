@@ -37,9 +37,11 @@ def states_at(kit: Kit, scale: int) -> tuple[list[Control], dict[str, Collection
         return list(kit.controls), {}
     if scale != 2:
         return list(kit.controls), {control.id: (REST,) for control in kit.controls}
-    chosen = kit.controls[::3]
-    return list(chosen), {control.id: shown_states(control.behaviour) if at % 2 else designed_states(
-        control.behaviour, settled(kit, control).states) for at, control in enumerate(chosen)}
+    chosen = list(kit.controls[::3])
+    return chosen, {
+        control.id: shown_states(control.behaviour) if at % 2 else designed_states(
+            control.behaviour, settled(kit, control).states)
+        for at, control in enumerate(chosen)}
 
 
 def in_all(*values: object) -> object:

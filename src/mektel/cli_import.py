@@ -163,7 +163,7 @@ def _list_sheet(file: Path) -> None:
 
 
 @click.command()
-@click.argument("picture", type=click.Path(path_type=Path))
+@click.argument("pictures", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--kit", "kit_path", type=click.Path(path_type=Path), required=True)
 @click.option("--name", help="The new control's name; the file's name by default.")
 @click.option("--density", type=click.FloatRange(0.5, 4),
@@ -171,29 +171,40 @@ def _list_sheet(file: Path) -> None:
 @click.option("--text", help="What the label says: its size, weight and place follow from it.")
 @click.option("--json", "as_json", is_flag=True, help="Print the result as one line of JSON.")
 def read(
-    picture: Path, kit_path: Path, name: str | None, density: float | None, text: str | None,
-    as_json: bool,
+    pictures: tuple[Path, ...], kit_path: Path, name: str | None, density: float | None,
+    text: str | None, as_json: bool,
 ) -> None:
-    """Read a flat picture (PNG, WebP, JPEG) of a button as layers: outline, face, line, shadow,
+    """Read flat pictures (PNG, WebP, JPEG) of a button as layers: outline, face, line, shadow,
     light.
 
     They are found by fitting our own drawing to the picture. What stands on the face becomes a
-    label whose text you set.
+    label whose text you set. More pictures, named after states such as horn-hover.png, are read as
+    what these change.
     """
-    from mektel.core.fit import on_ground, read_picture
-    from mektel.core.fit.as_control import control_of_reading
+    from mektel.core.fit import on_ground
+    from mektel.core.fit.changes import compared_state, control_of_states, read_states
     from mektel.core.kit import Kit
     from mektel.core.kit.checking import checked
+    from mektel.core.kit.conditions import REST
     from mektel.core.kit.edit import add_control
+    from mektel.core.pictures.layout import StatePicture, by_density
     from mektel.formats.kitfile import read_kit, write_kit
-    from mektel.formats.pictures import load
+    from mektel.formats.pictures import load, of_files
 
-    if not picture.exists():
-        raise UsageError(f"{picture}: there is no such file.")
-    file = load(picture)
-    reading = read_picture(on_ground(file.pixels))
-    control = control_of_reading(
-        reading, name or title_of(file.guess.title), density or file.guess.density, text or "")
+    for picture in pictures:
+        if not picture.exists():
+            raise UsageError(f"{picture}: there is no such file.")
+    files = [load(picture) for picture in pictures]
+    states = ([StatePicture(REST, files[0].pixels, files[0].guess.density)] if len(files) == 1
+              else by_density(of_files(files)).densest)
+    given = {each.condition: on_ground(each.pixels) for each in states}
+    readings, scale = read_states(given), density or states[0].density
+    control = control_of_states(
+        readings, name or title_of(files[0].guess.title), scale, text or "")
+    means = {condition: compared_state(
+        given[condition], readings[condition], control, condition, scale).mean
+        for condition in readings}
+    reading = readings[REST]
     kit = read_kit(kit_path) if kit_path.exists() else Kit(name=title_of(kit_path.stem))
     kit = checked(add_control(kit, control), kit)
     write_kit(kit, kit_path)
@@ -203,9 +214,16 @@ def read(
             "control": made.id, "size": made.size, "corners": made.outline.corners[0],
             "residual": round(reading.residual, 2),
             "layers": [{"name": part.name, "sure": round(part.sure, 2)}
-                       for part in reading.layers]}))
+                       for part in reading.layers],
+            "states": {condition: round(mean, 2) for condition, mean in means.items()
+                       if condition != REST}}))
         return
     click.echo(f"{kit_path}: {made.id}, {made.size[0]:g} × {made.size[1]:g} px, corners "
                f"{made.outline.corners[0]:g} px, mean difference {reading.residual:.2f} of 255")
     for part in reading.layers:
         click.echo(f"{part.name}  {part.sure:.0%} sure")
+    for condition, mean in means.items():
+        if condition != REST:
+            changes = ", ".join(f"{part} {value.replace('_', ' ')}" for part, values in
+                                made.states.get(condition, {}).items() for value in values)
+            click.echo(f"{condition}  {changes or 'no change'}; mean difference {mean:.2f}")

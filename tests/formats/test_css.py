@@ -108,6 +108,9 @@ def test_a_button_without_a_size_takes_that_of_its_text() -> None:
     across, down = control.size
     assert control.outline.padding == (22, 12) and 90 < across < 130 and 40 < down < 55
     assert control.layer("label").family == "Rubik"
+    control, _, _ = control_from_css(
+        "padding:4px 30px 8px 10px;border:2px solid red;border-left-width:6px")
+    assert control.outline.padding == (24, 8) and control.layer("label").move == (-8, -2)
 
 
 @pytest.mark.parametrize(("css", "line", "what"), [

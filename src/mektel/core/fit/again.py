@@ -77,11 +77,29 @@ def compared(
     height, width = pixels.shape[:2]
     control = control_of_reading(reading, name, density, text)
     ours = picture_of(reading, control, (width, height), density, text)
+    return compared_with(pixels, control, ours, content_box(reading))
+
+
+def content_box(reading: Reading) -> tuple[int, int, int, int] | None:
+    """Left, top, right and bottom of what a label covers, in pixels of the picture."""
+    if reading.label is None:
+        return None
+    x, y, wide, high = (round(side) for side in reading.label)
+    return max(0, x - 2), max(0, y - 2), x + wide + 2, y + high + 2
+
+
+def compared_with(
+    pixels: NDArray[np.uint8], control: Control, ours: NDArray[np.float64],
+    without: tuple[int, int, int, int] | None = None,
+) -> Compared:
+    """Our picture (height, width, 3), from 0 to 1, beside the given one; the mean is of all but a
+    box.
+    """
     off = np.abs(ours - pixels[:, :, :3] / 255.0)
-    counts = np.ones((height, width), bool)
-    if reading.label is not None:
-        x, y, wide, high = (round(side) for side in reading.label)
-        counts[max(0, y - 2) : y + high + 2, max(0, x - 2) : x + wide + 2] = False
+    counts = np.ones(off.shape[:2], bool)
+    if without is not None:
+        left, top, right, bottom = without
+        counts[top:bottom, left:right] = False
     mean = float(off[counts].mean() * 255) if counts.any() else 0.0
     return Compared(
         control, np.round(np.clip(ours, 0, 1) * 255).astype(np.uint8),

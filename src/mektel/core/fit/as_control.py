@@ -11,7 +11,7 @@ from mektel.core.fit.model import Floats
 from mektel.core.fit.reading import Reading
 from mektel.core.kit import Control, Kit
 from mektel.core.kit.edit import identifier
-from mektel.core.look import LabelLook, Look, Margins, resolve
+from mektel.core.look import LabelLook, Look, Margins, pose, resolve
 from mektel.core.look.look import moved
 from mektel.core.paint import render
 from mektel.core.text import shape_line
@@ -48,7 +48,7 @@ def control_of_reading(
         layers.append({
             "kind": "shadow", "id": "shadow", "name": "Shadow",
             "colour": _tint(backdrop, colours["shadow"]),
-            "offset": (round(geometry.shadow_x, 2), round(geometry.shadow_y, 2)),
+            "offset": (round(geometry.shadow_x, 2) + 0.0, round(geometry.shadow_y, 2) + 0.0),
             "blur": round(max(0.0, geometry.shadow_blur), 2),
             "spread": round(geometry.shadow_spread, 2)})
     layers.append({"kind": "fill", "id": "face", "name": "Face", **_paint(reading)})
@@ -68,18 +68,18 @@ def control_of_reading(
     if parts.line:
         layers.append({
             "kind": "line", "id": "line", "name": "Line", "place": "inside",
-            "width": _drawn(geometry.line, 0.5), "colour": _hex(colours["line"])})
+            "width": drawn(geometry.line, 0.5), "colour": hex_of(colours["line"])})
     text = ""
     if reading.label is not None and reading.label_colour is not None:
         text = typed or name
         layers.append({
             "kind": "label", "id": "label", "name": "Label",
-            "colour": _hex(reading.label_colour), **_type_of(reading, density, typed)})
+            "colour": hex_of(reading.label_colour), **_type_of(reading, density, typed)})
     limit = min(geometry.width, geometry.height) / 2
     control = Control.model_validate({
         "id": identifier(name, [], "control"), "name": name[:80], "text": text[:80],
-        "size": (_drawn(geometry.width, 1.0), _drawn(geometry.height, 1.0)),
-        "outline": {"form": "box", "corners": (_drawn(float(
+        "size": (drawn(geometry.width, 1.0), drawn(geometry.height, 1.0)),
+        "outline": {"form": "box", "corners": (drawn(float(
             np.clip(geometry.radius, 0.0, limit)), 0.5),) * 4,
             "padding": (round(min(16.0, geometry.width / 8), 1), round(min(
                 4.0, geometry.height / 12), 1))},
@@ -87,7 +87,7 @@ def control_of_reading(
     return _with_text_placed(control, reading, density) if typed and text else control
 
 
-def _drawn(length: float, step: float) -> float:
+def drawn(length: float, step: float) -> float:
     """A length as people draw it: at a whole step, where that is near."""
     whole = round(length / step) * step
     return whole if abs(length - whole) <= AS_DRAWN * step else round(length, 2)
@@ -141,12 +141,21 @@ def _with_text_placed(control: Control, reading: Reading, density: float) -> Con
 
 
 def picture_of(
-    reading: Reading, control: Control, size: tuple[int, int], density: float = 1.0, text: str = ""
+    reading: Reading, control: Control, size: tuple[int, int], density: float = 1.0, text: str = "",
+    flags: frozenset[str] = frozenset(),
 ) -> Floats:
-    """The control where it was read, on the backdrop: (height, width, 3), 0 to 1."""
+    """The control where it was read, on the backdrop: (height, width, 3), 0 to 1. ``flags`` are the
+    states that it is in, which may move it.
+    """
     width, height = size
-    look = resolve(Kit(controls=(control,)), control, text=text)
+    kit = Kit(controls=(control,))
+    look = resolve(kit, control, flags, text=text)
     x, y = reading.geometry.x / density, reading.geometry.y / density
+    if flags:
+        own = reading.geometry
+        dx, dy = pose(kit, control, flags).outline.offset
+        x = (own.x + own.width / 2) / density - dx - control.size[0] / 2
+        y = (own.y + own.height / 2) / density - dy - control.size[1] / 2
     placed: Look = replace(
         look, width=width / density, height=height / density,
         layers=tuple(moved(layer, x, y) for layer in look.layers))
@@ -159,7 +168,7 @@ def picture_of(
 
 
 def _paint(reading: Reading) -> dict[str, Any]:
-    stops = [_hex(reading.colours[f"face {at}"]) for at in range(reading.parts.stops)]
+    stops = [hex_of(reading.colours[f"face {at}"]) for at in range(reading.parts.stops)]
     if len(stops) == 1:
         return {"style": "solid", "colour": stops[0]}
     geometry = reading.geometry
@@ -183,11 +192,11 @@ def _tint(under: Floats, change: Floats) -> str:
     room = pure - np.clip(under, 0.0, 1.0)
     alpha = float(np.clip((change * room).sum() / max(1e-6, (room**2).sum()), 1 / 255, 1.0))
     if np.abs(alpha * room - change).max() < NEAR:
-        return _hex(pure) + f"{round(alpha * 255):02X}"
+        return hex_of(pure) + f"{round(alpha * 255):02X}"
     room = np.where(change < 0, under, 1 - under)
     alpha = float(np.clip(np.max(np.abs(change) / np.maximum(room, 0.05)), 1 / 255, 1.0))
-    return _hex(under + change / alpha) + f"{round(alpha * 255):02X}"
+    return hex_of(under + change / alpha) + f"{round(alpha * 255):02X}"
 
 
-def _hex(colour: Floats) -> str:
+def hex_of(colour: Floats) -> str:
     return "#" + "".join(f"{round(float(part) * 255):02X}" for part in np.clip(colour, 0.0, 1.0))

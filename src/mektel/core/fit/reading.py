@@ -63,6 +63,15 @@ class Part:
 
 
 @dataclass(frozen=True)
+class Ring:
+    """A line outside of the outline, ``gap`` away from it; lengths in pixels, a colour (3,)."""
+
+    gap: float
+    width: float
+    colour: Floats
+
+
+@dataclass(frozen=True)
 class Reading:
     """What a picture comes to: lengths in pixels of the picture, colours (3,) from 0 to 1.
 
@@ -78,6 +87,7 @@ class Reading:
     label: tuple[float, float, float, float] | None = None
     label_colour: Floats | None = None
     label_ink: float = 0.0
+    ring: Ring | None = None
 
 
 def read_picture(
@@ -166,21 +176,21 @@ class Fit:
         self.take_label(geometry)
         # A line can be taken for a shadow and the other way round: both ways are tried.
         ends = []
-        for order in ((self._with_line, self._with_shadow), (self._with_shadow, self._with_line)):
+        for order in ((self.with_line, self.with_shadow), (self.with_shadow, self.with_line)):
             self.parts, end = replace(self.parts, line=False, shadow=False), geometry
             for add in order:
                 end = add(end)
             ends.append((self.exact(end, self.parts, self._free(), 6), self.parts))
-            if self._left(*ends[-1]) < GOOD:
+            if self.left(*ends[-1]) < GOOD:
                 break
         geometry, self.parts = min(ends, key=lambda end: self._weighed(*end))
         geometry, self.parts = self._plainer(geometry)
         self._progress(0.7)
-        geometry = self._with_light(geometry)
+        geometry = self.with_light(geometry)
         self._progress(0.8)
         # A face that runs from a centre is not known yet.
         self.take_label(
-            geometry, ANYTHING if self._left(geometry, self.parts) > GOOD else self.parts)
+            geometry, ANYTHING if self.left(geometry, self.parts) > GOOD else self.parts)
         geometry = self._with_stops(geometry, radial=True)
         geometry = self.exact(geometry, self.parts, self._free(), 12)
         self._progress(0.9)
@@ -193,13 +203,13 @@ class Fit:
         """The guess that leaves least, whatever parts there may be."""
         if len(guesses) > CLOSELY:
             half = Fit(averaged(self.picture.pixels, 2), lambda _: None)
-            guesses = sorted(guesses, key=lambda guess: half._left(guess.scaled(0.5), ANYTHING))[
+            guesses = sorted(guesses, key=lambda guess: half.left(guess.scaled(0.5), ANYTHING))[
                 :CLOSELY]
-        return min((self._best(guess, ANYTHING, (
+        return min((self.best(guess, ANYTHING, (
             {"radius": share * min(guess.width, guess.height)} for share in RADII))
-            for guess in guesses), key=lambda guess: self._left(guess, ANYTHING))
+            for guess in guesses), key=lambda guess: self.left(guess, ANYTHING))
 
-    def _with_light(self, geometry: Geometry) -> Geometry:
+    def with_light(self, geometry: Geometry) -> Geometry:
         """A light or shade along the edge, a sharp one or a soft one, whichever explains more."""
         high, before = geometry.height, self.parts
         ends = [(geometry, before)]
@@ -210,7 +220,7 @@ class Fit:
                 {"light_y": y, "light_blur": blur} for y, blur in tries),
                 (*BOX, "light_y", "light_blur"))
             ends.append((found, self.parts))
-        best, self.parts = min(ends, key=lambda end: self._left(*end))
+        best, self.parts = min(ends, key=lambda end: self.left(*end))
         return best
 
     def _otherwise(self, geometry: Geometry) -> Geometry:
@@ -260,10 +270,10 @@ class Fit:
     def _without_needless(self, geometry: Geometry) -> Geometry:
         """Without parts that in the end explain next to nothing."""
         for name in ("light", "line", "shadow"):
-            without, left = replace(self.parts, **{name: False}), self._left(geometry, self.parts)
+            without, left = replace(self.parts, **{name: False}), self.left(geometry, self.parts)
             # Compression leaves something along every edge that looks like a faint part.
             enough = 1 + NEEDLESS + NOISE * min(left, 1.5)
-            if getattr(self.parts, name) and self._left(geometry, without) < left * enough:
+            if getattr(self.parts, name) and self.left(geometry, without) < left * enough:
                 self.parts = without
                 geometry = self.exact(geometry, self.parts, self._free())
         return geometry
@@ -281,7 +291,7 @@ class Fit:
             names += RADIAL if self.parts.radial else ("direction",)
         return names
 
-    def _left(self, geometry: Geometry, parts: Parts) -> float:
+    def left(self, geometry: Geometry, parts: Parts) -> float:
         """The mean of what is not explained, of 255, as it is judged."""
         solved = self.picture.solve(geometry, parts)
         return self._mean(solved)
@@ -291,22 +301,22 @@ class Fit:
         off = np.abs(judged(solved.residual)).sum(axis=2)
         return float((off * weights).sum() / max(1.0, weights.sum()) * 255)
 
-    def _best(
+    def best(
         self, geometry: Geometry, parts: Parts, tries: Iterable[dict[str, float]]
     ) -> Geometry:
         check_wanted()
         candidates = [geometry.moved(**values) for values in tries]
-        return min(candidates, key=lambda candidate: self._left(candidate, parts))
+        return min(candidates, key=lambda candidate: self.left(candidate, parts))
 
     def _try(
         self, geometry: Geometry, parts: Parts, tries: Iterable[dict[str, float]],
         names: tuple[str, ...],
     ) -> Geometry:
         """One more part, kept if it explains enough."""
-        before = self._left(geometry, self.parts)
-        start = self._best(geometry, parts, tries)
+        before = self.left(geometry, self.parts)
+        start = self.best(geometry, parts, tries)
         found = self.exact(start, parts, names)
-        after = self._left(found, parts)
+        after = self.left(found, parts)
         if after < before * (1 - LESS) and after < before - LEAST:
             self.parts = parts
             return found
@@ -332,18 +342,18 @@ class Fit:
             height=max(4.0, geometry.height - 2 * by), radius=max(0.0, geometry.radius - by),
             shadow_spread=geometry.shadow_spread + by)
         found = self.exact(start, less, tuple(name for name in names if name != "line"))
-        if self._left(found, less) <= self._left(geometry, self.parts) * 1.1 + LEAST:
+        if self.left(found, less) <= self.left(geometry, self.parts) * 1.1 + LEAST:
             return found, less
         return geometry, self.parts
 
-    def _with_shadow(self, geometry: Geometry) -> Geometry:
+    def with_shadow(self, geometry: Geometry) -> Geometry:
         high = geometry.height
         return self._try(geometry, replace(self.parts, shadow=True), (
             {"shadow_x": x * high, "shadow_y": y * high, "shadow_blur": blur * high}
             for blur in (0.08, 0.25, 0.6) for x, y in ((0, 0), (0, 0.08), (0.08, 0.08))),
             ("shadow_x", "shadow_y", "shadow_blur", "shadow_spread"))
 
-    def _with_line(self, geometry: Geometry) -> Geometry:
+    def with_line(self, geometry: Geometry) -> Geometry:
         """A line along the edge, or round the box that was taken for the outline."""
         before = self.parts
         found = self._try(geometry, replace(before, line=True), (
@@ -362,7 +372,7 @@ class Fit:
         would be taken for them.
         """
         best, parts = geometry, replace(self.parts, stops=1, radial=False)
-        left = self._left(geometry, parts)
+        left = self.left(geometry, parts)
         wide, high = geometry.width, geometry.height
         lines = [{"direction": direction} for direction in (180.0, 90.0, 135.0, 225.0)]
         centres = [{"centre_x": x * wide, "centre_y": y * high, "reach_x": reach * wide,
@@ -374,11 +384,11 @@ class Fit:
                 break
             for stops in (2, 3):
                 wanted = replace(self.parts, stops=stops, radial=centred)
-                start = self._best(geometry, wanted, tries)
-                if centred and self._left(start, wanted) > left * NEARLY:
+                start = self.best(geometry, wanted, tries)
+                if centred and self.left(start, wanted) > left * NEARLY:
                     continue
                 found = self.exact(start, wanted, names)
-                now = self._left(found, wanted)
+                now = self.left(found, wanted)
                 if now < left * (1 - (4 if centred else 2) * LESS) and now < left - LEAST:
                     best, parts, left = found, wanted, now
         self.parts = parts
@@ -396,7 +406,7 @@ class Fit:
                    "reach_x": (4.0, FARTHEST * wide), "reach_y": (4.0, FARTHEST * high)}
         limits["radius"] = (0.0, min(geometry.width, geometry.height) / 2 + 0.5)
         found = nearest(self.picture, geometry, parts, {name: limits[name] for name in names}, most)
-        better = self._left(found, parts) <= self._left(geometry, parts) + 1e-9
+        better = self.left(found, parts) <= self.left(geometry, parts) + 1e-9
         return found if better else geometry
 
     def take_label(self, geometry: Geometry, parts: Parts | None = None) -> None:
@@ -421,7 +431,7 @@ class Fit:
                               ("shadow", replace(self.parts, shadow=False)),
                               ("light", replace(self.parts, light=False))):
             if getattr(self.parts, name):
-                worse = self._left(geometry, without)
+                worse = self.left(geometry, without)
                 found.append(Part(name, float(np.clip(1 - left / max(worse, 1e-6), 0.0, 1.0))))
         label = colour = None
         ink = 0.0

@@ -62,7 +62,8 @@ def build(sheet: Described, state: str) -> Built:
     # A ring lies outside of everything.
     ring = built.layers.pop("outer-line", None)
     built.layers |= before | ({"outer-line": ring} if ring else {})
-    built.layers["label"] = {"kind": "label", "name": "Label", **label_values(text)}
+    built.layers["label"] = {"kind": "label", "name": "Label", **label_values(text),
+                             "move": _off_middle(reader.padding(scale), border.widths)}
     _transform(reader, scale, built)
     matrices, faded = reader.take("filter", colour_filter, ([], 1.0))
     built.outline["opacity"] *= faded
@@ -122,6 +123,12 @@ def _outline(reader: Reader, scale: Scale, built: Built, border: Border) -> None
         blend = reader.declared["mix-blend-mode"]
         if blend.text != "normal":
             reader.sheet.leave(blend.line, "mix-blend-mode of the whole: a control stands alone")
+
+
+def _off_middle(padding: list[float], edges: tuple[float, ...]) -> tuple[float, float]:
+    """How far the middle of the text's room is from that of the box, where sides are unlike."""
+    top, right, bottom, left = (inner + edge for inner, edge in zip(padding, edges, strict=True))
+    return (left - right) / 2, (top - bottom) / 2
 
 
 def _parts(

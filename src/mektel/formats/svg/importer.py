@@ -14,6 +14,7 @@ from mektel.core.kit import Control, Kit
 from mektel.core.kit.conditions import REST
 from mektel.core.kit.control import fault_of
 from mektel.core.kit.document import Asset
+from mektel.core.kit.merging import Layered, merged
 from mektel.core.look import propose_states
 from mektel.formats.kitfile import read_limited
 from mektel.formats.svg import baking
@@ -30,7 +31,7 @@ from mektel.formats.svg.frame import MOST_LAYERS, Frame, moved
 from mektel.formats.svg.paint import share
 from mektel.formats.svg.pieces import SHAPES, Box, Piece
 from mektel.formats.svg.shapes import NotAShapeError, matrix_of
-from mektel.formats.svg.states import DRAWN, Layered, merged, state_groups
+from mektel.formats.svg.states import DRAWN, state_groups
 
 # Of the box that all is painted in, what the control's outline takes at least, and of the canvas
 # what is painted, where there is no outline.
