@@ -57,7 +57,9 @@ def shoot_pictures(window: Window, folder: Path) -> None:
     assert window.build.pictures is not None
     window.build.pictures.close_view()
     settle(window)
-    window.bench.reading_wanted.emit(ROOT / "examples" / "gate@2x.png")
+    window.bench.reading_wanted.emit({"rest": ROOT / "examples" / "gate@2x.png"} | {
+        state: ROOT / "examples" / f"gate-{state}@2x.png"
+        for state in ("hover", "pressed", "focus")})
     view = window.build.reading
     assert view is not None
     while view.reading.busy:

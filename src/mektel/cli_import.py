@@ -182,7 +182,7 @@ def read(
     what these change.
     """
     from mektel.core.fit import on_ground
-    from mektel.core.fit.changes import compared_state, control_of_states, read_states
+    from mektel.core.fit.changes import compared_states, control_of_states, read_states
     from mektel.core.kit import Kit
     from mektel.core.kit.checking import checked
     from mektel.core.kit.conditions import REST
@@ -201,9 +201,8 @@ def read(
     readings, scale = read_states(given), density or states[0].density
     control = control_of_states(
         readings, name or title_of(files[0].guess.title), scale, text or "")
-    means = {condition: compared_state(
-        given[condition], readings[condition], control, condition, scale).mean
-        for condition in readings}
+    means = {condition: each.mean for condition, each in compared_states(
+        given, readings, control, scale, text or "").items()}
     reading = readings[REST]
     kit = read_kit(kit_path) if kit_path.exists() else Kit(name=title_of(kit_path.stem))
     kit = checked(add_control(kit, control), kit)

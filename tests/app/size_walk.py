@@ -28,14 +28,15 @@ from PySide6.QtWidgets import (
 
 from mektel.app.bring_in import picture_reading
 from mektel.core.colour import contrast_of
-from mektel.core.fit import Reading, read_picture
+from mektel.core.fit import Reading
+from mektel.core.fit.changes import read_states
 
 SIZES = ((1280, 800), (1024, 700), (1920, 1080), (2560, 1440))
 SELECTED = {"Build": ("night-watch", "hover", "wake"), "Feel": ("cast-off",)}
 SMALLEST, SHARP, READABLE = 24, 2, 4.5
 # Characters up to which what is typed in a field shows whole.
 SHORT = 12
-_readings: dict[bytes, Reading] = {}
+_readings: dict[bytes, dict[str, Reading]] = {}
 
 
 def views(window: QWidget) -> Iterator[str]:
@@ -52,8 +53,8 @@ def views(window: QWidget) -> Iterator[str]:
     wait(lambda: window.build.pictures.pictures.result is not None)
     yield "pictures"
     window.build.pictures.close_view()
-    picture_reading.read_picture = _read_once
-    window.build.show_reading(_flat_picture())
+    picture_reading.read_states = _read_once
+    window.build.show_reading({"rest": _flat_picture()})
     wait(lambda: not window.build.reading.reading.busy)
     yield "reading"
     window.build.reading.close_view()
@@ -67,11 +68,11 @@ def wait(holds: Callable[[], bool], seconds: float = 60) -> None:
         time.sleep(0.005)
 
 
-def _read_once(pixels: np.ndarray, _progress: object) -> Reading:
+def _read_once(pictures: dict[str, np.ndarray], _progress: object) -> dict[str, Reading]:
     """It is the window that is looked over: one fit is enough."""
-    key = pixels.tobytes()
+    key = b"".join(pixels.tobytes() for pixels in pictures.values())
     if key not in _readings:
-        _readings[key] = read_picture(pixels)
+        _readings[key] = read_states(pictures)
     return _readings[key]
 
 

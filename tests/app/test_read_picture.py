@@ -64,7 +64,7 @@ def test_a_flat_picture_is_read_corrected_and_shipped(make, picture: Path) -> No
     hand.click(view.modes["wipe"])
     # Words give the label its size, weight and place.
     hand.write(view.text_entry, "Open")
-    hand.until(lambda: not view.reading.busy and view.reading.text == "Open")
+    hand.until(lambda: not view.reading.busy and view.reading.texts.text == "Open")
     label = view.reading.result.control.layer("label")
     assert isinstance(label, Label) and label.size == pytest.approx(15, abs=0.8)
     assert label.family == "Hanken Grotesk" and abs(label.move[0]) < 2
@@ -100,10 +100,47 @@ def test_a_flat_picture_is_read_corrected_and_shipped(make, picture: Path) -> No
     assert not bench.kit.controls
 
 
+def test_pictures_of_states_are_read_and_a_change_goes_back_to_rest(
+    make, examples: Path
+) -> None:
+    window, hand = make(demo=False)
+    bench = window.bench
+    bench.import_files([examples / f"gate{state}@2x.png" for state in ("-pressed", "", "-focus")])
+    hand.until(lambda: window.build.pictures is not None and (
+        window.build.pictures.pictures.result is not None))
+    assert "read as layers" in window.build.pictures.hint.text()
+    hand.click(window.build.pictures.read_button)
+    view = window.build.reading
+    hand.until(lambda: not view.reading.busy, 60_000)
+    hand.settle()
+    assert list(view.state_buttons) == ["rest", "pressed", "focus"]
+    assert view.cards["shadow"].isVisible() and view.all_button.isVisible()
+    hand.click(view.state_buttons["focus"])
+    assert list(view.changes.buttons) == [("ring", "visible")] and not view.all_button.isVisible()
+    hand.click(view.state_buttons["pressed"])
+    changed = dict.fromkeys(part for part, _ in view.changes.buttons)
+    assert set(changed) == {"shadow", "face", "light", "outline"}
+    assert view.reading.states.compared["pressed"].mean < 0.5 and "pressed 0." in view.status.text()
+    hand.click(view.changes.buttons["outline", "offset"])
+    hand.until(lambda: not view.reading.busy)
+    assert ("outline", "offset") not in view.changes.buttons
+    assert view.reading.states.compared["pressed"].mean > 0.5  # it stands where it does at rest
+    # Fitted again, the states follow, and what was discarded stays so.
+    hand.click(view.state_buttons["rest"])
+    hand.click(view.cards["light"].wanted_button)
+    hand.until(lambda: not view.reading.busy)
+    assert not view.cards["light"].there
+    hand.click(view.add_button)
+    hand.until(lambda: bench.control is not None)
+    control = bench.control
+    assert set(control.states["focus"]) == {"ring"} and "outline" not in control.states["pressed"]
+    assert {"hover", "disabled"} <= set(control.states)  # suggested
+
+
 def test_reading_is_given_up_at_once_and_refused_in_words(make, picture: Path) -> None:
     window, hand = make(demo=False)
     bench = window.bench
-    bench.reading_wanted.emit(picture)
+    bench.reading_wanted.emit({"rest": picture})
     hand.until(lambda: window.build.reading.reading.busy)
     began = time.monotonic()
     hand.key(Qt.Key.Key_Escape)
@@ -112,6 +149,6 @@ def test_reading_is_given_up_at_once_and_refused_in_words(make, picture: Path) -
     assert time.monotonic() - began < 3
     plain = picture.with_name("plain.png")
     Image.new("RGB", (60, 40), "#888").save(plain)
-    bench.reading_wanted.emit(plain)
+    bench.reading_wanted.emit({"rest": plain})
     hand.until(lambda: window.build.over is None)
     assert "plain.png" in window.notice.text.text() and "stands out" in window.notice.text.text()

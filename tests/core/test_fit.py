@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from dataclasses import replace
 from pathlib import Path
@@ -9,17 +10,20 @@ from pathlib import Path
 import numpy as np
 import pytest
 from click.testing import CliRunner
+from PIL import Image
 
 from mektel.cli import cli
 from mektel.core.fit import ReadingError, on_ground, read_picture
 from mektel.core.fit.again import compared, read_again
 from mektel.core.fit.as_control import control_of_reading
+from mektel.core.fit.changes import compared_states, control_of_states, read_states
 from mektel.core.fit.masks import Geometry, masks_of
 from mektel.core.fit.model import Parts, Picture
 from mektel.core.fit.nearest import nearest
 from mektel.core.fit.reading import Fit
 from mektel.core.fit.start import boxes_of, standing_out
-from mektel.core.kit import Control, Kit
+from mektel.core.kit import Control, Fill, Kit, Line, Shadow, Stop
+from mektel.core.kit.conditions import REST
 from mektel.core.look import Margins, resolve
 from mektel.core.paint import on_backdrop, render
 from mektel.core.stopping import StoppedError, while_wanted
@@ -242,3 +246,56 @@ def test_lengths_are_as_people_draw_them_and_lights_are_no_labels() -> None:
     assert control.layer("line").width == 2
     assert control.layer("light").offset[1] + control.layer("line").width == pytest.approx(
         3, abs=0.4)
+
+
+MOVING = GATE.model_copy(update={"id": "moving", "layers": (
+    Shadow(id="shadow", name="Shadow", colour="#1B2A2980", offset=(0, 4), blur=8),
+    Fill(id="face", name="Face", style="linear", stops=(
+        Stop(position=0, colour="#D98A43"), Stop(position=1, colour="#B4621E"))),
+    *GATE.layers[1:], Line(id="ring", name="Ring", place="outside", width=2, gap=2,
+                           colour="#1F6F78", visible=False))})
+# What each state changes, with the parts and values that a reading has for it.
+CHANGED: dict[str, tuple[dict[str, dict[str, object]], dict[str, set[str]]]] = {
+    "hover": ({"shadow": {"offset": (0, 7), "blur": 14.0}}, {"shadow": {"offset", "blur"}}),
+    "pressed": ({"outline": {"offset": (0, 2)}, "shadow": {"offset": (0, 1), "blur": 4.0},
+                 "face": {"stops": ({"position": 0, "colour": "#B4621E"},
+                                    {"position": 1, "colour": "#C8742C"})}},
+                {"outline": {"offset"}, "shadow": {"offset", "blur"}, "face": {"stops"}}),
+    "focus": ({"ring": {"visible": True}}, {"ring": {"visible"}}),
+    "disabled": ({"shadow": {"visible": False}, "line": {"colour": "#9A8F82"}},
+                 {"shadow": {"visible"}, "line": {"colour"}}),
+    "checked": ({part: {"scale": (0.94, 0.94)} for part in ("shadow", "face", "line", "label")},
+                {part: {"scale"} for part in ("shadow", "face", "line", "label")}),
+}
+
+
+@pytest.mark.parametrize(("scale", "quality"), [(2, 0), (1, 90)])
+def test_pictures_of_states_are_read_as_what_they_change(scale: int, quality: int) -> None:
+    given = Control.model_validate(MOVING.model_dump() | {
+        "states": {state: changes for state, (changes, _) in CHANGED.items()}})
+    pictures = {}
+    for state in (REST, *CHANGED):
+        look = resolve(Kit(), given, () if state == REST else {state})
+        art = on_backdrop(render(look, scale, Margins(14, 12, 14, 18)).rgba,
+                          (0.93, 0.9, 0.84, 1.0))[:, :, :3]
+        pictures[state] = as_jpeg(art, quality) if quality else art
+    readings = read_states(pictures)
+    made = control_of_states(readings, "Moving", float(scale), given.text)
+    compared = compared_states(pictures, readings, made, scale, given.text)
+    for state, (_, parts) in CHANGED.items():
+        found = {part: set(values) for part, values in made.states[state].items()}
+        # Compression is taken for faint parts here and there.
+        assert found == parts if not quality else all(
+            found.get(part, set()) >= values for part, values in parts.items()), (state, found)
+        assert compared[state].mean < (3 if quality else 0.7), (state, compared[state].mean)
+    assert made.states["pressed"]["outline"]["offset"] == (0, 2)
+    assert made.layer("ring").gap == pytest.approx(2, abs=0.5) and not made.layer("ring").visible
+    assert made.behaviour == "two-position"
+    kept = control_of_states(readings, "Moving", scale, "", {("pressed", "outline", "offset")})
+    assert "outline" not in kept.states["pressed"] and kept.states["hover"] == made.states["hover"]
+
+
+def as_jpeg(pixels: np.ndarray, quality: int) -> np.ndarray:
+    out = io.BytesIO()
+    Image.fromarray(np.ascontiguousarray(pixels)).save(out, "JPEG", quality=quality)
+    return np.asarray(Image.open(out))

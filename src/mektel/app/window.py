@@ -59,6 +59,7 @@ from mektel.app.widgets.notice import NoticeBar
 from mektel.app.window_place import open_window, remember_place, restore_place
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
+from mektel.core.kit.conditions import REST
 from mektel.formats.kitfile import SUFFIX
 from mektel.formats.pictures import SUFFIXES
 
@@ -377,7 +378,7 @@ class Window(QMainWindow):
 
     def ask_reading(self) -> None:
         ask_open(self, "Read a picture as layers", PICTURES, self.bench.folder(),
-                 self.bench.reading_wanted.emit)
+                 lambda path: self.bench.reading_wanted.emit({REST: path}))
 
     def paste(self) -> None:
         """A copied layer goes into the selected control; text that is CSS makes a new one."""

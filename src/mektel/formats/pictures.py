@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import Path
 
 import numpy as np
@@ -42,6 +43,10 @@ class Loaded:
     guess: Guess
     pixels: NDArray[np.uint8] = field(repr=False, compare=False)
     regions: Regions
+
+    @cached_property
+    def is_opaque(self) -> bool:
+        return bool((self.pixels[:, :, 3] == 255).all())
 
 
 def load(path: Path) -> Loaded:

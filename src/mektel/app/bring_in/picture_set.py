@@ -14,6 +14,7 @@ from mektel.core.errors import MektelError
 from mektel.core.finding import Finding
 from mektel.core.kit import Kit
 from mektel.core.kit.bringing_in import Arrival, with_arrivals
+from mektel.core.kit.conditions import REST
 from mektel.core.pictures.as_control import Zones, arrival_of, zones_of
 from mektel.core.pictures.layout import Canvas, StatePicture, equal_bounds
 from mektel.core.pictures.regions import Box
@@ -166,6 +167,21 @@ class PictureSet(QObject):
                 self.nudges.get(state, (0.0, 0.0)),
                 placed=file.regions.in_cells, name=file.path.name if whole else ""))
         return made + self.others
+
+    @property
+    def flat(self) -> bool:
+        """Whether nothing shines through the pictures: they show their backdrop as well."""
+        return not is_sheet(self.files) and all(file.is_opaque for file in self.files)
+
+    def whole_files(self) -> dict[str, Path]:
+        """By state the files that show one as a whole, that of rest first."""
+        made = {}
+        for state in sorted(self.placed, key=lambda state: state != REST):
+            region = self.regions[self.placed[state]]
+            file = self.files[region.file]
+            if region.box == (0, 0, *file.pixels.shape[1::-1]):
+                made[state] = file.path
+        return made
 
     def refresh(self) -> None:
         """Works it out anew beside the interface thread."""

@@ -27,6 +27,7 @@ from mektel.app.widgets.backdrop import CHECKER, NIGHT, SAIL, WHITE, BackdropChi
 from mektel.app.widgets.flow import Flow
 from mektel.app.workbench import Workbench
 from mektel.core.kit.bringing_in import with_arrivals
+from mektel.core.kit.conditions import REST
 
 STATES = ("rest", "hover", "pressed", "focus", "disabled")
 CHECKED = ("checked", "checked+hover", "checked+pressed", "checked+disabled")
@@ -124,9 +125,10 @@ class PicturesView(OverBuild):
         self.zones_button.clicked.connect(lambda: self.pictures.set_insets(None))
         self.read_button = QPushButton("Read as layers", head)
         self.read_button.setObjectName("quiet")
-        self.read_button.setToolTip("Turn this flat picture back into a fill, a line, shadows …")
-        self.read_button.clicked.connect(lambda: bench.reading_wanted.emit(paths[0]))
-        self.read_button.setVisible(len(paths) == 1)
+        self.read_button.setToolTip("Turn flat pictures back into a fill, a line, shadows …")
+        self.read_button.clicked.connect(
+            lambda: bench.reading_wanted.emit(self.pictures.whole_files()))
+        self.read_button.hide()
         self.chips = BackdropChips(head)
         self.chips.show_choices([CHECKER, WHITE, SAIL, NIGHT], self.backdrop)
         self.chips.chosen.connect(self._set_backdrop)
@@ -182,9 +184,11 @@ class PicturesView(OverBuild):
         pictures = self.pictures
         count = len(pictures.regions)
         if pictures.files:
-            self.read_button.setVisible(count == 1)
-            self.hint.setText("Drag each picture to the state it shows." if count > 1 else
-                              "The other states are derived from it.")
+            self.read_button.setVisible(REST in pictures.whole_files())
+            self.hint.setText(
+                "Flat pictures can be read as layers." if pictures.flat else
+                "Drag each picture to the state it shows." if count > 1 else
+                "The other states are derived from it.")
         nearest = min(range(len(DENSITIES)), key=lambda at: abs(DENSITIES[at] - pictures.density))
         self.density_entry.setCurrentIndex(nearest)
         self.zones_button.setVisible(pictures.insets is not None)

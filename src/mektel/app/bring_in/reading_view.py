@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QObject, Qt
@@ -13,6 +14,7 @@ from PySide6.QtWidgets import (
     QProgressBar,
     QPushButton,
     QScrollArea,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -27,13 +29,15 @@ from mektel.app.bring_in.part_card import (
     TITLES,
     PartCard,
 )
-from mektel.app.bring_in.picture_reading import PictureReading
+from mektel.app.bring_in.picture_reading import PictureReading, Texts
+from mektel.app.bring_in.state_changes import StateChanges
 from mektel.app.bring_in.wipe_view import MODES, WIPE, WipeView
 from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5
 from mektel.app.widgets.flow import Flow
 from mektel.app.workbench import Workbench
 from mektel.core.kit.bringing_in import with_arrivals
+from mektel.core.kit.conditions import REST
 
 PARTS = ("outline", "shadow", "face", "light", "line", "label")
 DENSITIES = (1.0, 1.5, 2.0, 3.0, 4.0)
@@ -42,15 +46,18 @@ DENSITIES = (1.0, 1.5, 2.0, 3.0, 4.0)
 class ReadingView(OverBuild):
     """Makes a control of a flat picture; ``closed`` is sent when that is over."""
 
-    def __init__(self, path: Path, bench: Workbench, parent: QWidget) -> None:
+    def __init__(
+        self, paths: Mapping[str, Path], bench: Workbench, parent: QWidget
+    ) -> None:
         super().__init__(parent)
         self.bench = bench
-        self.reading = PictureReading(path, bench.background, self)
+        self.reading = PictureReading(paths, bench.background, self)
+        self.state = REST
         self._adding = False
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_5, GAP_4, GAP_5, GAP_3)
         column.setSpacing(GAP_3)
-        column.addWidget(self._head(path))
+        column.addWidget(self._head(paths))
         self.wipe = WipeView(self)
         column.addWidget(self.wipe, 1)
         self.area = area = QScrollArea(self)
@@ -70,7 +77,14 @@ class ReadingView(OverBuild):
             card.hide()
             self.flow.add(card)
         area.setWidget(ground)
-        column.addWidget(area, 1)
+        self.changes = StateChanges(self)
+        self.changes.discarded.connect(
+            lambda part, name: self.reading.discard(self.state, part, name))
+        self.pages = QStackedWidget(self)
+        self.pages.setMaximumHeight(area.maximumHeight())
+        self.pages.addWidget(area)
+        self.pages.addWidget(self.changes)
+        column.addWidget(self.pages, 1)
         self.status = QLabel("", self)
         self.status.setProperty("role", "dim")
         self.status.setWordWrap(True)
@@ -82,15 +96,26 @@ class ReadingView(OverBuild):
         self.reading.failed.connect(self._fail)
         self._refresh()
 
-    def _head(self, path: Path) -> QWidget:
+    def _head(self, paths: Mapping[str, Path]) -> QWidget:
         head = QWidget(self)
         row = Flow(head, GAP_2, GAP_2)
-        title = QLabel(path.name, head)
+        title = QLabel(paths[REST].name, head)
         title.setProperty("role", "title")
         self.hint = QLabel("", head)
         self.hint.setProperty("role", "dim")
         row.add(title)
         row.add(self.hint)
+        self.state_buttons: dict[str, QPushButton] = {}
+        states = QButtonGroup(head)
+        for state in paths if len(paths) > 1 else ():
+            button = QPushButton(f"{state[0].upper()}{state[1:]}", head)
+            button.setProperty("segment", "wide")
+            button.setCheckable(True)
+            button.setChecked(state == REST)
+            button.clicked.connect(lambda _=False, state=state: self.show_state(state))
+            states.addButton(button)
+            row.add(button)
+            self.state_buttons[state] = button
         row.add_space()
         self.modes: dict[str, QPushButton] = {}
         group = QButtonGroup(head)
@@ -158,8 +183,14 @@ class ReadingView(OverBuild):
     def _show_progress(self, share: float) -> None:
         self.progress.setValue(round(share * 100))
 
+    def show_state(self, state: str) -> None:
+        """Shows a state's picture, and what it changes; of rest its parts."""
+        self.state = state
+        self._refresh()
+
     def _refresh(self) -> None:
-        reading, result, busy = self.reading.reading, self.reading.result, self.reading.busy
+        reading, states, busy = self.reading.reading, self.reading.states, self.reading.busy
+        result = states.compared[self.state] if states else None
         self.progress.setVisible(busy)
         if busy and reading is not None:
             self.progress.setRange(0, 0)
@@ -170,12 +201,19 @@ class ReadingView(OverBuild):
         self.all_button.setEnabled(result is not None and not busy)
         for entry in (self.name_entry, self.text_entry, self.density_entry):
             entry.setEnabled(reading is not None)
-        if reading is None or result is None:
+        if reading is None or result is None or states is None:
             self.hint.setText("Reading it as layers …" if busy else "")
             self.status.setText("a few seconds" if busy else "")
             return
-        self.hint.setText("Lock what is right, correct what is not, and fit the rest again.")
-        self.wipe.show_images(self.reading.pixels, result.ours, result.difference)
+        self.pages.setCurrentIndex(int(self.state != REST))
+        # Beside the states there is no room for more.
+        self.hint.setText("" if self.state_buttons else (
+            "Lock what is right, correct what is not, and fit the rest again."))
+        self.all_button.setVisible(self.state == REST)
+        self.wipe.show_images(states.given[self.state], result.ours, result.difference)
+        if self.state != REST:
+            self.changes.show_changes(states.control, self.state, busy)
+        texts = self.reading.texts
         sure = {part.name: part.sure for part in reading.layers}
         geometry = vars(reading.geometry)
         for part, card in self.cards.items():
@@ -190,14 +228,16 @@ class ReadingView(OverBuild):
                 card.show_field("direction", reading.parts.stops > 1 and not radial)
         self.text_entry.setEnabled(reading.label is not None)
         self.text_entry.setPlaceholderText("its text" if reading.label is not None else "none")
-        for entry, text in ((self.name_entry, self.reading.name),
-                            (self.text_entry, self.reading.text)):
+        for entry, text in ((self.name_entry, texts.name), (self.text_entry, texts.text)):
             if not entry.hasFocus():
                 entry.setText(text)
         nearest = min(range(len(DENSITIES)),
-                      key=lambda at: abs(DENSITIES[at] - self.reading.density))
+                      key=lambda at: abs(DENSITIES[at] - texts.density))
         self.density_entry.setCurrentIndex(nearest)
-        self.status.setText(f"mean difference {result.mean:.2f} of 255"
+        means = ", ".join(
+            f"{f'{state} ' if len(states.compared) > 1 else ''}{each.mean:.2f}"
+            for state, each in states.compared.items())
+        self.status.setText(f"mean difference {means} of 255"
                             + (", label left out" if reading.label is not None else ""))
 
     def _fail(self, text: str) -> None:
@@ -217,7 +257,7 @@ class ReadingView(OverBuild):
 
     def _unit(self, name: str) -> float:
         """Pixels of the picture for what a value is shown in: px, or degrees."""
-        return 1.0 if name in ANGLES else self.reading.density
+        return 1.0 if name in ANGLES else self.reading.texts.density
 
     def _want(self, part: str, there: bool) -> None:
         if there:
@@ -228,8 +268,8 @@ class ReadingView(OverBuild):
     def _set_texts(self) -> None:
         name, text = self.name_entry.text(), self.text_entry.text()
         density = DENSITIES[self.density_entry.currentIndex()]
-        now = (self.reading.name, self.reading.text, self.reading.density)
-        if (name, text, density) != now and self.reading.reading is not None:
+        before = self.reading.texts
+        if Texts(name, text, density) != before and self.reading.reading is not None:
             self.reading.set_texts(name, text, density)
 
     def _add(self) -> None:
@@ -246,7 +286,7 @@ class ReadingView(OverBuild):
         layers = [TITLES[part] for part, card in self.cards.items()
                   if card.there and card.isVisible() and part != "outline"]
         self.bench.noticed.emit(Notice(
-            f"{name} from {self.reading.path.name}: {', '.join(layers).lower()}; "
+            f"{name} from {self.reading.paths[REST].name}: {', '.join(layers).lower()}; "
             "missing states suggested."))
         self.close_view()
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -382,11 +382,11 @@ class BuildRoom(QStackedWidget):
 
         self._open_over(PicturesView(paths, self.bench, self))
 
-    def show_reading(self, path: Path) -> None:
-        """Opens a flat picture to be read as layers."""
+    def show_reading(self, paths: Mapping[str, Path]) -> None:
+        """Opens flat pictures, by their states, to be read as layers."""
         from mektel.app.bring_in.reading_view import ReadingView
 
-        self._open_over(ReadingView(path, self.bench, self))
+        self._open_over(ReadingView(paths, self.bench, self))
 
     def _open_over(self, view: SheetView | PicturesView | ReadingView) -> None:
         self._close_over()

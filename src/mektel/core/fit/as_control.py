@@ -11,7 +11,7 @@ from mektel.core.fit.model import Floats
 from mektel.core.fit.reading import Reading
 from mektel.core.kit import Control, Kit
 from mektel.core.kit.edit import identifier
-from mektel.core.look import LabelLook, Look, Margins, pose, resolve
+from mektel.core.look import LabelLook, Look, Margins, resolve
 from mektel.core.look.look import moved
 from mektel.core.paint import render
 from mektel.core.text import shape_line
@@ -48,19 +48,19 @@ def control_of_reading(
         layers.append({
             "kind": "shadow", "id": "shadow", "name": "Shadow",
             "colour": _tint(backdrop, colours["shadow"]),
-            "offset": (round(geometry.shadow_x, 2) + 0.0, round(geometry.shadow_y, 2) + 0.0),
-            "blur": round(max(0.0, geometry.shadow_blur), 2),
-            "spread": round(geometry.shadow_spread, 2)})
+            "offset": (drawn(geometry.shadow_x, 0.5), drawn(geometry.shadow_y, 0.5)),
+            "blur": drawn(max(0.0, geometry.shadow_blur), 0.5),
+            "spread": drawn(geometry.shadow_spread, 0.5)})
     layers.append({"kind": "fill", "id": "face", "name": "Face", **_paint(reading)})
     if parts.light:
         light: dict[str, Any] = {"kind": "inner-shadow", "id": "light",
                  "name": "Light" if colours["light"].mean() > 0 else "Shade",
                  "colour": _tint(face, colours["light"]),
-                 "offset": (0.0, round(geometry.light_y, 2)),
-                 "blur": round(max(0.0, geometry.light_blur), 2), "spread": 0.0}
+                 "offset": (0.0, drawn(geometry.light_y, 0.5)),
+                 "blur": drawn(max(0.0, geometry.light_blur), 0.5), "spread": 0.0}
         if parts.line:
-            width = round(geometry.line, 2)
-            radius = round(max(0.0, geometry.radius - geometry.line), 2)
+            width = drawn(geometry.line, 0.5)
+            radius = drawn(max(0.0, geometry.radius - geometry.line), 0.5)
             light["outline"] = {
                 "form": "box", "x": (0.0, width), "y": (0.0, width), "width": (1.0, -2 * width),
                 "height": (1.0, -2 * width), "corners": (radius,) * 4}
@@ -89,7 +89,7 @@ def control_of_reading(
 
 def drawn(length: float, step: float) -> float:
     """A length as people draw it: at a whole step, where that is near."""
-    whole = round(length / step) * step
+    whole = round(length / step) * step + 0.0
     return whole if abs(length - whole) <= AS_DRAWN * step else round(length, 2)
 
 
@@ -142,20 +142,14 @@ def _with_text_placed(control: Control, reading: Reading, density: float) -> Con
 
 def picture_of(
     reading: Reading, control: Control, size: tuple[int, int], density: float = 1.0, text: str = "",
-    flags: frozenset[str] = frozenset(),
+    flags: frozenset[str] = frozenset(), place: tuple[float, float] | None = None,
 ) -> Floats:
-    """The control where it was read, on the backdrop: (height, width, 3), 0 to 1. ``flags`` are the
-    states that it is in, which may move it.
+    """The control on the backdrop that was read, in the states of ``flags``: (height, width, 3), 0
+    to 1. Its box begins where it was read, or at ``place``, px.
     """
     width, height = size
-    kit = Kit(controls=(control,))
-    look = resolve(kit, control, flags, text=text)
-    x, y = reading.geometry.x / density, reading.geometry.y / density
-    if flags:
-        own = reading.geometry
-        dx, dy = pose(kit, control, flags).outline.offset
-        x = (own.x + own.width / 2) / density - dx - control.size[0] / 2
-        y = (own.y + own.height / 2) / density - dy - control.size[1] / 2
+    look = resolve(Kit(controls=(control,)), control, flags, text=text)
+    x, y = place or (reading.geometry.x / density, reading.geometry.y / density)
     placed: Look = replace(
         look, width=width / density, height=height / density,
         layers=tuple(moved(layer, x, y) for layer in look.layers))

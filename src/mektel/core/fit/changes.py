@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -26,12 +26,15 @@ from mektel.core.fit.reading import (
     step_for,
 )
 from mektel.core.fit.start import boxes_of
-from mektel.core.kit import OUTLINE, Control, Line
+from mektel.core.kit import OUTLINE, Control, Kit, Line
 from mektel.core.kit.conditions import REST, parse_flags
 from mektel.core.kit.layers import value_names
 from mektel.core.kit.merging import Layered, merged
+from mektel.core.look import pose
 from mektel.core.stopping import check_wanted
 
+# A condition, a layer or the outline, and the name of a value that differs from rest there.
+Change = tuple[str, str, str]
 # A value of the geometry changes if what is left falls by this share, and a part goes if without it
 # no more than this share is left.
 CLEARLY, NEEDLESS = 0.12, 0.03
@@ -59,9 +62,9 @@ def read_change(pixels: NDArray[np.uint8], first: Reading) -> Reading:
     small = averaged(pixels[:, :, :3].astype(np.float64) / 255, step)
     fit = Fit(small, lambda _: None)
     fit.parts = first.parts
-    geometry = _placed(fit, first.geometry.scaled(1 / step), small)
-    fit.take_label(geometry)
     enough = max(PERFECT, first.residual * ENOUGH + ANYWAY)
+    geometry = _placed(fit, first.geometry.scaled(1 / step), small, enough)
+    fit.take_label(geometry)
     kept: tuple[str, ...] = ()
     ring = _ring(fit, geometry) if fit.left(geometry, fit.parts) > enough else None
     _leave_out(fit, geometry, ring)
@@ -78,10 +81,14 @@ def read_change(pixels: NDArray[np.uint8], first: Reading) -> Reading:
         without = replace(fit.parts, **{name: False})
         if getattr(fit.parts, name) and fit.left(geometry, without) <= left * (1 + NEEDLESS):
             fit.parts = without
-    if left > enough:
-        for name in PARTS:
-            if not getattr(fit.parts, name):
-                geometry = getattr(fit, f"with_{name}")(geometry)
+    for name in PARTS if fit.left(geometry, fit.parts) > enough else ():
+        if not getattr(fit.parts, name):
+            before, left = fit.parts, fit.left(geometry, fit.parts)
+            found = getattr(fit, f"with_{name}")(geometry)
+            if fit.left(found, fit.parts) < left * (1 - 2 * CLEARLY):
+                geometry = found
+            else:
+                fit.parts = before
     fit.take_label(geometry)
     _leave_out(fit, geometry, ring)
     if ring is not None:
@@ -144,15 +151,38 @@ def _leave_out(fit: Fit, geometry: Geometry, ring: Ring | None) -> None:
             _cover(fit, geometry, ring) > 0.01, 0.0, fit.picture.weights).astype(np.float32)
 
 
-def _placed(fit: Fit, geometry: Geometry, pixels: NDArray[np.float64]) -> Geometry:
-    """Where the control is: in the same place, or where a box of about its size is."""
+def _placed(
+    fit: Fit, geometry: Geometry, pixels: NDArray[np.float64], enough: float
+) -> Geometry:
+    """Where the control is: in the same place, or where a box of about its size is, or larger or
+    smaller as a whole about its middle.
+    """
     tries = [{"x": geometry.x, "y": geometry.y}]
     for x, y, wide, high in boxes_of(pixels):
         if abs(wide - geometry.width) < 0.2 * geometry.width + 4 and (
                 abs(high - geometry.height) < 0.2 * geometry.height + 4):
             tries.append({"x": x + (wide - geometry.width) / 2,
                           "y": y + (high - geometry.height) / 2})
-    return fit.best(geometry, fit.parts, tries)
+    best = fit.best(geometry, fit.parts, tries)
+    if fit.left(best, fit.parts) <= enough:
+        return best
+    return min((best, _resized(fit, geometry), _resized(fit, best)),
+               key=lambda found: fit.left(found, fit.parts))
+
+
+def _resized(fit: Fit, geometry: Geometry) -> Geometry:
+    """Larger or smaller as a whole about its middle, where that explains more."""
+    def by(share: float) -> Geometry:
+        return geometry.scaled(share).moved(
+            x=geometry.x - (share - 1) * geometry.width / 2,
+            y=geometry.y - (share - 1) * geometry.height / 2, direction=geometry.direction)
+
+    best = min((1 + step / 100 for step in range(-12, 13)),
+               key=lambda share: fit.left(by(share), fit.parts))
+    best = min((best + step / 500 for step in range(-4, 5)),
+               key=lambda share: fit.left(by(share), fit.parts))
+    before, after = fit.left(geometry, fit.parts), fit.left(by(best), fit.parts)
+    return by(best) if abs(best - 1) > SIZE and after < before * (1 - CLEARLY) else geometry
 
 
 def _groups(fit: Fit) -> list[tuple[str, ...]]:
@@ -171,11 +201,13 @@ def _groups(fit: Fit) -> list[tuple[str, ...]]:
 
 
 def control_of_states(
-    readings: Mapping[str, Reading], name: str, density: float = 1.0, typed: str = ""
+    readings: Mapping[str, Reading], name: str, density: float = 1.0, typed: str = "",
+    without: Collection[Change] = (),
 ) -> Control:
     """A control that looks as was read in each state, by condition; that of rest is among them.
+    Changes of ``without`` are left out.
 
-    Raises KeyError where it is not.
+    Raises KeyError where there is no reading of rest.
     """
     first = readings[REST]
     rest = control_of_reading(first, name, density, typed)
@@ -203,8 +235,15 @@ def control_of_states(
     for condition, values in outlines.items():
         changes = together.states.setdefault(condition, {})
         changes[OUTLINE] = changes.get(OUTLINE, {}) | values
+    kept: dict[str, dict[str, dict[str, Any]]] = {}
+    for condition, parts in together.states.items():
+        for part, values in parts.items():
+            own_values = {value: given for value, given in values.items()
+                          if (condition, part, value) not in without}
+            if own_values:
+                kept.setdefault(condition, {})[part] = own_values
     return Control.model_validate(dict(rest) | {
-        "layers": tuple(together.layers), "states": together.states,
+        "layers": tuple(together.layers), "states": kept,
         "behaviour": "two-position" if any("checked" in parse_flags(condition)
                                            for condition in readings) else "push"})
 
@@ -214,14 +253,29 @@ def _ring_layer(ring: Ring, density: float) -> Line:
                 width=drawn(ring.width / density, 0.5), colour=hex_of(ring.colour))
 
 
-def compared_state(
-    pixels: NDArray[np.uint8], reading: Reading, control: Control, condition: str, density: float
-) -> Compared:
-    """The control in a state beside the picture of it that was read."""
-    height, width = pixels.shape[:2]
-    flags = frozenset() if condition == REST else parse_flags(condition)
-    ours = picture_of(reading, control, (width, height), density, control.text, flags)
-    return compared_with(pixels, control, ours, content_box(reading))
+def compared_states(
+    pictures: Mapping[str, NDArray[np.uint8]], readings: Mapping[str, Reading], control: Control,
+    density: float, text: str = "",
+) -> dict[str, Compared]:
+    """The control in every state, with a text, beside the picture of it that was read.
+
+    In pictures of the size of that of rest it stands where it does there, but for what the state
+    moves; in others where it was read.
+    """
+    made, first = {}, readings[REST].geometry
+    for condition, reading in readings.items():
+        pixels = pictures[condition]
+        height, width = pixels.shape[:2]
+        flags = frozenset() if condition == REST else parse_flags(condition)
+        place = (first.x / density, first.y / density)
+        if pixels.shape != pictures[REST].shape:
+            own = reading.geometry
+            dx, dy = pose(Kit(), control, flags).outline.offset
+            place = ((own.x + own.width / 2) / density - dx - control.size[0] / 2,
+                     (own.y + own.height / 2) / density - dy - control.size[1] / 2)
+        ours = picture_of(reading, control, (width, height), density, text, flags, place)
+        made[condition] = compared_with(pixels, control, ours, content_box(reading))
+    return made
 
 
 def _share_of_size(first: Geometry, other: Geometry) -> float:

@@ -1,0 +1,54 @@
+"""What a state's picture changes, as read: each value with its way back to rest."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QScrollArea, QWidget
+
+from mektel.app.build.names import as_text, part_name, value_title
+from mektel.app.theme import GAP_2, GAP_4
+from mektel.core.kit import Control
+
+
+class StateChanges(QScrollArea):
+    """``discarded`` sends a layer, or the outline, and the name of one of its values."""
+
+    discarded = Signal(str, str)
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.buttons: dict[tuple[str, str], QPushButton] = {}
+
+    def show_changes(self, control: Control, state: str, busy: bool) -> None:
+        ground = QWidget(self)
+        grid = QGridLayout(ground)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(GAP_4)
+        grid.setVerticalSpacing(GAP_2)
+        grid.setColumnStretch(3, 1)
+        self.buttons = {}
+        heading = QLabel(f"{state[0].upper()}{state[1:]} differs from rest in", ground)
+        heading.setProperty("role", "heading")
+        grid.addWidget(heading, 0, 0, 1, 3)
+        for part, values in control.changes(state).items():
+            for name, value in values.items():
+                row = grid.rowCount()
+                what = QLabel(f"{part_name(control, part)}, {value_title(name).lower()}", ground)
+                shown = QLabel(as_text(name, value), ground)
+                shown.setProperty("role", "dim")
+                back = QPushButton("↺ back to rest", ground)
+                back.setObjectName("quiet")
+                back.setEnabled(not busy)
+                back.clicked.connect(
+                    lambda _=False, part=part, name=name: self.discarded.emit(part, name))
+                for column, widget in enumerate((what, shown, back)):
+                    grid.addWidget(widget, row, column)
+                self.buttons[part, name] = back
+        if not self.buttons:
+            nothing = QLabel("nothing: the picture shows the same as that of rest", ground)
+            nothing.setProperty("role", "dim")
+            grid.addWidget(nothing, 1, 0, 1, 3)
+        grid.setRowStretch(grid.rowCount(), 1)
+        self.setWidget(ground)
