@@ -48,14 +48,21 @@ def _hex(tone: np.ndarray, alpha: float = 1.0) -> str:
     return text if alpha >= 1 else f"{text}{round(alpha * 255):02X}"
 
 
-def made_up(seed: int, radial: bool = False) -> Given:
+def made_up(seed: int, radial: bool = False, unlike: bool = False) -> Given:
     """A button as people draw them: every part there by chance, values within what is usual; its
-    face ``radial`` if asked for.
+    face ``radial`` and its corners ``unlike`` if asked for.
     """
     dice = np.random.default_rng(seed)
     density = int(dice.choice((1, 2)))
     width, height = float(round(dice.uniform(70, 220))), float(round(dice.uniform(26, 64)))
     radius = float(dice.choice((0, 4, 8, 12, height / 2, round(dice.uniform(2, height / 2)))))
+    corners = (radius,) * 4
+    if unlike:
+        # As those of tabs, of segments at an end, and of speech bubbles.
+        radius = radius or 8.0
+        shares = ((1, 1, 0, 0), (1, 0, 0, 1), (0, 1, 1, 0), (0, 0, 1, 1), (1, 1, 1, 0),
+                  (1, 0.3, 1, 0.3))[seed % 6]
+        corners = tuple(round(radius * share, 1) for share in shares)  # type: ignore[assignment]
     backdrop = _tone(dice)
     face = _tone(dice)
     while np.abs(face - backdrop).max() < 0.12:
@@ -106,7 +113,7 @@ def made_up(seed: int, radial: bool = False) -> Given:
                        "weight": int(dice.choice((400, 600, 700)))})
     control = Control.model_validate({
         "id": "b", "name": "B", "text": str(dice.choice(("Ferry", "Pay", "Cast off", "Ahead"))),
-        "size": (width, height), "outline": {"form": "box", "corners": (radius,) * 4},
+        "size": (width, height), "outline": {"form": "box", "corners": corners},
         "layers": layers})
     room = 30
     x, y = room + dice.uniform(0, 1), room + dice.uniform(0, 1)
@@ -148,8 +155,8 @@ def measured(given: Given) -> Measured:
     x, y = given.place
     errors = (box.x - x, box.y - y, box.x + box.width - x - wanted[0],
               box.y + box.height - y - wanted[1])
-    radius = min(given.control.outline.corners[0], min(wanted) / 2)
-    got = min(box.radius, box.width / 2, box.height / 2)
+    round_ = all(abs(got - min(radius, min(wanted) / 2)) <= max(1.0, 0.1 * radius)
+                 for got, radius in zip(box.radii, given.control.outline.corners, strict=True))
     true, found = given.control.layer("face"), control.layer("face")
     pairs = zip((true.colour,) if true.style == "solid" else [s.colour for s in true.stops],
                 (found.colour,) if found.style == "solid" else [s.colour for s in found.stops],
@@ -157,4 +164,4 @@ def measured(given: Given) -> Measured:
     tones = [max(abs(int(a[n:n + 2], 16) - int(b[n:n + 2], 16)) for n in (1, 3, 5))
              for a, b in pairs]
     return Measured(float(off.mean()), float(np.abs(errors).max()),
-                    bool(abs(got - radius) <= max(1.0, 0.1 * radius)), max(tones) <= 4)
+                    bool(round_), max(tones) <= 4)

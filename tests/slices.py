@@ -44,6 +44,6 @@ def states_at(kit: Kit, scale: int) -> tuple[list[Control], dict[str, Collection
         for at, control in enumerate(chosen)}
 
 
-def in_all(*values: object) -> object:
+def in_all(*values: object, name: str | None = None) -> object:
     """A parameter that is tried with ``./test --all`` alone."""
-    return pytest.param(*values, marks=pytest.mark.every_case)
+    return pytest.param(*values, marks=pytest.mark.every_case, id=name)

@@ -50,6 +50,7 @@ def test_the_try_pad_moves_from_pose_to_pose_and_rests_without_a_clock(demo) -> 
     live.frames.ready.connect(lambda image: shown.append((live.clock.now(), pixels(image))))
     began = live.clock.now()
     hand.move(window.shelf)  # it may lie on the control already
+    hand.settle()
     hand.move(live)
     hand.until(lambda: live.moving or bool(shown))
     hand.until(lambda: not live.moving)

@@ -25,7 +25,7 @@ from mektel.targets import shipping
 from tests.app.watchdog import Watchdog
 from tests.conftest import ROOT
 from tests.random_edits import raw_edit
-from tests.slices import some_of
+from tests.slices import count_of, some_of
 
 CRASH = """
 import os, sys, time
@@ -198,7 +198,7 @@ def test_every_card_can_be_opened_with_any_face(demo, face: str) -> None:
 FAULTS = ("star", "badpic", "kit-05", "kit-52", "kit-53", "thick", "kit-22")
 
 
-@pytest.mark.parametrize("name", FAULTS)
+@pytest.mark.parametrize("name", some_of(FAULTS, 2))
 def test_a_kit_that_ended_the_window_opens_and_says_what_is_wrong(make, name: str) -> None:
     window, hand = make(kit=ROOT / "tests" / "faults" / f"{name}.mektel")
     for control in window.bench.kit.controls[:3]:
@@ -214,7 +214,7 @@ def test_a_kit_that_ended_the_window_opens_and_says_what_is_wrong(make, name: st
 def test_random_edits_end_nothing_and_every_kit_reopens(demo) -> None:
     window, hand = demo
     dice = random.Random(3)
-    for count in range(100):
+    for count in range(count_of(60, 100)):
         window.bench.edit(f"edit {count}", lambda kit: raw_edit(kit, dice))
         kit = window.bench.kit
         if count % 10 == 0:

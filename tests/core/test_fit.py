@@ -20,7 +20,7 @@ from mektel.core.fit.changes import compared_states, control_of_states, read_sta
 from mektel.core.fit.masks import Geometry, masks_of
 from mektel.core.fit.model import Parts, Picture
 from mektel.core.fit.nearest import nearest
-from mektel.core.fit.reading import Fit
+from mektel.core.fit.stages import Stages
 from mektel.core.fit.start import boxes_of, standing_out
 from mektel.core.kit import Control, Fill, Kit, Line, Shadow, Stop
 from mektel.core.kit.conditions import REST
@@ -80,6 +80,29 @@ def test_a_radial_face_is_read(seed: int) -> None:
     assert read_again(given.pixels, reading, ("face",)).residual <= reading.residual + 0.02
 
 
+@pytest.mark.parametrize("seed", [300_002, in_all(300_006), in_all(300_007)])
+def test_unlike_corners_are_read(seed: int) -> None:
+    given = made_up(seed, unlike=True)
+    row = measured(given)
+    assert row.residual <= 1.5 and row.outline <= 0.5 and row.radius_good and row.colours_good, row
+
+
+def test_a_near_shadow_beside_a_far_one_is_read() -> None:
+    shadows = [{"id": "far", "kind": "shadow", "name": "Far", "colour": "#10202440",
+                "offset": (0, 8), "blur": 20},
+               {"id": "near", "kind": "shadow", "name": "Near", "colour": "#10202466",
+                "offset": (0, 1), "blur": 3}]
+    given = Control.model_validate(GATE.model_dump() | {
+        "text": "", "layers": [*shadows, *(layer.model_dump() for layer in GATE.layers[:2])]})
+    look = resolve(Kit(), given)
+    art = on_backdrop(render(look, 2, Margins(24, 20, 24, 34)).rgba, (0.93, 0.9, 0.84, 1.0))
+    control = control_of_reading(read_picture(art[:, :, :3]), "Gate", 2.0)
+    read = [layer for layer in control.layers if layer.kind == "shadow"]
+    far, near = sorted(read, key=lambda layer: -layer.blur)
+    assert far.blur == pytest.approx(20, rel=0.2) and near.blur == pytest.approx(3, abs=1)
+    assert far.offset[1] == pytest.approx(8, abs=1) and near.offset[1] == pytest.approx(1, abs=0.6)
+
+
 def test_the_colours_of_a_known_geometry_are_exact() -> None:
     geometry = Geometry(20.3, 14.8, 90.0, 36.0, 9.0, line=2.0, shadow_y=4.0, shadow_blur=12.0,
                         light_y=1.0, light_blur=0.0, direction=90.0)
@@ -137,7 +160,7 @@ def test_the_nearest_geometry_is_reached_and_limits_are_kept() -> None:
 
 def test_a_plainer_explanation_is_taken_for_one_that_nobody_draws() -> None:
     geometry = Geometry(20.0, 14.0, 90.0, 36.0, 6.0, direction=180.0)
-    fit = Fit(picture_with(geometry, Parts(2)).pixels, lambda share: None)
+    fit = Stages(picture_with(geometry, Parts(2)).pixels, lambda share: None)
     fit.parts = Parts(2, line=True)
     odd = geometry.moved(x=19.0, y=13.0, width=92.0, height=38.0, radius=7.0, line=1.0)
     better = fit._otherwise(odd)
@@ -269,7 +292,7 @@ CHANGED: dict[str, tuple[dict[str, dict[str, object]], dict[str, set[str]]]] = {
 }
 
 
-@pytest.mark.parametrize(("scale", "quality"), [(2, 0), (1, 90)])
+@pytest.mark.parametrize(("scale", "quality"), [(1, 0), in_all(2, 0), in_all(1, 90)])
 def test_pictures_of_states_are_read_as_what_they_change(scale: int, quality: int) -> None:
     given = Control.model_validate(MOVING.model_dump() | {
         "states": {state: changes for state, (changes, _) in CHANGED.items()}})

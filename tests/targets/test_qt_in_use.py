@@ -72,7 +72,7 @@ def test_they_have_the_manners_of_qt(package: Path, binding: str) -> None:
 
 
 def test_many_through_a_hundred_sizes_keep_to_their_memory(package: Path) -> None:
-    count = count_of(250, 1000)
+    count = count_of(120, 1000)
     half, whole = json.loads(run(package, str(USE), "PySide6", "many", str(count)))["megabytes"]
     assert whole - half < 30 and whole < 300
 

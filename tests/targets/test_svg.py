@@ -19,7 +19,7 @@ from mektel.targets.sheet import sheet_of
 from mektel.targets.svg.answering import HIDES, MATCHES, condition
 from mektel.targets.verify import verify
 from tests.drawings import picture_of
-from tests.slices import states_at
+from tests.slices import in_all, states_at
 from tests.targets.test_hostile import hostile_kit
 
 SVG = TARGETS["svg"]
@@ -29,7 +29,7 @@ TAGS = {"svg", "title", "defs", "style", "g", "path", "rect", "ellipse", "clipPa
         "feGaussianBlur", "linearGradient", "radialGradient", "stop"}
 
 
-@pytest.mark.parametrize("scale", [1, 2, 3])
+@pytest.mark.parametrize("scale", [1, in_all(2), 3])
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
     chosen, only = states_at(demo_kit, scale)
     for match in verify(demo_kit, chosen, SVG, scale=scale, only=only):

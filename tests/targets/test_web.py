@@ -25,13 +25,13 @@ from mektel.targets.shipping import ship
 from mektel.targets.verify import verify
 from tests.chromium import page_on
 from tests.conftest import labelled_horn
-from tests.slices import states_at
+from tests.slices import in_all, states_at
 from tests.targets.test_qtwidgets import NASTY
 
 WEB = TARGETS["web"]
 
 
-@pytest.mark.parametrize("scale", [1, 2, 3])
+@pytest.mark.parametrize("scale", [in_all(1), 2, 3])
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
     chosen, only = states_at(demo_kit, scale)
     for match in verify(demo_kit, chosen, WEB, scale=scale, only=only):

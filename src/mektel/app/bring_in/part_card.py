@@ -17,21 +17,26 @@ from PySide6.QtWidgets import (
 
 from mektel.app.theme import GAP_1, GAP_2
 
-TITLES = {"outline": "Outline", "shadow": "Shadow", "face": "Face", "line": "Line",
-          "light": "Light", "label": "Label"}
+TITLES = {"outline": "Outline", "shadow": "Shadow", "second": "Second shadow", "face": "Face",
+          "line": "Line", "light": "Light", "gloss": "Gloss", "label": "Label"}
 # By part, the values that are shown: their names in a reading, and what they are called.
 FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
     "outline": (("width", "Width"), ("height", "Height"), ("radius", "Corners")),
     "shadow": (("shadow_x", "Right"), ("shadow_y", "Down"), ("shadow_blur", "Blur"),
                ("shadow_spread", "Spread")),
+    "second": (("second_x", "Right"), ("second_y", "Down"), ("second_blur", "Blur"),
+               ("second_spread", "Spread")),
     "face": (("direction", "Direction"),),
     "line": (("line", "Width"),),
     "light": (("light_y", "Down"), ("light_blur", "Blur")),
+    "gloss": (("gloss_height", "Height"), ("gloss_bulge", "Bulge"), ("gloss_fade", "Fade"),
+              ("gloss_gap", "Gap")),
     "label": (),
 }
-OPTIONAL = ("shadow", "line", "light")
+OPTIONAL = ("shadow", "second", "line", "light", "gloss")
 NARROWEST, HEIGHT, FIELD = 262, 116, 42
-ANGLES = ("direction",)
+# What is no length, so that it is the same in px and in pixels.
+NO_LENGTHS = ("direction", "gloss_height", "gloss_bulge", "gloss_fade")
 
 
 def _shown(value: float) -> str:

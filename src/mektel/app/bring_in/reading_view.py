@@ -21,10 +21,10 @@ from PySide6.QtWidgets import (
 
 from mektel.app.bring_in.over_build import OverBuild
 from mektel.app.bring_in.part_card import (
-    ANGLES,
     FIELDS,
     HEIGHT,
     NARROWEST,
+    NO_LENGTHS,
     OPTIONAL,
     TITLES,
     PartCard,
@@ -39,7 +39,9 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit.bringing_in import with_arrivals
 from mektel.core.kit.conditions import REST
 
-PARTS = ("outline", "shadow", "face", "light", "line", "label")
+PARTS = ("outline", "shadow", "second", "face", "gloss", "light", "line", "label")
+# Those that most buttons have not: they have a card once they were there.
+SELDOM = {"second", "gloss"}
 DENSITIES = (1.0, 1.5, 2.0, 3.0, 4.0)
 
 
@@ -54,6 +56,7 @@ class ReadingView(OverBuild):
         self.reading = PictureReading(paths, bench.background, self)
         self.state = REST
         self._adding = False
+        self._once: set[str] = set()
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_5, GAP_4, GAP_5, GAP_3)
         column.setSpacing(GAP_3)
@@ -218,10 +221,14 @@ class ReadingView(OverBuild):
         geometry = vars(reading.geometry)
         for part, card in self.cards.items():
             there = part in ("outline", *sure)
-            card.setVisible(part != "label" or there)
+            self._once |= {part} if there else set()
+            card.setVisible(part in self._once or part not in ("label", *SELDOM))
             values = {name: float(geometry[name]) / self._unit(name)
                       for name, _ in FIELDS[part]}
             card.show_part(there, sure.get(part) if part in OPTIONAL else None, values, busy)
+            if part == "outline" and len(set(corners := reading.geometry.radii)) > 1:
+                card.sure.setText("corners " + ", ".join(
+                    f"{radius / texts.density:.3g}" for radius in corners))
             if part == "face":
                 radial = reading.parts.radial
                 card.title.setText("Face, radial" if radial else TITLES[part])
@@ -256,8 +263,8 @@ class ReadingView(OverBuild):
         self.reading.fit_again(PARTS, {name: value * self._unit(name)})
 
     def _unit(self, name: str) -> float:
-        """Pixels of the picture for what a value is shown in: px, or degrees."""
-        return 1.0 if name in ANGLES else self.reading.texts.density
+        """Pixels of the picture for what a value is shown in: px, or what is no length."""
+        return 1.0 if name in NO_LENGTHS else self.reading.texts.density
 
     def _want(self, part: str, there: bool) -> None:
         if there:

@@ -9,18 +9,21 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.fit.as_control import control_of_reading, picture_of
-from mektel.core.fit.reading import BOX, RADIAL, Fit, Reading, averaged, step_for
+from mektel.core.fit.fitting import BOX, GLOSS, RADIAL, SECOND, SHADOW, Fit
+from mektel.core.fit.reading import Reading, averaged, step_for
 from mektel.core.kit import Control
 
 # The lengths and angles of each part, by their names in a geometry.
 VALUES: dict[str, tuple[str, ...]] = {
     "outline": BOX, "face": ("direction",), "line": ("line",),
-    "shadow": ("shadow_x", "shadow_y", "shadow_blur", "shadow_spread"),
-    "light": ("light_y", "light_blur"),
+    "shadow": SHADOW, "second": SECOND,
+    "light": ("light_y", "light_blur"), "gloss": GLOSS,
 }
 # Where a part begins that is added by hand, in pixels.
 BEGINS = {"line": {"line": 2.0}, "shadow": {"shadow_y": 4.0, "shadow_blur": 12.0},
-          "light": {"light_y": 2.0, "light_blur": 0.0}}
+          "second": {"second_y": 1.0, "second_blur": 3.0},
+          "light": {"light_y": 2.0, "light_blur": 0.0},
+          "gloss": {"gloss_height": 0.5, "gloss_bulge": 0.1, "gloss_fade": 0.25}}
 FINAL = 25
 # By how much a difference is made stronger, to be seen.
 STRONGER = 8.0
@@ -49,8 +52,10 @@ def read_again(
     if reading.label is not None:
         fit.take_label(geometry)
     has = {"outline": True, "face": fit.parts.stops > 1, "line": fit.parts.line,
-           "shadow": fit.parts.shadow, "light": fit.parts.light}
-    values_of = VALUES | ({"face": RADIAL} if fit.parts.radial else {})
+           "shadow": fit.parts.shadow, "second": fit.parts.second, "light": fit.parts.light,
+           "gloss": fit.parts.gloss}
+    fit.unlike = len(set(geometry.radii)) > 1
+    values_of = VALUES | {"outline": fit.box} | ({"face": RADIAL} if fit.parts.radial else {})
     names = tuple(value for part, own in values_of.items() if part in free and has[part]
                   for value in own if value not in given)
     if names:

@@ -23,6 +23,8 @@ CAPITALS = 0.7
 NEAR = 0.03
 # As near as this to a whole px, of a px, a size is one; radii and lines to half a px.
 AS_DRAWN = 0.25
+# A corner of so small a radius, px, is a square one.
+SQUARE = 0.4
 # The family that is taken where another one is hardly better.
 USUAL, UNUSUAL = "Hanken Grotesk", 0.06
 # Where a gradient may have its centre, as shares of the box.
@@ -44,14 +46,21 @@ def control_of_reading(
     backdrop = np.clip(colours["backdrop"], 0.0, 1.0)
     face = np.clip(np.mean([colours[f"face {at}"] for at in range(parts.stops)], axis=0), 0.0, 1.0)
     layers: list[dict[str, Any]] = []
-    if parts.shadow:
-        layers.append({
-            "kind": "shadow", "id": "shadow", "name": "Shadow",
-            "colour": _tint(backdrop, colours["shadow"]),
-            "offset": (drawn(geometry.shadow_x, 0.5), drawn(geometry.shadow_y, 0.5)),
-            "blur": drawn(max(0.0, geometry.shadow_blur), 0.5),
-            "spread": drawn(geometry.shadow_spread, 0.5)})
+    for part, title in (("second", "Second shadow"), ("shadow", "Shadow")):
+        if getattr(parts, part):
+            x, y, blur, spread = (drawn(getattr(geometry, f"{part}_{value}"), 0.5)
+                                  for value in ("x", "y", "blur", "spread"))
+            layers.append({
+                "kind": "shadow", "id": "shadow" if part == "shadow" else "shadow-2",
+                "name": title, "colour": _tint(backdrop, colours[part]), "offset": (x, y),
+                "blur": max(0.0, blur), "spread": spread})
     layers.append({"kind": "fill", "id": "face", "name": "Face", **_paint(reading)})
+    if parts.gloss:
+        layers.append({
+            "kind": "gloss", "id": "gloss", "name": "Gloss",
+            "colour": _tint(face, colours["gloss"]), "height": round(geometry.gloss_height, 3),
+            "bulge": round(geometry.gloss_bulge, 3), "fade": round(geometry.gloss_fade, 3),
+            "gap": drawn(geometry.gloss_gap + (geometry.line if parts.line else 0.0), 0.5)})
     if parts.light:
         light: dict[str, Any] = {"kind": "inner-shadow", "id": "light",
                  "name": "Light" if colours["light"].mean() > 0 else "Shade",
@@ -60,10 +69,11 @@ def control_of_reading(
                  "blur": drawn(max(0.0, geometry.light_blur), 0.5), "spread": 0.0}
         if parts.line:
             width = drawn(geometry.line, 0.5)
-            radius = drawn(max(0.0, geometry.radius - geometry.line), 0.5)
+            within = tuple(drawn(max(0.0, radius - geometry.line), 0.5)
+                           for radius in geometry.radii)
             light["outline"] = {
                 "form": "box", "x": (0.0, width), "y": (0.0, width), "width": (1.0, -2 * width),
-                "height": (1.0, -2 * width), "corners": (radius,) * 4}
+                "height": (1.0, -2 * width), "corners": within}
         layers.append(light)
     if parts.line:
         layers.append({
@@ -75,14 +85,12 @@ def control_of_reading(
         layers.append({
             "kind": "label", "id": "label", "name": "Label",
             "colour": hex_of(reading.label_colour), **_type_of(reading, density, typed)})
-    limit = min(geometry.width, geometry.height) / 2
+    corners = tuple(drawn(radius, 0.5) if radius > SQUARE else 0.0 for radius in geometry.radii)
     control = Control.model_validate({
         "id": identifier(name, [], "control"), "name": name[:80], "text": text[:80],
         "size": (drawn(geometry.width, 1.0), drawn(geometry.height, 1.0)),
-        "outline": {"form": "box", "corners": (drawn(float(
-            np.clip(geometry.radius, 0.0, limit)), 0.5),) * 4,
-            "padding": (round(min(16.0, geometry.width / 8), 1), round(min(
-                4.0, geometry.height / 12), 1))},
+        "outline": {"form": "box", "corners": corners, "padding": (
+            round(min(16.0, geometry.width / 8), 1), round(min(4.0, geometry.height / 12), 1))},
         "layers": layers})
     return _with_text_placed(control, reading, density) if typed and text else control
 

@@ -11,20 +11,11 @@ from numpy.typing import NDArray
 
 from mektel.core.fit.again import Compared, compared_with, content_box
 from mektel.core.fit.as_control import control_of_reading, drawn, hex_of, picture_of
+from mektel.core.fit.fitting import BOX, RADIAL, SECOND, SHADOW, Fit
 from mektel.core.fit.masks import Geometry, covered
 from mektel.core.fit.model import judged
-from mektel.core.fit.reading import (
-    BOX,
-    LEAST,
-    PERFECT,
-    RADIAL,
-    Fit,
-    Reading,
-    Ring,
-    averaged,
-    read_picture,
-    step_for,
-)
+from mektel.core.fit.reading import Reading, Ring, averaged, step_for
+from mektel.core.fit.stages import LEAST, PERFECT, Stages, read_picture
 from mektel.core.fit.start import boxes_of
 from mektel.core.kit import OUTLINE, Control, Kit, Line
 from mektel.core.kit.conditions import REST, parse_flags
@@ -60,7 +51,7 @@ def read_change(pixels: NDArray[np.uint8], first: Reading) -> Reading:
     height, width = pixels.shape[:2]
     step = step_for(width, height)
     small = averaged(pixels[:, :, :3].astype(np.float64) / 255, step)
-    fit = Fit(small, lambda _: None)
+    fit = Stages(small, lambda _: None)
     fit.parts = first.parts
     enough = max(PERFECT, first.residual * ENOUGH + ANYWAY)
     geometry = _placed(fit, first.geometry.scaled(1 / step), small, enough)
@@ -77,7 +68,7 @@ def read_change(pixels: NDArray[np.uint8], first: Reading) -> Reading:
         now = fit.left(found, fit.parts)
         if now < left * (1 - CLEARLY) and now < left - LEAST:
             geometry, kept, left = found, tuple(dict.fromkeys((*kept, *names))), now
-    for name in PARTS:
+    for name in (*PARTS, "second", "gloss"):
         without = replace(fit.parts, **{name: False})
         if getattr(fit.parts, name) and fit.left(geometry, without) <= left * (1 + NEEDLESS):
             fit.parts = without
@@ -190,7 +181,9 @@ def _groups(fit: Fit) -> list[tuple[str, ...]]:
     groups: list[tuple[str, ...]] = [("x", "y")]
     if parts.shadow:
         groups += [("shadow_y", "shadow_blur"),
-                   ("shadow_x", "shadow_y", "shadow_blur", "shadow_spread")]
+                   SHADOW]
+    if parts.second:
+        groups.append(SECOND)
     if parts.stops > 1:
         groups.append(RADIAL if parts.radial else ("direction",))
     if parts.light:
@@ -228,8 +221,8 @@ def control_of_states(
             layers.append(_ring_layer(other.ring, density))
         own = own.model_copy(update={"layers": tuple(layers)})
         layered[condition] = Layered(own, offset=_offset(first.geometry, other.geometry, density))
-        radius, before = own.outline.corners[0], rest.outline.corners[0]
-        if abs(radius - before) > max(2 * NEAR, SHARE * before):
+        if any(abs(radius - before) > max(2 * NEAR, SHARE * before) for radius, before in zip(
+                own.outline.corners, rest.outline.corners, strict=True)):
             outlines[condition] = {"corners": own.outline.corners}
     together = merged(layered)
     for condition, values in outlines.items():

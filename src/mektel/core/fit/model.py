@@ -13,7 +13,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from mektel.core.fit.masks import Geometry, Mask, blurred, covered, left_within, masks_of
+from mektel.core.fit.masks import (
+    Geometry,
+    Mask,
+    blurred,
+    covered,
+    glossed,
+    left_within,
+    masks_of,
+)
 
 Floats = NDArray[np.float64]
 # What keeps colours of parts that cover next to nothing from running away.
@@ -33,7 +41,7 @@ LINES, LIGHTS = (1.0, 2.0, 3.0), ((1.0, 0.0), (2.0, 0.0), (-2.0, 0.0), (2.0, 2.0
 @dataclass(frozen=True)
 class Parts:
     """Which parts the picture has; ``stops`` is the number of colours of the face, which run out
-    from a centre if it is ``radial``.
+    from a centre if it is ``radial``; ``second`` is a second shadow.
     """
 
     stops: int = 1
@@ -41,6 +49,8 @@ class Parts:
     shadow: bool = False
     light: bool = False
     radial: bool = False
+    second: bool = False
+    gloss: bool = False
     # Before it is known which parts there are: many of each, of usual sizes, all at once.
     anything: bool = False
 
@@ -107,17 +117,22 @@ class Picture:
         """How much of each colour a pixel has."""
         if parts.anything:
             return self._anything(geometry)
-        masks = masks_of(geometry, (self.width, self.height), parts.shadow, parts.light)
+        masks = masks_of(
+            geometry, (self.width, self.height), parts.shadow, parts.light, parts.second)
         outside = 1 - masks.outer
         columns = {"backdrop": outside, "backdrop x": outside * self._x,
                    "backdrop y": outside * self._y}
         if parts.shadow:
             columns["shadow"] = outside * masks.shadow
+        if parts.second:
+            columns["second"] = outside * masks.second
         if parts.line:
             columns["line"] = masks.outer - masks.inner
         face = masks.inner if parts.line else masks.outer
         columns |= {f"face {at}": share for at, share in enumerate(
             self._shares(geometry, parts, face))}
+        if parts.gloss:
+            columns["gloss"] = face * glossed(geometry, (self.width, self.height))
         if parts.light:
             columns["light"] = face * masks.light
         return columns
