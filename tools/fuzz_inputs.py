@@ -17,6 +17,7 @@ from typing import Any
 
 from PIL import Image, ImageDraw
 from tests.drawings import WHOLE, drawn
+from tests.drawings_with_paints import LETTERED, PAINTED
 
 from mektel.core.kit.moving import layer_to_text
 from mektel.core.motion.gestures import GESTURES, gesture
@@ -88,7 +89,8 @@ def pools() -> dict[str, Pool]:
             made[kind].sound.append(path.read_bytes())
     made["css"].sound += [MOVING] * 3
     made["picture"].sound += made["png"].sound
-    made["svg"].sound += [drawn(inside) for inside in WHOLE.values()]
+    made["svg"].sound += [drawn(inside) for inside in (
+        *WHOLE.values(), *PAINTED.values(), *(inside for inside, _ in LETTERED.values()))]
     made["kit"].sound += [kit_to_text(read_kit(path)).encode() for path in starter_files().values()]
     demo = read_kit(DEMO)
     for at, control in enumerate(demo.controls):

@@ -103,6 +103,23 @@ def test_a_near_shadow_beside_a_far_one_is_read() -> None:
     assert far.offset[1] == pytest.approx(8, abs=1) and near.offset[1] == pytest.approx(1, abs=0.6)
 
 
+@pytest.mark.parametrize(("scale", "text"), [(1, ""), in_all(2, "Ferry")])
+def test_a_gloss_is_read(scale: int, text: str) -> None:
+    gloss = {"id": "gloss", "kind": "gloss", "name": "Gloss", "colour": "#FFFFFF99",
+             "height": 0.5, "bulge": 0.15, "fade": 0.25, "gap": 3}
+    face, line, label = (layer.model_dump() for layer in GATE.layers)
+    given = Control.model_validate(GATE.model_dump() | {
+        "size": (110, 38), "layers": [face, gloss, line, label]})
+    art = on_backdrop(render(resolve(Kit(), given, text=text), scale,
+                             Margins(20, 18, 20, 20)).rgba, (0.93, 0.9, 0.84, 1.0))[:, :, :3]
+    reading = read_picture(art)
+    read = control_of_reading(reading, "Gate", float(scale), text).layer("gloss")
+    assert reading.residual < 0.6 and not reading.parts.light and reading.parts.line
+    assert (read.height, read.bulge, read.fade) == (
+        pytest.approx(0.5, abs=0.08), pytest.approx(0.15, abs=0.12), pytest.approx(0.25, abs=0.15))
+    assert read.gap == pytest.approx(3, abs=0.6)
+
+
 def test_the_colours_of_a_known_geometry_are_exact() -> None:
     geometry = Geometry(20.3, 14.8, 90.0, 36.0, 9.0, line=2.0, shadow_y=4.0, shadow_blur=12.0,
                         light_y=1.0, light_blur=0.0, direction=90.0)

@@ -228,7 +228,7 @@ class ReadingView(OverBuild):
             card.show_part(there, sure.get(part) if part in OPTIONAL else None, values, busy)
             if part == "outline" and len(set(corners := reading.geometry.radii)) > 1:
                 card.sure.setText("corners " + ", ".join(
-                    f"{radius / texts.density:.3g}" for radius in corners))
+                    f"{round(radius / texts.density, 1):g}" for radius in corners))
             if part == "face":
                 radial = reading.parts.radial
                 card.title.setText("Face, radial" if radial else TITLES[part])

@@ -24,7 +24,7 @@ NEAR = 0.03
 # As near as this to a whole px, of a px, a size is one; radii and lines to half a px.
 AS_DRAWN = 0.25
 # A corner of so small a radius, px, is a square one.
-SQUARE = 0.4
+SQUARE = 0.6
 # The family that is taken where another one is hardly better.
 USUAL, UNUSUAL = "Hanken Grotesk", 0.06
 # Where a gradient may have its centre, as shares of the box.
