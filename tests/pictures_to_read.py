@@ -165,3 +165,41 @@ def measured(given: Given) -> Measured:
              for a, b in pairs]
     return Measured(float(off.mean()), float(np.abs(errors).max()),
                     bool(round_), max(tones) <= 4)
+
+
+def states_of(given: Given) -> tuple[Control, dict[str, np.ndarray]]:
+    """A made-up button with states as people draw them, and a picture of each on a plain backdrop:
+    lighter under the pointer; darker, 2 px lower and with half its shadow when pressed; grey and
+    without a shadow when disabled.
+    """
+    def towards(colour: str, tone: int, by: float) -> str:
+        levels = [int(colour[at : at + 2], 16) for at in (1, 3, 5)]
+        return _hex(np.array([(level + (tone - level) * by) / 255 for level in levels]))
+
+    face = given.control.layer("face")
+    shadow = next((layer for layer in given.control.layers if layer.kind == "shadow"), None)
+
+    def faced(tone: int, by: float) -> dict:
+        return {"colour": towards(face.colour, tone, by)} if face.style == "solid" else {"stops": [
+            {"position": stop.position, "colour": towards(stop.colour, tone, by)}
+            for stop in face.stops]}
+
+    states: dict = {
+        "hover": {"face": faced(255, 0.15)},
+        "pressed": {"face": faced(0, 0.15), "outline": {"offset": (0, 2)}},
+        "disabled": {"face": faced(150, 0.6)}}
+    if shadow is not None:
+        states["pressed"]["shadow"] = {
+            "blur": shadow.blur / 2, "offset": (0, shadow.offset[1] / 2)}
+        states["disabled"]["shadow"] = {"visible": False}
+    control = Control.model_validate(given.control.model_dump() | {"states": states})
+    down, across = given.pixels.shape[:2]
+    pictures = {}
+    for state in ("rest", *states):
+        look = resolve(Kit(controls=(control,)), control, () if state == "rest" else {state})
+        placed = replace(look, width=across / given.density, height=down / given.density,
+                         layers=tuple(moved(layer, *given.place) for layer in look.layers))
+        drawn = render(placed, given.density, Margins()).rgba[:down, :across] / 255.0
+        pixels = np.clip(drawn[:, :, :3] + (1 - drawn[:, :, 3:]) * 0.83, 0, 1)
+        pictures[state] = np.round(pixels * 255).astype(np.uint8)
+    return control, pictures

@@ -14,6 +14,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from tests.drawings import HEIGHT, WHOLE, WIDTH, drawn, icon_drawings, photographs, picture_of
 from tests.drawings_with_filters import FILTERED
+from tests.drawings_with_paints import PAINTED
 
 from mektel.core.proof import difference
 from mektel.formats.svg import import_svg
@@ -37,7 +38,7 @@ def compare(drawings: dict[str, bytes], size: tuple[int, int], finer: int) -> No
 
 
 def main() -> None:
-    every = {**WHOLE, **FILTERED}
+    every = {**WHOLE, **FILTERED, **PAINTED}
     chosen = sys.argv[1:] or list(every)
     compare({name: drawn(every[name]) for name in chosen}, (WIDTH, HEIGHT), 1)
     if not sys.argv[1:]:
