@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QScrollArea, QWidget
 
-from mektel.app.build.names import as_text, part_name, value_title
+from mektel.app.build.change_rows import Value, add_change_rows
 from mektel.app.theme import GAP_2, GAP_4
 from mektel.core.kit import Control
 
@@ -19,7 +19,7 @@ class StateChanges(QScrollArea):
         super().__init__(parent)
         self.setWidgetResizable(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.buttons: dict[tuple[str, str], QPushButton] = {}
+        self.buttons: dict[Value, QPushButton] = {}
 
     def show_changes(self, control: Control, state: str, busy: bool) -> None:
         ground = QWidget(self)
@@ -28,24 +28,12 @@ class StateChanges(QScrollArea):
         grid.setHorizontalSpacing(GAP_4)
         grid.setVerticalSpacing(GAP_2)
         grid.setColumnStretch(3, 1)
-        self.buttons = {}
         heading = QLabel(f"{state[0].upper()}{state[1:]} differs from rest in", ground)
         heading.setProperty("role", "heading")
         grid.addWidget(heading, 0, 0, 1, 3)
-        for part, values in control.changes(state).items():
-            for name, value in values.items():
-                row = grid.rowCount()
-                what = QLabel(f"{part_name(control, part)}, {value_title(name).lower()}", ground)
-                shown = QLabel(as_text(name, value), ground)
-                shown.setProperty("role", "dim")
-                back = QPushButton("↺ back to rest", ground)
-                back.setObjectName("quiet")
-                back.setEnabled(not busy)
-                back.clicked.connect(
-                    lambda _=False, part=part, name=name: self.discarded.emit(part, name))
-                for column, widget in enumerate((what, shown, back)):
-                    grid.addWidget(widget, row, column)
-                self.buttons[part, name] = back
+        self.buttons = add_change_rows(grid, ground, control, state, self.discarded.emit)
+        for button in self.buttons.values():
+            button.setEnabled(not busy)
         if not self.buttons:
             nothing = QLabel("nothing: the picture shows the same as that of rest", ground)
             nothing.setProperty("role", "dim")

@@ -18,7 +18,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mektel.app.build.names import as_text, count_text, part_name, value_title
+from mektel.app.build.change_rows import add_change_rows
+from mektel.app.build.names import count_text
 from mektel.app.build.states import state_menu
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_selected, theme, ui_font
@@ -287,20 +288,7 @@ class ChangesPopover(QFrame):
             nothing = QLabel("no changes", self)
             nothing.setProperty("role", "dim")
             grid.addWidget(nothing, 0, 0)
-        for part_id, values in control.changes(state).items():
-            for name, value in values.items():
-                row = grid.rowCount()
-                what = QLabel(f"{part_name(control, part_id)}, {value_title(name).lower()}", self)
-                shown = QLabel(as_text(name, value), self)
-                shown.setProperty("role", "dim")
-                back = QPushButton("↺ back to rest", self)
-                back.setObjectName("quiet")
-                back.clicked.connect(
-                    lambda _=False, p=part_id, n=name: self._clear(p, n)
-                )
-                grid.addWidget(what, row, 0)
-                grid.addWidget(shown, row, 1)
-                grid.addWidget(back, row, 2)
+        add_change_rows(grid, self, control, state, self._clear)
         foot = QHBoxLayout()
         every = QPushButton("All back to rest", self)
         every.clicked.connect(lambda: self._clear(None, None))
