@@ -10,7 +10,7 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from mektel.targets.chromium import Camera, chromium
+from mektel.targets.chromium import PATIENCE, Camera, chromium
 
 _cameras: WeakKeyDictionary[Any, Camera] = WeakKeyDictionary()
 
@@ -24,6 +24,7 @@ def page_on(markup: str, folder: Path, scale: int = 1, size: tuple[int, int] = (
     viewport = {"width": size[0], "height": size[1]}
     with chromium() as browser, browser.new_context(
             device_scale_factor=scale, viewport=viewport) as context:
+        context.set_default_timeout(PATIENCE)
         page = context.new_page()
         page.goto(file.as_uri())
         yield page

@@ -86,7 +86,7 @@ class Hand:
         QTest.keyClicks(entry, words)
         QTest.keyClick(entry, key)
 
-    def until(self, holds: Callable[[], bool], timeout: int = 20_000) -> None:
+    def until(self, holds: Callable[[], bool], timeout: int = 60_000) -> None:
         self._wait_until(holds, timeout=timeout)
 
     def focus(self, widget: QWidget) -> None:

@@ -23,7 +23,7 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, write_files
-from tests.chromium import chromium
+from tests.chromium import PATIENCE, chromium
 from tests.conftest import ROOT
 from tests.firefox import Firefox
 
@@ -61,6 +61,7 @@ def page_at(folder: Path, name: str, policy: str = "") -> Iterator[tuple[Any, li
     with ThreadingHTTPServer(("127.0.0.1", 0), partial(handler, directory=str(folder))) as server:
         threading.Thread(target=server.serve_forever, daemon=True).start()
         with chromium() as browser, browser.new_context() as context:
+            context.set_default_timeout(PATIENCE)
             page, errors = context.new_page(), []
             page.on("pageerror", lambda error: errors.append(str(error)))
             page.on("console", lambda said: errors.append(said.text) if said.type in (

@@ -25,6 +25,9 @@ FLAGS = [
     "--ignore-gpu-blocklist", "--no-sandbox", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--no-first-run", "--force-color-profile=srgb",
 ]
+# Milliseconds after which something that a page was asked for is given up; a busy machine needs
+# half a minute for a large page.
+PATIENCE = 120_000
 # Empty ground round the photographed part, in px.
 AROUND = 20
 # Milliseconds after which a picture that could not be taken is tried again, and how often in all.
@@ -102,6 +105,7 @@ def shoot_pages(
         with chromium() as browser:
             for scale in sorted({shot.scale for shot in shots}):
                 with browser.new_context(device_scale_factor=scale, **context) as pages:
+                    pages.set_default_timeout(PATIENCE)
                     page, shown = pages.new_page(), ""
                     camera = Camera(page, scale)
                     for shot in (shot for shot in shots if shot.scale == scale):

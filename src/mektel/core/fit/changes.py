@@ -56,9 +56,19 @@ def read_change(pixels: NDArray[np.uint8], first: Reading) -> Reading:
     enough = max(PERFECT, first.residual * ENOUGH + ANYWAY)
     geometry = _placed(fit, first.geometry.scaled(1 / step), small, enough)
     fit.take_label(geometry)
-    kept: tuple[str, ...] = ()
     ring = _ring(fit, geometry) if fit.left(geometry, fit.parts) > enough else None
     _leave_out(fit, geometry, ring)
+    geometry = _with_other_parts(fit, _with_values(fit, geometry, enough), enough)
+    fit.take_label(geometry)
+    _leave_out(fit, geometry, ring)
+    if ring is not None:
+        ring = replace(ring, gap=ring.gap * step, width=ring.width * step)
+    return replace(fit.reading(geometry, float(step)), ring=ring)
+
+
+def _with_values(fit: Fit, geometry: Geometry, enough: float) -> Geometry:
+    """The geometry with as few other values as explain the picture."""
+    kept: tuple[str, ...] = ()
     left = fit.left(geometry, fit.parts)
     for names in _groups(fit):
         check_wanted()
@@ -68,6 +78,12 @@ def read_change(pixels: NDArray[np.uint8], first: Reading) -> Reading:
         now = fit.left(found, fit.parts)
         if now < left * (1 - CLEARLY) and now < left - LEAST:
             geometry, kept, left = found, tuple(dict.fromkeys((*kept, *names))), now
+    return geometry
+
+
+def _with_other_parts(fit: Stages, geometry: Geometry, enough: float) -> Geometry:
+    """Without the parts that are gone, and with those that are new."""
+    left = fit.left(geometry, fit.parts)
     for name in (*PARTS, "second", "gloss"):
         without = replace(fit.parts, **{name: False})
         if getattr(fit.parts, name) and fit.left(geometry, without) <= left * (1 + NEEDLESS):
@@ -80,11 +96,7 @@ def read_change(pixels: NDArray[np.uint8], first: Reading) -> Reading:
                 geometry = found
             else:
                 fit.parts = before
-    fit.take_label(geometry)
-    _leave_out(fit, geometry, ring)
-    if ring is not None:
-        ring = replace(ring, gap=ring.gap * step, width=ring.width * step)
-    return replace(fit.reading(geometry, float(step)), ring=ring)
+    return geometry
 
 
 def read_states(
@@ -94,7 +106,7 @@ def read_states(
 
     Raises :class:`ReadingError` where nothing stands out, KeyError without a picture of rest.
     """
-    share = (len(pictures) > 1 and 0.9) or 1.0
+    share = 0.9 if len(pictures) > 1 else 1.0
     made = {REST: read_picture(pictures[REST], progress and (lambda at: progress(at * share)))}
     for condition, pixels in pictures.items():
         if condition != REST:

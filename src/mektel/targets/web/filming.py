@@ -7,7 +7,7 @@ from typing import Any
 
 from mektel.core.kit import Kit
 from mektel.targets.base import CancelledError, Pixels, Progress, Shot, TargetError
-from mektel.targets.chromium import AROUND, Camera, chromium
+from mektel.targets.chromium import AROUND, PATIENCE, Camera, chromium
 from mektel.targets.motion import SETTLES, MotionShot
 from mektel.targets.web.runner import show
 
@@ -49,6 +49,7 @@ def film_in_chromium(
                             "height": round(height + room.top + room.bottom) + 2 * AROUND}
                 with browser.new_context(
                         device_scale_factor=shot.scale, viewport=viewport) as context:
+                    context.set_default_timeout(PATIENCE)
                     page = context.new_page()
                     still = Shot(shot.control, shot.size, shot.margins, "rest", frozenset(),
                                  shot.text, shot.scale)
