@@ -309,6 +309,23 @@ CHANGED: dict[str, tuple[dict[str, dict[str, object]], dict[str, set[str]]]] = {
 }
 
 
+def test_pictures_of_states_are_read_on_the_command_line(tmp_path: Path) -> None:
+    for name, state in (("gate.png", ()), ("gate-focus.png", {"focus"})):
+        control = MOVING.model_copy(update={"states": {"focus": CHANGED["focus"][0]}})
+        art = render(resolve(Kit(), control, state, text=""), 1, Margins(14, 12, 14, 18)).rgba
+        Image.fromarray(np.ascontiguousarray(on_backdrop(
+            art, (0.93, 0.9, 0.84, 1.0))[:, :, :3])).save(tmp_path / name)
+    kit, run = tmp_path / "read.mektel", CliRunner()
+    pictures = [str(tmp_path / name) for name in ("gate-focus.png", "gate.png")]
+    done = run.invoke(cli, ["read", *pictures, "--kit", str(kit), "--json"])
+    assert done.exit_code == 0, done.output
+    assert json.loads(done.output)["states"]["focus"] < 0.7
+    made = read_kit(kit).controls[0]
+    assert made.id == "gate" and set(made.states["focus"]) == {"ring"}
+    done = run.invoke(cli, ["read", pictures[0], pictures[0], "--kit", str(kit)])
+    assert "no picture of rest" in str(done.exception)
+
+
 @pytest.mark.parametrize(("scale", "quality"), [(1, 0), in_all(2, 0), in_all(1, 90)])
 def test_pictures_of_states_are_read_as_what_they_change(scale: int, quality: int) -> None:
     given = Control.model_validate(MOVING.model_dump() | {

@@ -38,7 +38,7 @@ LEVELS, ALPHA, NEAR, TURN, SHARE, SIZE = 5, 16, 0.4, 5.0, 0.1, 0.012
 GAPS, WIDTHS, RINGED = (0.0, 1.0, 2.0, 3.0, 4.0, 6.0), (1.0, 2.0, 3.0, 4.0, 6.0), 0.5
 # Letters cover few pixels, so that their colour is known less well.
 LETTERS = 24
-# What is added to a shadow or light in a state is tried in this order.
+# Parts that may be gone or new in a state; new ones are tried in this order.
 PARTS = ("shadow", "light", "line")
 
 

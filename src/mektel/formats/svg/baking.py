@@ -19,8 +19,9 @@ from mektel.formats.svg.drawing import Drawing, Node
 from mektel.formats.svg.filters import LUMINANCE, filtered
 from mektel.formats.svg.frame import MOST_LAYERS, Frame
 from mektel.formats.svg.paint import gradient_colours
-from mektel.formats.svg.patterns import PLACES, Pattern, colours_of
+from mektel.formats.svg.patterns import Pattern, colours_of
 from mektel.formats.svg.pieces import Box, Piece
+from mektel.formats.svg.sampling import PLACES
 from mektel.formats.svg.shapes import NotAShapeError, matrix_of, scale_of, share_or_length
 
 Floats = NDArray[np.float64]

@@ -18,14 +18,13 @@ from mektel.core.kit.assets import LARGEST_ASSET
 from mektel.formats.svg import baking
 from mektel.formats.svg.drawing import Drawing, Node
 from mektel.formats.svg.pieces import Piece
+from mektel.formats.svg.sampling import PLACES, asides
 from mektel.formats.svg.shapes import NotAShapeError, matrix_of, number, scale_of, to_number
 
 if TYPE_CHECKING:
     from PIL.Image import Image
 
 Floats = NDArray[np.float64]
-# A pixel has the mean of so many places each way.
-PLACES = 3
 READ = ("PNG", "JPEG", "WEBP", "GIF")
 
 
@@ -114,8 +113,7 @@ def _turned(
         high, wide = own.shape[:2]
         places = baking.places_of(box, density)
         total = np.zeros((*places.shape[:2], 4))
-        for part in range(PLACES**2):
-            aside = ((np.array([part % PLACES, part // PLACES]) + 0.5) / PLACES - 0.5) / density
+        for aside in asides(density):
             inner = (places + aside - (float(matrix.e), float(matrix.f))) @ inverse.T
             u, v = (inner[..., 0] - x) / width * wide, (inner[..., 1] - y) / height * high
             inside = (u >= 0) & (u < wide) & (v >= 0) & (v < high)

@@ -13,12 +13,10 @@ from svgelements import Matrix
 from mektel.formats.svg.drawing import Drawing, Node
 from mektel.formats.svg.expansion import fitted, view_box
 from mektel.formats.svg.paint import CHAIN, Box
+from mektel.formats.svg.sampling import PLACES, asides
 from mektel.formats.svg.shapes import NotAShapeError, matrix_of, scale_of, share_or_length
 
 Floats = NDArray[np.float64]
-# A pixel has the mean of so many places each way.
-PLACES = 3
-MOST_PIXELS = 4_000_000
 
 
 @dataclass(frozen=True)
@@ -82,8 +80,7 @@ def colours_of(pattern: Pattern, tile: Floats, places: Floats, density: float) -
     inverse = np.linalg.inv(table)
     high, wide = tile.shape[:2]
     total: Any = 0.0
-    for part in range(PLACES * PLACES):
-        aside = ((np.array([part % PLACES, part // PLACES]) + 0.5) / PLACES - 0.5) / density
+    for aside in asides(density):
         own = (places + aside - (float(pattern.laid.e), float(pattern.laid.f))) @ inverse.T
         column = np.floor(own[..., 0] / pattern.size[0] % 1.0 * wide).astype(int) % wide
         row = np.floor(own[..., 1] / pattern.size[1] % 1.0 * high).astype(int) % high
