@@ -158,9 +158,9 @@ def test_the_nearest_geometry_is_reached_and_limits_are_kept() -> None:
     step = 0.02
     moved = [(geometry.moved(**{name: getattr(geometry, name) + step}), step)
              for name in ("x", "height", "radius", "line", "shadow_blur", "light_y", "direction")]
-    before = picture.solve(geometry, parts).residual
-    for (other, _), change in zip(moved, picture.changes(geometry, parts, moved), strict=True):
-        real = (picture.solve(other, parts).residual - before).reshape(-1, 3) / step
+    before = picture.solve(geometry, parts)
+    for (other, _), change in zip(moved, picture.changes(before, parts, moved), strict=True):
+        real = (picture.solve(other, parts).residual - before.residual).transpose(2, 0, 1) / step
         assert np.abs(change - real).max() < 0.03 * np.abs(real).max() + 2e-3
     off = {"x": 1.4, "width": -1.2, "radius": 3.0, "line": -0.8, "shadow_y": 2.0,
            "shadow_blur": 5.0, "light_y": 0.7, "direction": 15.0}

@@ -128,7 +128,8 @@ def _ring(fit: Fit, geometry: Geometry) -> Ring | None:
         share = cover[:, :, None]
         apart = fit.picture.pixels - (1 - share) * picture
         colour = (apart * share).sum(axis=(0, 1)) / max(1e-6, float((share**2).sum()))
-        off = np.abs(judged(apart - share * colour.astype(np.float32))).sum(axis=2) * weights
+        left = (apart - share * colour.astype(np.float32)).transpose(2, 0, 1)
+        off = np.abs(judged(left)).sum(axis=0) * weights
         return float(off.sum() / max(1.0, weights.sum()) * 255), replace(ring, colour=colour)
 
     left, best = min((tried(gap, width) for gap in GAPS for width in WIDTHS),

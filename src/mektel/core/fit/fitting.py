@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mektel.core.fit.masks import CORNERS, Geometry, masks_of
-from mektel.core.fit.model import Floats, Parts, Picture, Solved, judged
+from mektel.core.fit.model import Floats, Parts, Picture, Solved
 from mektel.core.fit.nearest import nearest
 from mektel.core.fit.reading import Part, Reading
 from mektel.core.fit.start import standing_out
@@ -73,7 +73,7 @@ class Fit:
 
     def _mean(self, solved: Solved) -> float:
         weights = self.picture.weights
-        off = np.abs(judged(solved.residual)).sum(axis=2)
+        off = np.abs(solved.off).sum(axis=0)
         return float((off * weights).sum() / max(1.0, weights.sum()) * 255)
 
     def best(
@@ -111,7 +111,7 @@ class Fit:
         share = label.sum() / max(1.0, inside.sum())
         self.label = label if 0 < share < 0.6 else None
         if self.label is not None:
-            self.picture.weights = np.where(self.label, 0.0, 1.0)
+            self.picture.weights = np.where(self.label, np.float32(0), np.float32(1))
 
     def reading(self, geometry: Geometry, step: float) -> Reading:
         solved = self.picture.solve(geometry, self.parts)
@@ -153,5 +153,5 @@ class Fit:
             x=geometry.x + 4, y=geometry.y + 4, width=max(1.0, geometry.width - 8),
             height=max(1.0, geometry.height - 8)),
             (self.picture.width, self.picture.height), False, False).outer
-        off = np.abs(judged(solved.residual)).sum(axis=2)
+        off = np.abs(solved.off).sum(axis=0)
         return float((off * inside).sum() / max(1.0, inside.sum()) * 255)

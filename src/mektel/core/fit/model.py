@@ -31,7 +31,7 @@ RIDGE = 1e-4
 CHROMA = 0.35
 JUDGED = np.array([
     [0.299, 0.587, 0.114], [-0.169 * CHROMA, -0.331 * CHROMA, 0.5 * CHROMA],
-    [0.5 * CHROMA, -0.419 * CHROMA, -0.081 * CHROMA]], np.float32).T
+    [0.5 * CHROMA, -0.419 * CHROMA, -0.081 * CHROMA]], np.float32)
 # What may be there before anything is known: blurs and offsets of shadows as shares of the height,
 # widths of lines, offsets and σ of lights, in pixels.
 SHADOWS, MOVED = (0.1, 0.4), (0.0, 0.15)
@@ -57,16 +57,26 @@ class Parts:
 
 @dataclass(frozen=True)
 class Solved:
-    """Colours of shape (3,) from 0 to 1 by name, the picture they give, and what is left of it."""
+    """Colours of shape (3,) from 0 to 1 by name, the picture they give, and what is left of it,
+    both (height, width, 3); the share of each colour in each pixel, (colours, height × width).
+    """
 
     colours: dict[str, Floats]
     picture: Mask
     residual: Mask
+    shares: Mask
+
+    @property
+    def off(self) -> Mask:
+        """What is left by what it counts for, (3, height, width)."""
+        return judged(self.residual.transpose(2, 0, 1))
 
 
-def judged(residual: Mask) -> Mask:
-    """Differences (…, 3) of RGB by what they count for: brightness, then two of colour."""
-    return residual @ JUDGED
+def judged(planes: Mask) -> Mask:
+    """Differences (…, 3, height, width) of RGB by what they count for: brightness, then two of
+    colour.
+    """
+    return (JUDGED @ planes.reshape(*planes.shape[:-2], -1)).reshape(planes.shape)
 
 
 class Picture:
@@ -74,6 +84,7 @@ class Picture:
 
     def __init__(self, pixels: NDArray[np.floating], weights: Mask | None = None) -> None:
         self.pixels = pixels.astype(np.float32)
+        self._planes = np.ascontiguousarray(self.pixels.reshape(-1, 3).T)
         self.height, self.width = pixels.shape[:2]
         self.weights: Mask = np.ones(pixels.shape[:2], np.float32) if weights is None else weights
         rows, columns = np.mgrid[: self.height, : self.width].astype(np.float32)
@@ -84,34 +95,37 @@ class Picture:
         """The colours by which least is left."""
         columns = self._columns(geometry, parts)
         shares = _stacked(columns)
-        colours = self._explained(shares, self.pixels.reshape(-1, 3))
-        picture = (shares.T @ colours.astype(np.float32)).reshape(self.pixels.shape)
-        return Solved(
-            dict(zip(columns, colours, strict=True)), picture, self.pixels - picture)
+        colours = self._explained(shares, self._planes)
+        painted = colours.astype(np.float32) @ shares
+        return Solved(dict(zip(columns, colours.T, strict=True)), self._upright(painted),
+                      self._upright(self._planes - painted), shares)
 
     def changes(
-        self, geometry: Geometry, parts: Parts, moved: Sequence[tuple[Geometry, float]]
+        self, solved: Solved, parts: Parts, moved: Sequence[tuple[Geometry, float]]
     ) -> Mask:
-        """How what is left changes from a geometry to each of others, the colours following, per
-        unit of its step: (values, height × width, 3). Second-order terms are left out (Kaufman
-        1975).
+        """How what is left changes from a geometry that was solved to each of others, the colours
+        following, per unit of its step: (values, 3, height, width). Second-order terms are left
+        out (Kaufman 1975).
         """
-        solved = self.solve(geometry, parts)
-        colours = np.stack([*solved.colours.values()]).astype(np.float32)
-        shares = _stacked(self._columns(geometry, parts))
-        made = np.empty((shares.shape[1], len(moved), 3), np.float32)
+        colours = np.stack([*solved.colours.values()], axis=1).astype(np.float32)
+        here, made = colours @ solved.shares, np.empty((len(moved), *self._planes.shape), np.float32)
         for at, (other, step) in enumerate(moved):
-            there = _stacked(self._columns(other, parts)) - shares
-            made[:, at] = (there.T @ colours) / np.float32(-step)
-        explained = self._explained(shares, made.reshape(shares.shape[1], -1))
-        made -= (shares.T @ explained.astype(np.float32)).reshape(made.shape)
-        return np.ascontiguousarray(made.transpose(1, 0, 2))
+            np.subtract(here, colours @ _stacked(self._columns(other, parts)), out=made[at])
+            made[at] /= np.float32(step)
+        rows = made.reshape(-1, made.shape[2])
+        rows -= self._explained(solved.shares, rows).astype(np.float32) @ solved.shares
+        return made.reshape(-1, 3, self.height, self.width)
 
     def _explained(self, shares: Mask, target: Mask) -> Floats:
-        """The colours (colours, n) of the shares that come nearest to a target (pixels, n)."""
-        weighted = (shares * self.weights.reshape(-1)).astype(float)
-        normal = weighted @ shares.T.astype(float) + RIDGE * np.eye(len(shares))
-        return np.linalg.solve(normal, weighted @ target.astype(float))
+        """The colours (n, colours) of the shares that come nearest to a target (n, pixels)."""
+        weighted = shares * self.weights.reshape(-1)
+        # Sums of so many pixels are exact enough in single precision, and ten times as fast.
+        normal = (weighted @ shares.T).astype(float) + RIDGE * np.eye(len(shares))
+        return np.linalg.solve(normal, (weighted @ target.T).astype(float)).T
+
+    def _upright(self, planes: Mask) -> Mask:
+        """Planes (3, pixels) as a picture (height, width, 3)."""
+        return planes.reshape(3, self.height, self.width).transpose(1, 2, 0)
 
     def _columns(self, geometry: Geometry, parts: Parts) -> dict[str, Mask]:
         """How much of each colour a pixel has."""

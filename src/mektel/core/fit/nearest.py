@@ -8,7 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from mektel.core.fit.masks import Geometry, Mask
-from mektel.core.fit.model import Floats, Parts, Picture, judged
+from mektel.core.fit.model import Floats, Parts, Picture, Solved, judged
 from mektel.core.stopping import check_wanted
 
 # A residual beyond this, of 255, counts less and less.
@@ -29,22 +29,22 @@ def nearest(
     names = tuple(limits)
     low, high = (np.array([limits[name][side] for name in names]) for side in (0, 1))
     values = np.clip([getattr(geometry, name) for name in names], low, high)
-    weights = np.sqrt(picture.weights.reshape(-1, 1)) * np.float32(255 / ROBUST)
+    weights = np.sqrt(picture.weights) * np.float32(255 / ROBUST)
 
     def at(values: Floats) -> Geometry:
         return geometry.moved(**dict(zip(names, map(float, values), strict=True)))
 
-    def left(values: Floats) -> tuple[Mask, float]:
+    def left(values: Floats) -> tuple[Solved, Mask, float]:
         check_wanted()
-        residual = picture.solve(at(values), parts).residual.reshape(-1, 3)
-        off = (judged(residual) * weights).reshape(-1)
-        return off, float((np.sqrt(1 + off * off) - 1).sum(dtype=float))
+        solved = picture.solve(at(values), parts)
+        off = (solved.off * weights).reshape(-1)
+        return solved, off, float((np.sqrt(1 + off * off) - 1).sum(dtype=float))
 
-    off, cost = left(values)
+    solved, off, cost = left(values)
     damping = DAMPING
     for _ in range(most):
         steps = np.where(values + STEP > high, -STEP, STEP)
-        changes = (weights * judged(picture.changes(at(values), parts, [
+        changes = (weights * judged(picture.changes(solved, parts, [
             (at(values + step * (np.arange(len(names)) == n)), float(step))
             for n, step in enumerate(steps)]))).reshape(len(names), -1)
         counted = changes / np.sqrt(1 + off * off)
@@ -61,10 +61,10 @@ def nearest(
             there = values.copy()
             there[free] += np.linalg.solve(system, downhill[free])
             there = np.clip(there, low, high)
-            off_there, cost_there = left(there)
+            solved_there, off_there, cost_there = left(there)
             if cost_there < cost:
                 won, moved = (cost - cost_there) / cost, float(np.abs(there - values).max())
-                values, off, cost = there, off_there, cost_there
+                values, solved, off, cost = there, solved_there, off_there, cost_there
                 damping /= EASIER
                 break
             damping *= HARDER

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from mektel.core.fit.fitting import GLOSS, RADIAL, SECOND, SHADOW, Fit
 from mektel.core.fit.masks import CORNERS, Geometry
-from mektel.core.fit.model import Floats, Parts, judged
+from mektel.core.fit.model import Floats, Parts
 from mektel.core.fit.reading import Reading, ReadingError, averaged, step_for
 from mektel.core.fit.start import boxes_of, first_guess
 from mektel.core.stopping import check_wanted
@@ -28,8 +28,9 @@ UNSEEN = 12 / 255
 GOOD, PERFECT = 0.3, 0.15
 # How much dearer what nobody draws is, as a share; the least blur of a glow, in pixels.
 ODD, SOFT = 0.3, 6.0
-# How often another explanation of the whole is looked for.
-ROUNDS = 2
+# How often another explanation of the whole is looked for, and how many of those tried are gone on
+# with after a first step.
+ROUNDS, PROMISING = 2, 3
 # A radial face is looked at closely where at first it leaves no more than so many times as much.
 NEARLY = 1.5
 # A gloss has to explain so much of what is left without it.
@@ -162,7 +163,7 @@ class Stages(Fit):
         for share in shares:
             check_wanted()
             solved = self.picture.solve(geometry.moved(radius=share * shorter), parts)
-            off = np.abs(judged(solved.residual)).sum(axis=2) * self.picture.weights
+            off = np.abs(solved.off).sum(axis=0) * self.picture.weights
             rows.append([float(off[place].sum()) for place in places])
         table = np.array(rows)
         best = [shares[at] for at in np.argmin(table, axis=0)]
@@ -193,7 +194,11 @@ class Stages(Fit):
             left, ends = self._weighed(geometry, self.parts), [(geometry, self.parts)]
             if left < GOOD and not self._is_odd(geometry):
                 break
+            begun = []
             for start, parts in self._other_starts(geometry):
+                self.parts = parts
+                begun.append((self.exact(start, parts, self.free(), 1), parts))
+            for start, parts in sorted(begun, key=lambda end: self._weighed(*end))[:PROMISING]:
                 self.parts = parts
                 ends.append((self.exact(start, parts, self.free(), 3), parts))
             end, self.parts = min(ends, key=lambda end: self._weighed(*end))

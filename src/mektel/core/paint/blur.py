@@ -9,13 +9,13 @@ corner's own antialiasing and costs about as much as one pass over the picture.
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 from threadpoolctl import threadpool_limits
 
-from mektel.core.shape import AnyOutline, FreeOutline, Outline, coverage
+from mektel.core.shape import AnyOutline, FreeOutline, coverage, lost_at_corner
 
 Floats = NDArray[np.float32]
 REACH = 3.0
@@ -47,6 +47,8 @@ def edge_profile(start: float, length: float, sigma: float, count: int) -> Float
     return np.maximum(profile, 0).astype(np.float32)  # rounding leaves a hair below nothing
 
 
+# Kept for outlines that are moved by parts of a pixel. To be read only.
+@lru_cache(maxsize=64)
 def gaussian_matrix(source: int, fine: int, first: int, count: int, sigma: float) -> Floats:
     """Weights from ``source`` cells at 0… to ``count`` pixels at ``first``…; (count, source).
 
@@ -140,11 +142,8 @@ def _corner_loss(
     The corner spans ``columns`` × ``rows`` whole pixels, the box beginning at the insets; the
     result has ``reach`` pixels more on every side.
     """
-    far = 4.0 * (columns + rows)  # the other corners lie outside the block
-    square = Outline(inset_x, inset_y, far, far, (0.0,) * 4, (0.0,) * 4).scaled(fine)
-    arc = replace(square, rx=(rx * fine, 0, 0, 0), ry=(ry * fine, 0, 0, 0))
-    lost = coverage(square, columns * fine, rows * fine)
-    lost -= coverage(arc, columns * fine, rows * fine)
+    lost = lost_at_corner(rx * fine, ry * fine, inset_x * fine, inset_y * fine,
+                          columns * fine, rows * fine)
     across = gaussian_matrix(columns * fine, fine, -reach, columns + 2 * reach, sigma)
     down = across if rows == columns else gaussian_matrix(
         rows * fine, fine, -reach, rows + 2 * reach, sigma)

@@ -60,6 +60,25 @@ def coverage(outline: AnyOutline, width: int, height: int) -> Floats:
     return mask
 
 
+def lost_at_corner(
+    rx: float, ry: float, left: float, top: float, width: int, height: int
+) -> Floats:
+    """Share of each pixel that the arc of a box's top left corner cuts off, ``(height, width)``;
+    the box begins at (left, top) and ends beyond.
+    """
+    lost = np.multiply.outer(*(span_coverage(start, 2.0 * count + abs(start), count)
+                               for start, count in ((top, height), (left, width))))
+    rows, columns = _pixels(top, ry, height), _pixels(left, rx, width)
+    qx = left + rx - np.arange(columns.start, columns.stop) - 0.5
+    qy = top + ry - np.arange(rows.start, rows.stop) - 0.5
+    block = lost[rows, columns]
+    kept = np.where((qx > 0)[None, :] & (qy > 0)[:, None], _arc_coverage(qx, qy, rx, ry), 1)
+    cut = np.maximum(block - kept, 0)
+    lost[:] = 0
+    block[:] = cut
+    return lost
+
+
 def _arc_coverage(
     qx: NDArray[np.float64], qy: NDArray[np.float64], rx: float, ry: float
 ) -> Floats:
