@@ -49,7 +49,7 @@ def photographs(
         f"src='data:image/svg+xml;base64,{base64.b64encode(drawing).decode()}'>"
         for at, drawing in enumerate(drawings))
     with page_on(f"<body style='margin:0;background:#fff'>{images}", folder, scale,
-                 (columns * width, rows * height)) as page:
+                 (columns * width, rows * height), exact=finer == 1) as page:
         whole = photograph(page)
     if finer > 1:
         high, wide = (side // finer for side in whole.shape[:2])

@@ -54,7 +54,7 @@ def test_what_moves_without_end_moves_as_in_the_browser(name: str, tmp_path: Pat
     page_text = (f"<!doctype html><style>{SHEET} body {{ margin: 0; background: {GROUND} }} button "
                  f"{{ border: 0; padding: 0; margin: {SIDE}px; display: block; box-sizing: "
                  f"border-box }}</style><button class='{name}'></button>")
-    with page_on(page_text, tmp_path, 2, (120 + 2 * SIDE, 40 + 2 * SIDE)) as page:
+    with page_on(page_text, tmp_path, 2, (120 + 2 * SIDE, 40 + 2 * SIDE), exact=True) as page:
         # From where a state that has just come about is wholly there.
         for moment in (3.0, 3.13, 3.4, 3.77, 4.0, 4.45, 5.2):
             page.evaluate("""ms => document.getAnimations().forEach(animation => {

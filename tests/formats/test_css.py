@@ -67,7 +67,7 @@ def theirs(sheet: str, name: str, control: Control, scale: int, folder: Path) ->
     markup = (f"<!doctype html><style>body{{margin:0;background:#E9E2D3}}{sheet}"
               f".{name}{{position:absolute;left:{AROUND}px;top:{AROUND}px;box-sizing:border-box;"
               f"padding:0!important;transition:none!important}}</style><div class={name}></div>")
-    with page_on(markup, folder, scale, (width, height)) as page:
+    with page_on(markup, folder, scale, (width, height), exact=True) as page:
         return photograph(page)
 
 
@@ -216,7 +216,7 @@ def test_a_control_written_as_css_is_the_same_in_chromium(demo_kit, name, tmp_pa
     with page_on(f"<!doctype html><style>body {{ margin: 0; background: {SAIL} }} button {{"
                  f" position: absolute; left: 40px; top: 40px }} {css}</style>"
                  f"<button class={name}></button><button class={name} disabled "
-                 "style='top: 180px'></button>", tmp_path, 2, (300, 320)) as page:
+                 "style='top: 180px'></button>", tmp_path, 2, (300, 320), exact=True) as page:
         for state, top, act in (
                 ("rest", 40, lambda: None), ("disabled", 180, lambda: None),
                 ("hover", 40, lambda: page.mouse.move(52, 52)), ("pressed", 40, page.mouse.down)):

@@ -196,7 +196,7 @@ def page(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactor
     markup = f"<!doctype html><body style='margin:0;background:#E9E2D3'>{boxes}"
     folder: Path = tmp_path_factory.mktemp("fidelity")
     height = places()[-1][1] + 60 + 2 * ROOM
-    with page_on(markup, folder, scale, (PAGE_WIDTH, height)) as shown:
+    with page_on(markup, folder, scale, (PAGE_WIDTH, height), exact=True) as shown:
         return scale, photograph(shown)
 
 

@@ -21,6 +21,7 @@ from mektel.targets.chromium import chromium
 from mektel.targets.naming import clashes
 from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import required_attributes
+from tests.chromium import QUICK
 from tests.conftest import ROOT
 from tests.slices import count_of
 
@@ -187,7 +188,7 @@ def test_nothing_of_a_kit_runs_in_qt(kits: list[Kit], tmp_path: Path) -> None:
 def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> None:
     target = TARGETS["web"]
     jobs = jobs_of(kits, "web", tmp_path, TOGETHER)
-    with chromium() as browser, browser.new_context() as context:
+    with chromium(QUICK) as browser, browser.new_context() as context:
         page = context.new_page()
         faults: list[str] = []
         page.on("pageerror", lambda error: faults.append(str(error)))

@@ -42,7 +42,7 @@ def test_icons_are_drawn_as_svg_has_it(scale: int, tmp_path: Path) -> None:
     )
     rows = -(-len(marks) // ACROSS)
     with page_on(f"<!doctype html><body style='margin:0'>{boxes}", tmp_path, FINEST,
-                 (ACROSS * SIZE, rows * SIZE)) as shown:
+                 (ACROSS * SIZE, rows * SIZE), exact=True) as shown:
         large = photograph(shown)
     high, wide = rows * SIZE * scale, ACROSS * SIZE * scale
     cells = large.reshape(high, FINEST // scale, wide, FINEST // scale, 3)

@@ -23,7 +23,7 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, write_files
-from tests.chromium import PATIENCE, chromium
+from tests.chromium import FLAGS, PATIENCE, QUICK, chromium
 from tests.conftest import ROOT
 from tests.firefox import Firefox
 
@@ -55,12 +55,15 @@ class Quiet(SimpleHTTPRequestHandler):
 
 
 @contextmanager
-def page_at(folder: Path, name: str, policy: str = "") -> Iterator[tuple[Any, list[str]]]:
+def page_at(
+    folder: Path, name: str, policy: str = "", flags: tuple[str, ...] = QUICK, scale: int = 1
+) -> Iterator[tuple[Any, list[str]]]:
     """A page of a server on this machine, and the errors that it reports."""
     handler = type("Handler", (Quiet,), {"policy": policy})
     with ThreadingHTTPServer(("127.0.0.1", 0), partial(handler, directory=str(folder))) as server:
         threading.Thread(target=server.serve_forever, daemon=True).start()
-        with chromium() as browser, browser.new_context() as context:
+        with chromium(flags) as browser, browser.new_context(
+                device_scale_factor=scale) as context:
             context.set_default_timeout(PATIENCE)
             page, errors = context.new_page(), []
             page.on("pageerror", lambda error: errors.append(str(error)))
@@ -341,7 +344,7 @@ div { width: 260px; height: 120px; padding: 20px }</style>
 <div><passage-button id=a label=Go></passage-button></div>
 <div><passage-button id=b label=Go></passage-button></div>
 <script>a.on_press = b.on_press = () => {}; b.face = "#8A3B5C"; b.thickness = 2;</script>""")
-    with page_at(kit, "styled.html") as (page, errors):
+    with page_at(kit, "styled.html", flags=FLAGS) as (page, errors):
         first, second = page.locator("div").all()
 
         def alike() -> None:

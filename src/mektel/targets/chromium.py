@@ -7,7 +7,7 @@ import io
 import os
 import shutil
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import ExitStack, contextmanager
 from typing import Any
 
@@ -18,13 +18,14 @@ from mektel.targets.base import CancelledError, Pixels, Progress, Shot, Taken, T
 
 # The one without a window of its own takes half the time.
 BROWSERS = ("chromium-headless-shell", "chromium", "chromium-browser", "google-chrome")
-# Drawn by the GPU path, as on people's screens, here on a software GPU: the browser's older CPU
-# path makes rounded shapes about a tenth of a pixel too small all round.
-FLAGS = [
-    "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--enable-gpu-rasterization",
-    "--ignore-gpu-blocklist", "--no-sandbox", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--no-first-run", "--force-color-profile=srgb",
-]
+# Drawn by the GPU path, as on people's screens, here on a software GPU, which takes ten times as
+# long: the browser's older CPU path makes rounded shapes about a tenth of a pixel too small.
+QUIET = (
+    "--no-sandbox", "--disable-background-networking", "--disable-component-update",
+    "--disable-sync", "--no-first-run", "--force-color-profile=srgb",
+)
+FLAGS = ("--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--enable-gpu-rasterization",
+         "--ignore-gpu-blocklist", *QUIET)
 # Milliseconds after which something that a page was asked for is given up; a busy machine needs
 # half a minute for a large page.
 PATIENCE = 120_000
@@ -46,11 +47,31 @@ def browser_path() -> str:
     return browser
 
 
+class _Kept:
+    """What is started once: the driver, and browsers by their flags."""
+
+    def __init__(self, until: ExitStack) -> None:
+        self._until, self._driver = until, None
+        self._browsers: dict[Sequence[str], Any] = {}
+
+    def browser(self, flags: Sequence[str]) -> Any:
+        from playwright.sync_api import sync_playwright
+
+        known = self._browsers.get(flags)
+        if known is not None and known.is_connected():
+            return known
+        path = browser_path()
+        self._driver = self._driver or self._until.enter_context(sync_playwright())
+        browser = self._driver.chromium.launch(executable_path=path, args=list(flags))
+        self._until.callback(browser.close)
+        self._browsers[flags] = browser
+        return browser
+
+
 class _OfThread(threading.local):
     """What :func:`kept_running` has in this thread: a browser is used where it was started."""
 
-    kept: ExitStack | None = None
-    browser: Any = None
+    kept: _Kept | None = None
 
 
 _here = _OfThread()
@@ -59,36 +80,19 @@ _here = _OfThread()
 @contextmanager
 def kept_running() -> Iterator[None]:
     """Within it Chromium is started once in this thread, when first wanted, for all runs."""
-    with ExitStack() as kept:
-        _here.kept = kept
+    with ExitStack() as until:
+        _here.kept = _Kept(until)
         try:
             yield
         finally:
-            _here.kept = _here.browser = None
+            _here.kept = None
 
 
 @contextmanager
-def chromium() -> Iterator[Any]:
+def chromium(flags: Sequence[str] = FLAGS) -> Iterator[Any]:
     """A running Chromium, as Playwright has it."""
-    if _here.kept is None:
-        with _launched() as browser:
-            yield browser
-        return
-    if _here.browser is None or not _here.browser.is_connected():
-        _here.kept.close()
-        _here.browser = _here.kept.enter_context(_launched())
-    yield _here.browser
-
-
-@contextmanager
-def _launched() -> Iterator[Any]:
-    from playwright.sync_api import sync_playwright
-
-    executable = browser_path()
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=executable, args=FLAGS)
-        yield browser
-        browser.close()
+    with ExitStack() as until:
+        yield (_here.kept or _Kept(until)).browser(flags)
 
 
 def shoot_pages(

@@ -108,7 +108,8 @@ class Picture:
         out (Kaufman 1975).
         """
         colours = np.stack([*solved.colours.values()], axis=1).astype(np.float32)
-        here, made = colours @ solved.shares, np.empty((len(moved), *self._planes.shape), np.float32)
+        here = colours @ solved.shares
+        made = np.empty((len(moved), *here.shape), np.float32)
         for at, (other, step) in enumerate(moved):
             np.subtract(here, colours @ _stacked(self._columns(other, parts)), out=made[at])
             made[at] /= np.float32(step)
