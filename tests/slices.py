@@ -31,12 +31,14 @@ def count_of(usual: int, all_of_them: int) -> int:
 def states_at(kit: Kit, scale: int) -> tuple[list[Control], dict[str, Collection[str]]]:
     """Controls of a kit, and the states of them, that are tried at a density. At two pixels per px
     a third of the controls, every other one in all states that its design has, the rest in those
-    that the wall shows; at other densities all controls at rest. With ``--all`` everything.
+    that the wall shows; half of them at rest at one, the other half at three. With ``--all``
+    everything.
     """
     if every_case:
         return list(kit.controls), {}
     if scale != 2:
-        return list(kit.controls), {control.id: (REST,) for control in kit.controls}
+        half = list(kit.controls[scale // 3 :: 2])
+        return half, {control.id: (REST,) for control in half}
     chosen = list(kit.controls[::3])
     return chosen, {
         control.id: shown_states(control.behaviour) if at % 2 else designed_states(

@@ -250,7 +250,7 @@ def test_a_reading_goes_on_with_parts_locked_set_and_taken_away() -> None:
 
 
 @pytest.mark.parametrize(("family", "weight", "size"), [
-    ("Hanken Grotesk", 400, 18), ("Hanken Grotesk", 700, 13), ("Rubik", 500, 16)])
+    in_all("Hanken Grotesk", 400, 18), in_all("Hanken Grotesk", 700, 13), ("Rubik", 500, 16)])
 def test_words_give_the_label_its_type_and_place(family: str, weight: int, size: int) -> None:
     label = GATE.layer("label").model_copy(update={
         "family": family, "weight": weight, "size": float(size), "move": (-8.0, 2.0)})

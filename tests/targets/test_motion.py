@@ -40,7 +40,7 @@ from mektel.targets.qtwidgets.runtime import motion as shipped
 from mektel.targets.sheet import sheet_of
 from mektel.targets.timings import timing_table
 from tests.core.test_motion import EASINGS
-from tests.slices import some_of
+from tests.slices import in_all, some_of
 from tests.targets.test_web_in_use import page_at
 
 QT, WEB = TARGETS["qtwidgets"], TARGETS["web"]
@@ -78,7 +78,7 @@ def test_the_shipped_courses_are_those_of_the_core() -> None:
             at, moment = ours.at(later), later
 
 
-@pytest.mark.parametrize("name", ["ramp", "fare"])
+@pytest.mark.parametrize("name", ["ramp", in_all("fare")])
 def test_qt_controls_move_as_designed(demo_kit: Kit, name: str) -> None:
     matches = verify_motion(demo_kit, [demo_kit.control(name)], QT)
     assert len(matches) >= 10 and all(len(match.means) == 12 for match in matches)

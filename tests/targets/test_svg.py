@@ -19,7 +19,7 @@ from mektel.targets.sheet import sheet_of
 from mektel.targets.svg.answering import HIDES, MATCHES, condition
 from mektel.targets.verify import verify
 from tests.drawings import picture_of
-from tests.slices import in_all, states_at
+from tests.slices import in_all, some_of, states_at
 from tests.targets.test_hostile import hostile_kit
 
 SVG = TARGETS["svg"]
@@ -42,7 +42,7 @@ def test_each_state_is_read_back_as_it_was(demo_kit: Kit, name: str) -> None:
     files = {file.path.stem: file.content for file in SVG.files(demo_kit, [control])
              if file.path.parent.name == name}
     assert list(files) == ["rest", *sheet_of(demo_kit, control).states]
-    for state, content in files.items():
+    for state, content in some_of(list(files.items()), 2):
         flags = frozenset() if state == "rest" else {state}
         room = shared_margins(demo_kit, control)
         ours = on_backdrop(render(resolve(demo_kit, control, flags), 2, room).rgba, (1, 1, 1, 1))
