@@ -51,7 +51,8 @@ class _Kept:
     """What is started once: the driver, and browsers by their flags."""
 
     def __init__(self, until: ExitStack) -> None:
-        self._until, self._driver = until, None
+        self._until = until
+        self._driver: Any = None
         self._browsers: dict[Sequence[str], Any] = {}
 
     def browser(self, flags: Sequence[str]) -> Any:
