@@ -44,7 +44,7 @@ PAIRS = {"css": re.compile(rb"([a-z-]+)\s*:\s*([^;{}]+)"),
          "svg": re.compile(rb'([a-zA-Z:-]+)\s*=\s*"([^"]*)"')}
 
 
-# Animations, of which no example has any.
+# Animations, stripes and border images, of which no example has any.
 MOVING = b"""
 @keyframes turn { to { transform: rotate(360deg) } }
 @keyframes swell { 0%, 100% { transform: scale(1); opacity: 1 }
@@ -56,6 +56,9 @@ MOVING = b"""
 .key:active { background: gold right 8px center/auto 60% no-repeat url("data:image/svg+xml,%3csvg \
 viewBox='0 0 9 9'%3e%3ccircle r='4' fill='red'/%3e\
 %3cpath d='M1 1l7 7' stroke='blue'/%3e%3c/svg%3e")}
+.key:focus { background: linear-gradient(45deg, #FFF8 25%, #0000 25% 50%, #FFF8 50% 75%, #0000 75%)
+  2px 3px/20px 20px repeat, linear-gradient(90deg, gold, navy) 0 50%/17px 6px repeat-x border-box;
+  border-image: linear-gradient(30deg, gold, teal 40%, navy) 2 1 fill/3px 1 }
 .key::after { content: ""; position: absolute; inset: 4px; border: 2px solid; animation: turn 1s
   linear infinite reverse }
 """

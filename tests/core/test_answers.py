@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from mektel.core.behaviour import Event
@@ -97,6 +97,7 @@ def test_what_the_pointer_leads_goes_there_and_comes_back(watch: tuple[Kit, Cont
 @given(st.lists(st.tuples(st.floats(0.001, 0.4), st.sampled_from(
     ["move", "press", "release", "leave", "disable", "enable", "focus", "blur", "key-down",
      "key-up"]), st.tuples(st.floats(0, 1), st.floats(0, 1))), max_size=14))
+@example([(0.25, kind, (0.0, 0.0)) for kind in ("move", "press", "press", "release")])
 def test_no_input_makes_answers_jump_or_stay(demo_kit: Kit, steps: list) -> None:
     kit = set_answers(demo_kit, "night-watch", tuple(
         answer for answer in EVERY if answer.kind != "flash"))

@@ -70,6 +70,19 @@ CASCADES = {
                         "border-inline-end-color:transparent;background:gold}",
     "tiles": ".b{background:linear-gradient(gold,navy) right 8px/40px 50% no-repeat,"
              "radial-gradient(white,teal) padding-box;border:6px solid #0003;border-radius:9px}",
+    "stripes": ".b{background:linear-gradient(45deg,#fff8 25%,#0000 25%,#0000 50%,#fff8 50%,"
+               "#fff8 75%,#0000 75%) 0 0/24px 24px,teal;border:3px solid navy;border-radius:9px}"
+               ".b:hover{background:linear-gradient(90deg,gold,navy) 5px 50%/17px 12px repeat-x "
+               "padding-box,teal}.b:active{background:repeating-linear-gradient(135deg,gold 0 "
+               "25%,teal 25% 50%) 8px 8px/20px 20px}.b:focus{background:linear-gradient(gold,"
+               "teal 80%,navy) 0 0/100% 18px round}.b:disabled{background:linear-gradient(30deg,"
+               "gold,navy) right 6px top/20px 100% no-repeat repeat}",
+    "border images": ".b{border:5px solid red;border-image:linear-gradient(90deg,gold,navy) 1;"
+                     "background:#0683;border-radius:8px}.b:hover{border-image:linear-gradient("
+                     "20deg,gold,teal,navy) 2 5 fill/2px 5px stretch}.b:active{border-image-source:"
+                     "radial-gradient(gold,navy);border-image-slice:5;border-image-width:1}"
+                     ".b:focus{border-image:none}"
+                     ".b:disabled{border:2px solid navy}",
     "parts": ".b{position:relative;background:gold}.b::after{content:'';position:absolute;"
              "inset:25% 10% auto;height:8px;border-radius:4px;background:teal;"
              "transform:rotate(-4deg)}.b:hover::after{background:navy;left:30%}",
@@ -131,7 +144,13 @@ def test_a_thumb_that_stands_in_its_switch() -> None:
 
 
 @pytest.mark.parametrize(("background", "why"), [
-    (f"{DRAWN} 0/30px", "tiles that repeat"), (f"{DRAWN} -9px 0/30px no-repeat", "that is cut off"),
+    (f"{DRAWN} 0/30px", "tiles that repeat"),
+    ("linear-gradient(30deg,red,gold) 0/9px", "tiles that repeat"),
+    ("radial-gradient(red,gold) 0/9px", "tiles that repeat"),
+    ("linear-gradient(red,gold) 0/9px space", "space between"),
+    (";border:2px solid;border-image:url(k.png) 9", "by itself"),
+    (";border:2px solid;border-image:linear-gradient(red,gold) 40", "slices of 40 px"),
+    (f"{DRAWN} -9px 0/30px no-repeat", "that is cut off"),
     (f"{DRAWN} 0/0 no-repeat", "of no size"), ("url(key.png)", "nothing is fetched"),
     ("url(data:image/png;base64,AAAA)", "of pixels"), ("url(data:image/svg+xml,%3csvg)", "XML"),
     ("url(data:image/svg+xml;base64,PHN2Zz48cGF0)", "XML"),

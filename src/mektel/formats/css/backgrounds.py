@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -11,11 +12,15 @@ from mektel.formats.css.lengths import Scale, colour, is_length, length
 from mektel.formats.css.outlines import composed
 from mektel.formats.css.pictures import drawing_in, drawn_size, layers_of, size_of, url_in
 from mektel.formats.css.reader import Reader
+from mektel.formats.css.tiles import AXES, repeated
 from mektel.formats.css.tokens import CssError, Declared, components, split_by, text_of
 
 BOXES = ("border-box", "padding-box", "content-box")
 PLACES = ("left", "right", "top", "bottom", "center")
 REPEATS = ("repeat", "no-repeat", "repeat-x", "repeat-y", "round", "space")
+# One word for each axis, as one for both.
+BY_AXIS = {"no-repeat no-repeat": "no-repeat", "repeat repeat": "repeat", "round round": "round",
+           "repeat no-repeat": "repeat-x", "no-repeat repeat": "repeat-y"}
 EDGES = {"left": (0, 0.0), "right": (0, 1.0), "top": (1, 0.0), "bottom": (1, 1.0)}
 # Px by which a box is made larger to see how a place depends on it.
 FARTHER = 100.0
@@ -109,7 +114,8 @@ def _with(entry: Image, name: str, tokens: list[Any]) -> Image:
         return replace(entry, position=tuple(tokens))
     word = " ".join(token.lower_value for token in tokens if token.type == "ident")
     known = REPEATS if name == "repeat" else (*BOXES, "text")
-    word = {"no-repeat no-repeat": "no-repeat", "repeat repeat": "repeat"}.get(word, word)
+    if name == "repeat":
+        word = BY_AXIS.get(word, word)
     if word not in known:
         return entry
     changed: dict[str, Any] = {name: word}
@@ -138,6 +144,7 @@ def _shorthand(declared: Declared, current: str, reader: Reader) -> tuple[list[I
     for part in split_by(declared.tokens, ","):
         entry, sized = Image(), False
         boxes: list[str] = []
+        repeats: list[str] = []
         for token in components(part):
             shade = colour(token, current)
             word = token.lower_value if token.type == "ident" else ""
@@ -150,7 +157,7 @@ def _shorthand(declared: Declared, current: str, reader: Reader) -> tuple[list[I
             elif is_length(token) or word in PLACES:
                 entry = replace(entry, position=(*entry.position, token))
             elif word in REPEATS:
-                entry = replace(entry, repeat=word)
+                repeats.append(word)
             elif word in BOXES or word == "text":
                 boxes.append(word)
             elif shade is not None:
@@ -159,6 +166,9 @@ def _shorthand(declared: Declared, current: str, reader: Reader) -> tuple[list[I
                 reader.sheet.leave(declared.line, f"{text_of([token])[:60]} in background")
         if boxes:
             entry = replace(entry, origin=boxes[0], clip=boxes[-1])
+        if repeats:
+            word = " ".join(repeats)
+            entry = replace(entry, repeat=BY_AXIS.get(word, word))
         images.append(entry)
     return images, tone
 
@@ -194,19 +204,69 @@ def _gradient(
             # The gradient spans the padding box and is repeated under a border that shows it.
             return {**({"expand": -top} if border.hides and top else {"origin": top}), **values}
         return {"outline": inside(outline, edges), **values}
-    if entry.repeat != "no-repeat":
-        raise CssError("tiles that repeat")
     if min(tile) <= 0:
         raise CssError("a tile of no size")
+    if entry.repeat != "no-repeat":
+        # What an opaque border hides needs no tiles.
+        hidden = border.hides and entry.clip == "border-box"
+        clip = _edges(reader, scale, border, "padding-box" if hidden else entry.clip)
+        return _tiled(entry, box, tile, edges, clip, scale, current, outline, size)
     x, y = _placed(entry, box, tile, scale)
-    area = {"x": (0.0, left + x), "y": (0.0, top + y), "width": (0.0, tile[0]),
-            "height": (0.0, tile[1])}
+    return {"outline": _boxed(outline, ((0.0, left + x), (0.0, tile[0])),
+                              ((0.0, top + y), (0.0, tile[1]))),
+            **fill_values(entry.image, tile, scale, current)}
+
+
+def _tiled(
+    entry: Image, box: tuple[float, float], tile: tuple[float, float],
+    edges: tuple[float, ...], clip: tuple[float, ...], scale: Scale, current: str,
+    outline: dict[str, Any], size: tuple[float, float],
+) -> dict[str, Any]:
+    """A gradient in tiles that repeat, within the box that it is clipped to."""
+    axes = AXES.get(entry.repeat)
+    if axes is None:
+        raise CssError("tiles with space between them")
+    if entry.repeat == "round":
+        tile = (box[0] / max(1, round(box[0] / tile[0])), box[1] / max(1, round(box[1] / tile[1])))
+    places = [inset + at for inset, at in zip(
+        (edges[3], edges[0]), _placed(entry, box, tile, scale), strict=True)]
+    rooms = ((clip[3], clip[1]), (clip[0], clip[2]))
+    # One tile that covers all does not repeat.
+    across, down = (repeats and not (place <= before and place + long >= full - after)
+                    for repeats, place, long, full, (before, after) in zip(
+                        axes, places, tile, size, rooms, strict=True))
+    values, line = repeated(
+        fill_values(entry.image, tile, scale, current), tile, (across, down))
+    spans, ends = [], [0.0] * 4
+    for axis, (before, after) in enumerate(rooms):
+        start, end, place = before, size[axis] - after, places[axis]
+        if axes[axis]:
+            spans.append(((0.0, before), (1.0, -before - after)))
+            place -= math.ceil((place - start) / tile[axis]) * tile[axis]
+        else:
+            start, end = max(start, place), min(end, place + tile[axis])
+            spans.append(((0.0, start), (0.0, end - start)))
+        if end <= start:
+            raise CssError("a tile beside its box")
+        for at in (axis, axis + 2):
+            ends[at] = (place + line[at] - start) / (end - start)
+    values["ends"] = tuple(ends)
+    if not all(axes):
+        return {"outline": _boxed(outline, *spans), **values}
+    return {"outline": inside(outline, clip), **values} if any(clip) else values
+
+
+def _boxed(
+    outline: dict[str, Any], across: tuple[Any, Any], down: tuple[Any, Any]
+) -> dict[str, Any]:
+    """A box by its spans, each a start and a length, within the rounded corners of another."""
+    made = {"form": "box", "corners": (0.0,) * 4, "x": across[0], "y": down[0],
+            "width": across[1], "height": down[1]}
     if any(outline["corners"]):
         whole = {**outline, "form": "box", "operation": "intersection"}
-        area["joins"] = [{name: whole[name] for name in (  # type: ignore[assignment]
+        made["joins"] = [{name: whole[name] for name in (
             "form", "corners", "vertical_radii", "operation")}]
-    return {"outline": {"form": "box", "corners": (0.0,) * 4, **area},
-            **fill_values(entry.image, tile, scale, current)}
+    return made
 
 
 def _picture(

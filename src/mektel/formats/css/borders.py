@@ -38,6 +38,8 @@ class Border:
 
     sides: list[Edge] = field(default_factory=lambda: [Edge() for _ in SIDES])
     line: int = 1
+    # Whether a picture stands in its place.
+    pictured: bool = False
 
     @property
     def widths(self) -> tuple[float, float, float, float]:
@@ -55,7 +57,7 @@ class Border:
     @property
     def hides(self) -> bool:
         """Whether nothing shows through it."""
-        return all(side.style == "solid" and len(side.colour) == 7
+        return not self.pictured and all(side.style == "solid" and len(side.colour) == 7
                    for side in self.sides if side.shown)
 
 

@@ -7,6 +7,7 @@ from typing import Any
 import tinycss2
 
 from mektel.formats.css.backgrounds import background_layers
+from mektel.formats.css.border_images import border_image
 from mektel.formats.css.borders import Border, border_layers, edge_of, inside, line_values
 from mektel.formats.css.lengths import Scale, length, shadows
 from mektel.formats.css.reader import Reader
@@ -24,9 +25,11 @@ def box_layers(
     layers = _filters(reader, scale, current)
     layers |= _shadows(reader, scale, current, None, outline)
     layers |= _glass(reader, scale)
+    image = border_image(reader, scale, current, size, border)
+    border.pictured = image is not None
     layers |= background_layers(reader, scale, current, outline, size, border)
     layers |= _shadows(reader, scale, current, border, outline)
-    layers |= border_layers(border, outline, size)
+    layers |= border_layers(border, outline, size) if image is None else image
     ring = edge_of(reader, scale, current, "outline")
     if ring.width > 0:
         gap = reader.take("outline-offset", lambda d: length(components(d.tokens)[0], scale), 0.0)

@@ -30,6 +30,8 @@ SHORTHANDS: dict[str, tuple[str, ...]] = {
     "padding": tuple(f"padding-{side}" for side in SIDES),
     "border": (*BORDER_PARTS, *(f"border-{side}" for side in SIDES), "border-image",
                *(name for side in SIDES for name in BY_SIDE[side])),
+    "border-image": tuple(f"border-image-{part}" for part in (
+        "source", "slice", "width", "outset", "repeat")),
     **{f"border-{part}": tuple(f"border-{side}-{part}" for side in SIDES)
        for part in ("width", "color", "style")},
     **{f"border-{side}": BY_SIDE[side] for side in SIDES},

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from mektel.formats.css.border_images import BORDER_IMAGE
 from mektel.formats.css.borders import Border, border_of
 from mektel.formats.css.boxes import box_layers
 from mektel.formats.css.cascade import SIDES
@@ -26,10 +27,10 @@ BACKGROUND = ("background", *(f"background-{part}" for part in (
     "color", "image", "size", "position", "repeat", "origin", "clip", "blend-mode")))
 TRANSFORM = ("transform", "transform-origin", "translate", "rotate", "scale")
 KNOWN = {
-    *SIZES, *BORDER, *BACKGROUND, *LABEL, *CORNERS, *TRANSFORM, "border-radius", "box-shadow",
-    "opacity", "padding", *(f"padding-{side}" for side in SIDES), "outline", "outline-offset",
-    "outline-width", "outline-color", "outline-style", "backdrop-filter", "filter",
-    "mix-blend-mode", "transition", "transition-duration", "transition-timing-function",
+    *SIZES, *BORDER, *BORDER_IMAGE, *BACKGROUND, *LABEL, *CORNERS, *TRANSFORM, "border-radius",
+    "box-shadow", "opacity", "padding", *(f"padding-{side}" for side in SIDES), "outline",
+    "outline-offset", "outline-width", "outline-color", "outline-style", "backdrop-filter",
+    "filter", "mix-blend-mode", "transition", "transition-duration", "transition-timing-function",
     "transition-delay", "animation", *LONGHANDS,
 }
 

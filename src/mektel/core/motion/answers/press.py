@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import zip_longest
 
 from mektel.core.kit.answers import Press
 from mektel.core.kit.timing import Timing
@@ -17,13 +18,15 @@ def pressed_course(
 ) -> Course | None:
     """The course of values that are ``pressed`` while it is touched, as known at a moment (s)."""
     course: Course | None = None
-    for touch in touches:
+    for touch, following in zip_longest(touches, touches[1:]):
         if touch.began > moment:
             break
         start = course.at(touch.began) if course is not None else rest
         begun = course_to(pressed, touch.began, timing, start, course)
         course = begun
-        if touch.ended is not None and touch.ended <= moment:
+        # One that began before this one was let go goes on.
+        goes_on = following is not None and following.began < (touch.ended or moment)
+        if touch.ended is not None and touch.ended <= moment and not goes_on:
             from_where = begun.at(touch.ended)
             course = course_to(rest, touch.ended, timing, from_where, begun)
     return course

@@ -203,10 +203,12 @@ class Answers(QtCore.QObject):
     def _pressed(self, answer: Answer, pressed: tuple[float, ...], rest: tuple[float, ...]
                  ) -> Course | None:
         course: Course | None = None
-        for touch in self.touches:
+        for at, touch in enumerate(self.touches, 1):
             course = Course(course.at(touch.began) if course else rest, pressed, touch.began,
                             answer["timing"], course)
-            if touch.ended is not None:
+            # One that began before this one was let go goes on.
+            goes_on = any(later.began < (touch.ended or 0) for later in self.touches[at : at + 1])
+            if touch.ended is not None and not goes_on:
                 course = Course(
                     course.at(touch.ended), rest, touch.ended, answer["timing"], course)
         return course
