@@ -345,6 +345,7 @@ div { width: 260px; height: 120px; padding: 20px }</style>
 <div><passage-button id=b label=Go></passage-button></div>
 <script>a.on_press = b.on_press = () => {}; b.face = "#8A3B5C"; b.thickness = 2;</script>""")
     with page_at(kit, "styled.html", flags=FLAGS) as (page, errors):
+        page.set_viewport_size({"width": 420, "height": 440})
         first, second = page.locator("div").all()
 
         def alike() -> None:

@@ -132,6 +132,9 @@ class Picture:
         """How much of each colour a pixel has."""
         if parts.anything:
             return self._anything(geometry)
+        if geometry.line and not parts.line:
+            # Left over from a line that was tried: lights lie within it.
+            geometry = geometry.moved(line=0.0)
         masks = masks_of(
             geometry, (self.width, self.height), parts.shadow, parts.light, parts.second)
         outside = 1 - masks.outer

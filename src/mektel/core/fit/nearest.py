@@ -15,6 +15,8 @@ from mektel.core.stopping import check_wanted
 ROBUST = 4.0
 # By how much a value is moved to see what that changes, in pixels or degrees.
 STEP = 0.05
+# Without any blur a little more of it changes nothing: it is looked at with this much.
+SOFT = 1.0
 # When so little is won, as a share, or every value moves by less than this, it is near enough.
 ENOUGH, STILL = 1e-4, 2e-3
 # The first damping, what it is divided and multiplied by, and how often a step is tried.
@@ -27,6 +29,7 @@ def nearest(
 ) -> Geometry:
     """After at most so many steps; only the values of ``limits`` move, within these."""
     names = tuple(limits)
+    blurs = np.array([name.endswith("blur") for name in names])
     low, high = (np.array([limits[name][side] for name in names]) for side in (0, 1))
     values = np.clip([getattr(geometry, name) for name in names], low, high)
     weights = np.sqrt(picture.weights) * np.float32(255 / ROBUST)
@@ -44,6 +47,7 @@ def nearest(
     damping = DAMPING
     for _ in range(most):
         steps = np.where(values + STEP > high, -STEP, STEP)
+        steps[blurs] = np.maximum(STEP, SOFT - values[blurs])
         changes = (weights * judged(picture.changes(solved, parts, [
             (at(values + step * (np.arange(len(names)) == n)), float(step))
             for n, step in enumerate(steps)]))).reshape(len(names), -1)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from mektel.core.fit.fitting import GLOSS, RADIAL, SECOND, SHADOW, Fit
 from mektel.core.fit.masks import CORNERS, Geometry
-from mektel.core.fit.model import Floats, Parts
+from mektel.core.fit.model import JUDGED, Floats, Parts
 from mektel.core.fit.reading import Reading, ReadingError, averaged, step_for
 from mektel.core.fit.start import boxes_of, first_guess
 from mektel.core.stopping import check_wanted
@@ -24,6 +24,8 @@ LESS, LEAST = 0.04, 0.02
 NEEDLESS, NOISE = 0.03, 0.1
 # A line differs from what is round it by more than this, from 0 to 1.
 UNSEEN = 12 / 255
+# So much more may be left without a line that nobody sees, as a share.
+TAKEN = 0.6
 # When so little is left, of 255, no other order or explanation is tried, and no other gradient.
 GOOD, PERFECT = 0.3, 0.15
 # How much dearer what nobody draws is, as a share; the least blur of a glow, in pixels.
@@ -87,9 +89,9 @@ def _oddities(geometry: Geometry, parts: Parts, colours: dict[str, Floats]) -> i
 
 
 def _is_unseen(colours: dict[str, Floats]) -> bool:
-    """Whether a line has the colour of what is round it: then there is none."""
+    """Whether a line looks like what is round it: then there is none."""
     beneath = colours["backdrop"]
-    near = [np.abs(colours["line"] - tone).max() for tone in (
+    near = [np.abs(JUDGED @ (colours["line"] - tone)).max() for tone in (
         beneath, beneath + colours.get("shadow", np.zeros(3)))]
     return bool(min(near) < UNSEEN)
 
@@ -250,6 +252,14 @@ class Stages(Fit):
                 name for name in self.free() if not name.startswith("light")), 20)
             if self.left(found, without) < self.left(geometry, self.parts) * (1 + GLOSSY):
                 geometry, self.parts = found, without
+        if self.parts.line and _is_unseen(self.picture.solve(geometry, self.parts).colours):
+            # It was taken in to explain what is off about the edge.
+            by, before, self.parts = geometry.line, self.parts, replace(self.parts, line=False)
+            found = self.exact(_grown(geometry, -by, -by, -by), self.parts, self.free(), 12)
+            if self.left(found, self.parts) < self.left(geometry, before) * (1 + TAKEN) + LEAST:
+                geometry = found
+            else:
+                self.parts = before
         for name in ("light", "line", "shadow"):
             without, left = replace(self.parts, **{name: False}), self.left(geometry, self.parts)
             # Compression leaves something along every edge that looks like a faint part.
