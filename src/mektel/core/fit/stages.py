@@ -25,7 +25,7 @@ NEEDLESS, NOISE = 0.03, 0.1
 # A line differs from what is round it by more than this, from 0 to 1.
 UNSEEN = 12 / 255
 # So much more may be left without a line that nobody sees, as a share.
-TAKEN = 0.6
+TAKEN = 0.1
 # When so little is left, of 255, no other order or explanation is tried, and no other gradient.
 GOOD, PERFECT = 0.3, 0.15
 # How much dearer what nobody draws is, as a share; the least blur of a glow, in pixels.

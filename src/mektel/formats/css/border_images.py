@@ -52,8 +52,8 @@ def border_image(
 
 def _read(given: _Given, part: str, declared: Declared) -> None:
     if part in ("slice", "width", "outset"):
-        tokens = tuple(components(declared.tokens))
-        setattr(given, {"slice": "slices", "width": "widths"}.get(part, part), tokens)
+        setattr(given, {"slice": "slices", "width": "widths"}.get(part, part),
+                tuple(components(declared.tokens)))
         return
     measures: list[list[Any]] = []
     for tokens in split_by(declared.tokens, "/"):
