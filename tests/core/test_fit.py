@@ -56,8 +56,10 @@ def test_a_picture_of_a_demo_control_is_read_back(demo_kit: Kit, tmp_path: Path)
     assert control.layer("label").colour > "#F0" and control.layer("shadow").offset[1] > 2
 
 
-# A hard shadow below a label and a line, a line of 3 px above a shadow, and a plain one.
-@pytest.mark.parametrize("seed", [800_056, 700_023, in_all(100_005)])
+# A hard shadow below a label and a line; a soft light that a line without a colour of its own can
+# stand for; a line of 3 px above a shadow; a plain one; edges blurred by compression.
+@pytest.mark.parametrize("seed", [
+    800_056, 1_200_008, in_all(700_023), in_all(100_005), in_all(1_200_054), in_all(1_200_029)])
 def test_made_up_buttons_are_read(seed: int) -> None:
     row = measured(made_up(seed))
     assert row.residual <= 1.5 and row.outline <= 0.5 and row.radius_good and row.colours_good, row

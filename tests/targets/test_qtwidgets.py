@@ -52,7 +52,7 @@ def run_in_qt(script: str, folder: Path, scale: int = 1) -> str:
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
     chosen, only = states_at(demo_kit, scale)
     matches = verify(demo_kit, chosen, QT, scale=scale, only=only)
-    assert len(matches) >= sum(map(len, only.values())) and len(matches) > 10
+    assert len(matches) >= sum(map(len, only.values())) and len(matches) > 8
     for match in matches:
         assert match.passes, match.as_data()
         # In a small picture, edges are a larger share.
@@ -225,7 +225,7 @@ def test_pictures_of_a_spot_keep_their_size_and_place_at_other_sizes(
             f"<script src='x-button.js'></script>"
             f"<x-button label='' style='position:absolute;left:{room.left}px;top:{room.top}px;"
             f"width:{size[0]}px;height:{size[1]}px'></x-button>", tmp_path / name,
-            size=ours.shape[1::-1],
+            size=ours.shape[1::-1], exact=True,
         ) as page:
             page.evaluate("document.fonts.ready")
             assert difference(ours, photograph(page)).mean <= 0.7, name
