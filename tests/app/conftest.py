@@ -143,6 +143,9 @@ def make(qtbot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Callable[..., tuple
         qtbot.waitExposed(window)
         QTest.qWaitForWindowActive(window)
         hand = Hand(window, qtbot.waitUntil)
+        if QApplication.mouseButtons():
+            # What another test holds down would take every move for itself.
+            QTest.mouseRelease(window.windowHandle(), LEFT)
         hand.settle()
         return window, hand
 
