@@ -388,6 +388,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
             self._take("press", inside=inside, place=place)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        # A press that went on to what it stands on ends there as well.
+        event.setAccepted(self.situation.pressed_by == "pointer")
         if event.button() is Qt.MouseButton.LeftButton:
             self._take("release", place=self._share_at(event.position()))
             if self.touch:

@@ -135,11 +135,13 @@ class PadArea(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         grip = self._grip_at(event.position().toPoint())
-        if grip != (0, 0):
+        if grip != (0, 0) and event.button() is Qt.MouseButton.LeftButton:
             self._from = (event.position().toPoint(), self.control.box_size, grip)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position().toPoint()
+        if not event.buttons():
+            self._from = None  # let go where it was not seen
         if self._from is None:
             across, down = self._grip_at(at)
             shape = Qt.CursorShape.ArrowCursor
