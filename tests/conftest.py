@@ -23,7 +23,7 @@ EXAMPLES = ROOT / "examples"
 
 
 # Files of a folder that take long come before those that do not.
-FOLDERS = ("targets", "formats", "app", "core")
+FOLDERS = ("targets", "formats", "app", "tests", "core")
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:

@@ -23,7 +23,8 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, write_files
-from tests.chromium import FLAGS, PATIENCE, QUICK, chromium
+from mektel.targets.chromium import Camera
+from tests.chromium import PATIENCE, QUICK, chromium
 from tests.conftest import ROOT
 from tests.firefox import Firefox
 
@@ -344,22 +345,23 @@ div { width: 260px; height: 120px; padding: 20px }</style>
 <div><passage-button id=a label=Go></passage-button></div>
 <div><passage-button id=b label=Go></passage-button></div>
 <script>a.on_press = b.on_press = () => {}; b.face = "#8A3B5C"; b.thickness = 2;</script>""")
-    with page_at(kit, "styled.html", flags=FLAGS) as (page, errors):
+    with page_at(kit, "styled.html") as (page, errors):
         page.set_viewport_size({"width": 420, "height": 440})
-        first, second = page.locator("div").all()
+        camera = Camera(page, 1)
+        boxes = [tuple(one.bounding_box().values()) for one in page.locator("div").all()]
 
         def alike() -> None:
             for state in ("rest", "hover", "pressed", "disabled"):
                 shots = []
-                for name, box in (("a", first), ("b", second)):
+                for name, area in zip("ab", boxes, strict=True):
                     page.mouse.move(1, 1)
                     page.evaluate(f"{name}.disabled = {str(state == 'disabled').lower()}")
                     if state in ("hover", "pressed"):
-                        page.hover(f"#{name}")
+                        page.mouse.move(area[0] + 40, area[1] + 40)
                     if state == "pressed":
                         page.mouse.down()
-                    page.wait_for_timeout(60)
-                    shots.append(pixels_from_png(box.screenshot())[:, :, :3])
+                    page.wait_for_timeout(300)  # all has settled
+                    shots.append(camera.take(area)[:, :, :3])
                     page.mouse.up()
                     page.evaluate(f"{name}.disabled = false")
                 # A gradient is dithered by its place on the page.
