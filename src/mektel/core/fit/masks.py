@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from functools import lru_cache
+from dataclasses import dataclass, fields, replace
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -62,7 +62,7 @@ class Geometry:
     def moved(self, **values: float) -> Geometry:
         return replace(self, **values)
 
-    @property
+    @cached_property
     def outer(self) -> Outline:
         return Outline(self.x, self.y, self.width, self.height, self.radii, self.radii)
 
@@ -75,13 +75,13 @@ class Geometry:
                 self.corner_1, self.corner_2, self.corner_3, self.corner_4))
         return first, second, third, fourth
 
-    @property
+    @cached_property
     def inner(self) -> Outline:
         return self.outer.grown(-self.line) if self.line > 0 else self.outer
 
     def scaled(self, by: float) -> Geometry:
-        return Geometry(**{name: value if name in SHARES else value * by
-                           for name, value in vars(self).items()})
+        return Geometry(**{each.name: getattr(self, each.name) * (1 if each.name in SHARES else by)
+                           for each in fields(self)})
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,8 @@ from mektel.core.fit.start import boxes_of, first_guess
 from mektel.core.stopping import check_wanted
 
 SMALLEST, LARGEST = 12, 2048
+# Pixels from which on half of them, each way, show what is there.
+MANY = 10_000
 # A part is kept if what is left falls by this share, and by so much of 255.
 LESS, LEAST = 0.04, 0.02
 # A part without which so little more is left, in the end, is none; more for each 1 of 255 that is
@@ -68,8 +70,7 @@ def read_picture(
     if not guesses:
         raise ReadingError("nothing in this picture stands out from what is round it")
     fit = Stages(small, progress or (lambda _: None))
-    geometry = fit.run(guesses)
-    return fit.reading(geometry, float(step))
+    return fit.reading(fit.run(guesses), float(step))
 
 
 def _grown(geometry: Geometry, sides: float, top: float, bottom: float) -> Geometry:
@@ -100,7 +101,25 @@ class Stages(Fit):
     """The stages of a fit, each from what the one before it found."""
 
     def run(self, guesses: list[Geometry]) -> Geometry:
-        """The stages, each from what the one before it found."""
+        """What is there is sought in a picture of half the size, if that has pixels enough, and is
+        then taken on.
+        """
+        if self.picture.width * self.picture.height < MANY:
+            geometry = self._settled(self._sought(guesses))
+        else:
+            half = Stages(averaged(self.picture.pixels, 2), self._progress)
+            geometry = half._settled(half._sought([guess.scaled(0.5) for guess in guesses]))
+            geometry = geometry.scaled(2.0)
+            self.parts, self.unlike = half.parts, half.unlike
+            self.take_label(geometry)
+            geometry = self.exact(geometry, self.parts, self.free(), 12)
+            geometry = self._without_needless(geometry)
+        geometry = self.with_second(geometry)
+        self._progress(1.0)
+        return geometry
+
+    def _sought(self, guesses: list[Geometry]) -> Geometry:
+        """The stages up to where it is known what there is."""
         geometry = self._with_corners(self._likely(guesses), ANYTHING)
         geometry = self.exact(geometry, ANYTHING, self.box, 5)
         self._progress(0.15)
@@ -120,7 +139,10 @@ class Stages(Fit):
         geometry, self.parts = min(ends, key=lambda end: self._weighed(*end))
         geometry, self.parts = self._plainer(geometry)
         self._progress(0.7)
-        geometry = self.with_gloss(self.with_light(geometry))
+        return self.with_gloss(self.with_light(geometry))
+
+    def _settled(self, geometry: Geometry) -> Geometry:
+        """The stages that doubt it, and make it exact."""
         self._progress(0.8)
         # A face that runs from a centre is not known yet.
         self.take_label(
@@ -134,10 +156,7 @@ class Stages(Fit):
                 geometry = self.exact(geometry, self.parts, self.free(), 12)
         self._progress(0.9)
         geometry = self._otherwise(geometry)
-        geometry = self._without_needless(geometry)
-        geometry = self.with_second(geometry)
-        self._progress(1.0)
-        return geometry
+        return self._without_needless(geometry)
 
     def _likely(self, guesses: list[Geometry]) -> Geometry:
         """The guess that leaves least, whatever parts there may be."""
