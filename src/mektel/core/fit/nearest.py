@@ -21,6 +21,9 @@ SOFT = 1.0
 ENOUGH, STILL = 1e-4, 2e-3
 # The first damping, what it is divided and multiplied by, and how often a step is tried.
 DAMPING, EASIER, HARDER, TRIES = 1e-3, 5.0, 8.0, 4
+# For so many steps what was seen of each value is only brought up to date (Broyden 1965), while so
+# much is won by a step.
+GOOD_FOR, SLOW = 2, 0.02
 
 
 def nearest(
@@ -43,14 +46,18 @@ def nearest(
         off = (solved.off * weights).reshape(-1)
         return solved, off, float((np.sqrt(1 + off * off) - 1).sum(dtype=float))
 
-    solved, off, cost = left(values)
-    damping = DAMPING
-    for _ in range(most):
+    def looked_at(solved: Solved, values: Floats) -> Mask:
+        """How what is left changes with each value."""
         steps = np.where(values + STEP > high, -STEP, STEP)
         steps[blurs] = np.maximum(STEP, SOFT - values[blurs])
-        changes = (weights * judged(picture.changes(solved, parts, [
+        changes = picture.changes(solved, parts, [
             (at(values + step * (np.arange(len(names)) == n)), float(step))
-            for n, step in enumerate(steps)]))).reshape(len(names), -1)
+            for n, step in enumerate(steps)])
+        return (weights * judged(changes)).reshape(len(names), -1)
+
+    solved, off, cost = left(values)
+    damping, changes, fresh = DAMPING, looked_at(solved, values), 0
+    for _ in range(most):
         counted = changes / np.sqrt(1 + off * off)
         normal = (counted @ changes.T).astype(float)
         downhill = -(counted @ off).astype(float)
@@ -59,7 +66,7 @@ def nearest(
         if not free.any():
             break
         won = moved = 0.0
-        for _ in range(TRIES):
+        for _ in range(TRIES if fresh == 0 else 1):
             system = normal[np.ix_(free, free)]
             system = system + np.diag(damping * np.diag(system) + 1e-9)
             there = values.copy()
@@ -67,11 +74,20 @@ def nearest(
             there = np.clip(there, low, high)
             solved_there, off_there, cost_there = left(there)
             if cost_there < cost:
-                won, moved = (cost - cost_there) / cost, float(np.abs(there - values).max())
+                step, answer = there - values, off_there - off
+                won, moved = (cost - cost_there) / cost, float(np.abs(step).max())
                 values, solved, off, cost = there, solved_there, off_there, cost_there
                 damping /= EASIER
                 break
             damping *= HARDER
-        if won < ENOUGH or moved < STILL:
+        if won >= ENOUGH and moved >= STILL and fresh < GOOD_FOR and won > SLOW:
+            # What the step has shown is taken into account instead of looking at every value.
+            scale = np.diag(normal)
+            part = (scale * step / max(float((scale * step * step).sum()), 1e-12))
+            changes += np.outer(part, answer - step @ changes).astype(np.float32)
+            fresh += 1
+        elif won >= ENOUGH and moved >= STILL or fresh:
+            changes, fresh = looked_at(solved, values), 0
+        else:
             break
     return at(values)

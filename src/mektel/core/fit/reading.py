@@ -75,5 +75,6 @@ def averaged(pixels: NDArray[Any], step: int) -> NDArray[Any]:
     if step == 1:
         return pixels
     height, width = (side // step * step for side in pixels.shape[:2])
-    blocks = pixels[:height, :width].reshape(height // step, step, width // step, step, 3)
+    blocks = pixels[:height, :width].reshape(
+        height // step, step, width // step, step, *pixels.shape[2:])
     return np.asarray(blocks.mean(axis=(1, 3)))

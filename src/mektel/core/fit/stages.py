@@ -17,8 +17,6 @@ from mektel.core.fit.start import boxes_of, first_guess
 from mektel.core.stopping import check_wanted
 
 SMALLEST, LARGEST = 12, 2048
-# Pixels from which on half of them, each way, show what is there.
-MANY = 10_000
 # A part is kept if what is left falls by this share, and by so much of 255.
 LESS, LEAST = 0.04, 0.02
 # A part without which so little more is left, in the end, is none; more for each 1 of 255 that is
@@ -32,9 +30,9 @@ TAKEN = 0.1
 GOOD, PERFECT = 0.3, 0.15
 # How much dearer what nobody draws is, as a share; the least blur of a glow, in pixels.
 ODD, SOFT = 0.3, 6.0
-# How often another explanation of the whole is looked for, and how many of those tried are gone on
-# with after a first step.
-ROUNDS, PROMISING = 2, 3
+# How often another explanation of the whole is looked for, how many of the ways to begin one are
+# tried, and how many of these are gone on with after a first step.
+ROUNDS, LIKELY, PROMISING = 2, 5, 3
 # A radial face is looked at closely where at first it leaves no more than so many times as much.
 NEARLY = 1.5
 # A gloss has to explain so much of what is left without it.
@@ -101,20 +99,8 @@ class Stages(Fit):
     """The stages of a fit, each from what the one before it found."""
 
     def run(self, guesses: list[Geometry]) -> Geometry:
-        """What is there is sought in a picture of half the size, if that has pixels enough, and is
-        then taken on.
-        """
-        if self.picture.width * self.picture.height < MANY:
-            geometry = self._settled(self._sought(guesses))
-        else:
-            half = Stages(averaged(self.picture.pixels, 2), self._progress)
-            geometry = half._settled(half._sought([guess.scaled(0.5) for guess in guesses]))
-            geometry = geometry.scaled(2.0)
-            self.parts, self.unlike = half.parts, half.unlike
-            self.take_label(geometry)
-            geometry = self.exact(geometry, self.parts, self.free(), 12)
-            geometry = self._without_needless(geometry)
-        geometry = self.with_second(geometry)
+        """The stages, each from what the one before it found."""
+        geometry = self.with_second(self._settled(self._sought(guesses)))
         self._progress(1.0)
         return geometry
 
@@ -160,13 +146,14 @@ class Stages(Fit):
 
     def _likely(self, guesses: list[Geometry]) -> Geometry:
         """The guess that leaves least, whatever parts there may be."""
+        half = Stages(averaged(self.picture.pixels, 2), lambda _: None)
         if len(guesses) > CLOSELY:
-            half = Stages(averaged(self.picture.pixels, 2), lambda _: None)
             guesses = sorted(guesses, key=lambda guess: half.left(guess.scaled(0.5), ANYTHING))[
                 :CLOSELY]
-        return min((self.best(guess, ANYTHING, (
-            {"radius": share * min(guess.width, guess.height)} for share in RADII))
-            for guess in guesses), key=lambda guess: self.left(guess, ANYTHING))
+        ends = [half.best(guess.scaled(0.5), ANYTHING, (
+            {"radius": share * min(guess.width, guess.height) / 2} for share in RADII)).scaled(2)
+            for guess in guesses]
+        return min(ends, key=lambda end: self.left(end, ANYTHING))
 
     def _with_corners(self, geometry: Geometry, parts: Parts) -> Geometry:
         """Each corner by itself, where that leaves clearly less: what is off there says which."""
@@ -215,8 +202,9 @@ class Stages(Fit):
             left, ends = self._weighed(geometry, self.parts), [(geometry, self.parts)]
             if left < GOOD and not self._is_odd(geometry):
                 break
+            starts = sorted(self._other_starts(geometry), key=lambda end: self._weighed(*end))
             begun = []
-            for start, parts in self._other_starts(geometry):
+            for start, parts in starts[:LIKELY]:
                 self.parts = parts
                 begun.append((self.exact(start, parts, self.free(), 1), parts))
             for start, parts in sorted(begun, key=lambda end: self._weighed(*end))[:PROMISING]:
