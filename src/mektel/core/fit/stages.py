@@ -32,7 +32,7 @@ GOOD, PERFECT = 0.3, 0.15
 ODD, SOFT = 0.3, 6.0
 # How often another explanation of the whole is looked for, how many of the ways to begin one are
 # tried, and how many of these are gone on with after a first step.
-ROUNDS, LIKELY, PROMISING = 2, 5, 3
+ROUNDS, LIKELY, PROMISING = 2, 4, 2
 # A radial face is looked at closely where at first it leaves no more than so many times as much.
 NEARLY = 1.5
 # A gloss has to explain so much of what is left without it.
@@ -146,7 +146,7 @@ class Stages(Fit):
 
     def _likely(self, guesses: list[Geometry]) -> Geometry:
         """The guess that leaves least, whatever parts there may be."""
-        half = Stages(averaged(self.picture.pixels, 2), lambda _: None)
+        half = self._half()
         if len(guesses) > CLOSELY:
             guesses = sorted(guesses, key=lambda guess: half.left(guess.scaled(0.5), ANYTHING))[
                 :CLOSELY]
@@ -154,6 +154,10 @@ class Stages(Fit):
             {"radius": share * min(guess.width, guess.height) / 2} for share in RADII)).scaled(2)
             for guess in guesses]
         return min(ends, key=lambda end: self.left(end, ANYTHING))
+
+    def _half(self) -> Stages:
+        """The picture at half the size: what to begin with can be told from it as well."""
+        return Stages(averaged(self.picture.pixels, 2), lambda _: None)
 
     def _with_corners(self, geometry: Geometry, parts: Parts) -> Geometry:
         """Each corner by itself, where that leaves clearly less: what is off there says which."""
@@ -329,12 +333,13 @@ class Stages(Fit):
             return geometry
         self.picture.weights = np.ones_like(weights)
         left, before = self.left(geometry, self.parts), self.parts
-        ends = []
+        ends, half = [], self._half()
         for stops in sorted({1, min(2, before.stops)}):
             parts = replace(before, gloss=True, stops=stops, light=False)
-            start = self.best(geometry.moved(gloss_gap=1.0), parts, (
+            start = half.best(geometry.moved(gloss_gap=1.0).scaled(0.5), parts, (
                 {"gloss_height": height, "gloss_bulge": bulge, "gloss_fade": fade}
-                for height in GLOSSES for bulge in (0.0, 0.15, 0.3) for fade in (0.25, 1.0)))
+                for height in GLOSSES for bulge in (0.0, 0.15, 0.3) for fade in (0.25, 1.0))
+            ).scaled(2)
             start = self.best(start, parts, ({"gloss_gap": gap} for gap in WITHIN))
             if self.left(start, parts) < left:
                 names = ("direction",) if stops > 1 else ()
