@@ -26,6 +26,7 @@ from mektel.core.fit.masks import (
 Floats = NDArray[np.float64]
 # What keeps colours of parts that cover next to nothing from running away.
 RIDGE = 1e-4
+EACH_TIME = 15_000
 # Differences of colour count less than those of brightness: compression blurs them round every
 # edge (luma and chroma as in ITU-R BT.601).
 CHROMA = 0.35
@@ -87,6 +88,8 @@ class Picture:
         self._planes = np.ascontiguousarray(self.pixels.reshape(-1, 3).T)
         self.height, self.width = pixels.shape[:2]
         self.weights: Mask = np.ones(pixels.shape[:2], np.float32) if weights is None else weights
+        # How many pixels were worked out, over and over; each time costs as much as so many more.
+        self.effort = 0
         rows, columns = np.mgrid[: self.height, : self.width].astype(np.float32)
         self._x = (columns + 0.5) / self.width - 0.5
         self._y = (rows + 0.5) / self.height - 0.5
@@ -130,6 +133,7 @@ class Picture:
 
     def _columns(self, geometry: Geometry, parts: Parts) -> dict[str, Mask]:
         """How much of each colour a pixel has."""
+        self.effort += self.width * self.height + EACH_TIME
         if parts.anything:
             return self._anything(geometry)
         if geometry.line and not parts.line:

@@ -33,6 +33,8 @@ ODD, SOFT = 0.3, 6.0
 # How often another explanation of the whole is looked for, how many of the ways to begin one are
 # tried, and how many of these are gone on with after a first step.
 ROUNDS, LIKELY, PROMISING = 2, 4, 2
+# Nothing else is looked for after so many pixels were worked out: some three seconds.
+MOST_EFFORT = 30_000_000
 # A radial face is looked at closely where at first it leaves no more than so many times as much.
 NEARLY = 1.5
 # A gloss has to explain so much of what is left without it.
@@ -204,7 +206,8 @@ class Stages(Fit):
         """What is taken for one part may be another, beyond or within an edge that is a px off."""
         for _ in range(ROUNDS):
             left, ends = self._weighed(geometry, self.parts), [(geometry, self.parts)]
-            if left < GOOD and not self._is_odd(geometry):
+            if self.picture.effort > MOST_EFFORT or (
+                    left < GOOD and not self._is_odd(geometry)):
                 break
             starts = sorted(self._other_starts(geometry), key=lambda end: self._weighed(*end))
             begun = []
