@@ -15,7 +15,7 @@ from PIL import Image
 from mektel.cli import cli
 from mektel.core.fit import ReadingError, on_ground, read_picture
 from mektel.core.fit.again import compared, read_again
-from mektel.core.fit.as_control import control_of_reading
+from mektel.core.fit.as_control import control_of_reading, picture_of
 from mektel.core.fit.changes import compared_states, control_of_states, read_states
 from mektel.core.fit.masks import Geometry, masks_of
 from mektel.core.fit.model import Parts, Picture
@@ -56,13 +56,30 @@ def test_a_picture_of_a_demo_control_is_read_back(demo_kit: Kit, tmp_path: Path)
     assert control.layer("label").colour > "#F0" and control.layer("shadow").offset[1] > 2
 
 
-# A hard shadow below a label and a line; a soft light that a line without a colour of its own can
-# stand for; a line of 3 px above a shadow; a plain one; edges blurred by compression.
+# A hard shadow below a label and a line; a label that differs far more than the face; a soft light
+# that a line without a colour of its own can stand for; a line of 3 px above a shadow; a plain one;
+# edges blurred by compression.
 @pytest.mark.parametrize("seed", [
-    800_056, 1_200_008, in_all(700_023), in_all(100_005), in_all(1_200_054), in_all(1_200_029)])
+    800_056, 2_200_094, in_all(1_200_008), in_all(700_023), in_all(100_005), in_all(1_200_054),
+    in_all(1_200_029)])
 def test_made_up_buttons_are_read(seed: int) -> None:
     row = measured(made_up(seed))
     assert row.residual <= 1.5 and row.outline <= 0.5 and row.radius_good and row.colours_good, row
+
+
+def test_a_button_is_read_within_a_large_picture() -> None:
+    """Its surroundings cost no pixels of it, and its place is that in the whole."""
+    given = made_up(1_300_000)
+    height, width = given.pixels.shape[:2]
+    whole = np.empty((900, 1400, 3), np.uint8)
+    whole[:] = given.pixels[0, 0]
+    whole[300 : 300 + height, 500 : 500 + width] = given.pixels
+    alone, within = read_picture(given.pixels), read_picture(whole)
+    assert within.geometry.x == pytest.approx(alone.geometry.x + 500, abs=0.5)
+    assert within.geometry.y == pytest.approx(alone.geometry.y + 300, abs=1)
+    assert within.geometry.height == pytest.approx(alone.geometry.height, abs=1)
+    ours = picture_of(within, control_of_reading(within, "Read", 2), (1400, 900), 2) * 255
+    assert np.abs(ours - whole).mean() < 0.1
 
 
 @pytest.mark.parametrize("seed", [900_301, in_all(900_311)])

@@ -21,9 +21,9 @@ SOFT = 1.0
 ENOUGH, STILL = 1e-4, 2e-3
 # The first damping, what it is divided and multiplied by, and how often a step is tried.
 DAMPING, EASIER, HARDER, TRIES = 1e-3, 5.0, 8.0, 4
-# For so many steps what was seen of each value is only brought up to date (Broyden 1965), while so
-# much is won by a step.
-GOOD_FOR, SLOW = 2, 0.02
+# For so many steps the changes are only brought up to date by what the step has shown, while a step
+# wins so much, as a share.
+UPDATES, SLOW = 1, 0.02
 
 
 def nearest(
@@ -46,7 +46,7 @@ def nearest(
         off = (solved.off * weights).reshape(-1)
         return solved, off, float((np.sqrt(1 + off * off) - 1).sum(dtype=float))
 
-    def looked_at(solved: Solved, values: Floats) -> Mask:
+    def changes_at(solved: Solved, values: Floats) -> Mask:
         """How what is left changes with each value."""
         steps = np.where(values + STEP > high, -STEP, STEP)
         steps[blurs] = np.maximum(STEP, SOFT - values[blurs])
@@ -56,7 +56,7 @@ def nearest(
         return (weights * judged(changes)).reshape(len(names), -1)
 
     solved, off, cost = left(values)
-    damping, changes, fresh = DAMPING, looked_at(solved, values), 0
+    damping, changes, updates = DAMPING, changes_at(solved, values), 0
     for _ in range(most):
         counted = changes / np.sqrt(1 + off * off)
         normal = (counted @ changes.T).astype(float)
@@ -66,7 +66,7 @@ def nearest(
         if not free.any():
             break
         won = moved = 0.0
-        for _ in range(TRIES if fresh == 0 else 1):
+        for _ in range(1 if updates else TRIES):
             system = normal[np.ix_(free, free)]
             system = system + np.diag(damping * np.diag(system) + 1e-9)
             there = values.copy()
@@ -80,14 +80,20 @@ def nearest(
                 damping /= EASIER
                 break
             damping *= HARDER
-        if won >= ENOUGH and moved >= STILL and fresh < GOOD_FOR and won > SLOW:
-            # What the step has shown is taken into account instead of looking at every value.
-            scale = np.diag(normal)
-            part = (scale * step / max(float((scale * step * step).sum()), 1e-12))
-            changes += np.outer(part, answer - step @ changes).astype(np.float32)
-            fresh += 1
-        elif won >= ENOUGH and moved >= STILL or fresh:
-            changes, fresh = looked_at(solved, values), 0
-        else:
+        near = won < ENOUGH or moved < STILL
+        if not near and won > SLOW and updates < UPDATES:
+            changes += updated(changes, np.diag(normal), step, answer)
+            updates += 1
+        elif near and not updates:
             break
+        else:
+            changes, updates = changes_at(solved, values), 0
     return at(values)
+
+
+def updated(changes: Mask, scale: Floats, step: Floats, answer: Mask) -> Mask:
+    """What is to be added to the changes (values, residuals) so that they give the ``answer`` of a
+    ``step``, each value taking the part that its ``scale`` gives it (Broyden 1965).
+    """
+    part = scale * step / max(float((scale * step * step).sum()), 1e-12)
+    return np.outer(part, answer - step @ changes).astype(np.float32)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -56,6 +56,23 @@ class Reading:
     label_colour: Floats | None = None
     label_ink: float = 0.0
     ring: Ring | None = None
+
+    def within(
+        self, size: tuple[int, int], corner: tuple[int, int], seen: tuple[int, int]
+    ) -> Reading:
+        """The same of a picture of ``size`` of which (width, height) ``seen`` were read, from
+        ``corner`` on, all in pixels.
+        """
+        (width, height), (x, y), (wide, high) = size, corner, seen
+        tones = dict(self.colours)
+        across, down = tones["backdrop x"] / wide, tones["backdrop y"] / high
+        tones |= {
+            "backdrop x": across * width, "backdrop y": down * height,
+            "backdrop": tones["backdrop"] + across * (width / 2 - x - wide / 2)
+                        + down * (height / 2 - y - high / 2)}
+        box = self.label and (self.label[0] + x, self.label[1] + y, *self.label[2:])
+        geometry = self.geometry.moved(x=self.geometry.x + x, y=self.geometry.y + y)
+        return replace(self, geometry=geometry, colours=tones, label=box)
 
 
 def on_ground(premultiplied: NDArray[np.uint8]) -> NDArray[np.uint8]:

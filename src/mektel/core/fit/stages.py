@@ -13,7 +13,7 @@ from mektel.core.fit.fitting import GLOSS, RADIAL, SECOND, SHADOW, Fit
 from mektel.core.fit.masks import CORNERS, Geometry
 from mektel.core.fit.model import JUDGED, Floats, Parts
 from mektel.core.fit.reading import Reading, ReadingError, averaged, step_for
-from mektel.core.fit.start import boxes_of, first_guess
+from mektel.core.fit.start import around, boxes_of, first_guess
 from mektel.core.stopping import check_wanted
 
 SMALLEST, LARGEST = 12, 2048
@@ -33,8 +33,9 @@ ODD, SOFT = 0.3, 6.0
 # How often another explanation of the whole is looked for, how many of the ways to begin one are
 # tried, and how many of these are gone on with after a first step.
 ROUNDS, LIKELY, PROMISING = 2, 4, 2
-# Nothing else is looked for after so many pixels were worked out: some three seconds.
-MOST_EFFORT = 30_000_000
+# Nothing else is looked for after so many pixels were worked out, some three seconds, or by this
+# share more where as much as 1 of 255 is left.
+MOST_EFFORT, MORE = 26_000_000, 0.4
 # A radial face is looked at closely where at first it leaves no more than so many times as much.
 NEARLY = 1.5
 # A gloss has to explain so much of what is left without it.
@@ -65,12 +66,18 @@ def read_picture(
                            f"has {width} × {height}")
     whole = pixels[:, :, :3].astype(np.float64) / 255
     step = step_for(width, height)
+    rows, columns = (slice(span.start * step, span.stop * step)
+                     for span in around(averaged(whole, step)))
+    whole = whole[rows, columns]
+    step = step_for(whole.shape[1], whole.shape[0])
     small = averaged(whole, step)
     guesses = [first_guess(box) for box in boxes_of(small)]
     if not guesses:
         raise ReadingError("nothing in this picture stands out from what is round it")
     fit = Stages(small, progress or (lambda _: None))
-    return fit.reading(fit.run(guesses), float(step))
+    found = fit.reading(fit.run(guesses), float(step))
+    seen = (small.shape[1] * step, small.shape[0] * step)
+    return found.within((width, height), (columns.start, rows.start), seen)
 
 
 def _grown(geometry: Geometry, sides: float, top: float, bottom: float) -> Geometry:
@@ -206,8 +213,8 @@ class Stages(Fit):
         """What is taken for one part may be another, beyond or within an edge that is a px off."""
         for _ in range(ROUNDS):
             left, ends = self._weighed(geometry, self.parts), [(geometry, self.parts)]
-            if self.picture.effort > MOST_EFFORT or (
-                    left < GOOD and not self._is_odd(geometry)):
+            worth = MOST_EFFORT * (1 + MORE * min(left, 1.0))
+            if self.picture.effort > worth or (left < GOOD and not self._is_odd(geometry)):
                 break
             starts = sorted(self._other_starts(geometry), key=lambda end: self._weighed(*end))
             begun = []

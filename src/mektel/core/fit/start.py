@@ -12,8 +12,14 @@ from mektel.core.fit.masks import Geometry, Mask
 Floats = NDArray[np.float64]
 # An edge is stronger than this, of 255, and than this share of the strongest of its side.
 LEAST_STEP, SHARE = 5.0, 0.12
+# What stands out differs by more than this share of the most; by less where a label differs far
+# more than the face that it stands on.
+STRONG = (0.25, 0.08)
 # How many edges of a side are looked at, from outside.
 MOST_EDGES = 3
+# A row or column in which so large a share differs so much from the backdrop belongs to the button
+# or its shadow; so many pixels more, or half of its shorter side, are backdrop to go by.
+FAINT, SOME, MARGIN = 3 / 255, 0.02, 32
 # The band of rows or columns in the middle that is looked at.
 BAND = (0.35, 0.65)
 # What is so long along a side of the face, and no thicker than this, is no label.
@@ -34,6 +40,21 @@ def backdrop_of(pixels: Floats) -> Floats:
     return np.asarray(basis @ plane)
 
 
+def around(pixels: Floats) -> tuple[slice, slice]:
+    """Rows and columns of what stands out, with its shadow and some backdrop: the rest of a picture
+    says nothing about a button. All of them where much of the rim differs from a plane.
+    """
+    differs = np.abs(pixels - backdrop_of(pixels)).max(axis=2) > FAINT
+    ends = []
+    for axis in (1, 0):
+        used = np.flatnonzero(differs.mean(axis=axis) > SOME)
+        ends.append((int(used[0]), int(used[-1]) + 1) if used.size else (0, pixels.shape[1 - axis]))
+    more = max(MARGIN, min(last - first for first, last in ends) // 2)
+    (top, bottom), (left, right) = ends
+    return (slice(max(0, top - more), min(pixels.shape[0], bottom + more)),
+            slice(max(0, left - more), min(pixels.shape[1], right + more)))
+
+
 def boxes_of(pixels: Floats) -> list[tuple[float, float, float, float]]:
     """Boxes (x, y, width, height) that the edges of the picture allow; none where nothing stands
     out.
@@ -42,14 +63,18 @@ def boxes_of(pixels: Floats) -> list[tuple[float, float, float, float]]:
     most = float(np.quantile(differs, 0.995))
     if most < 3 / 255:
         return []
-    strong = differs > 0.25 * most
-    rows, columns = np.flatnonzero(strong.any(axis=1)), np.flatnonzero(strong.any(axis=0))
-    if rows.size < 4 or columns.size < 4:
-        return []
-    left, right = _sides(pixels, rows, 1)
-    top, bottom = _sides(pixels, columns, 0)
-    return [(x, y, far - x, low - y)
-            for x, far, y, low in product(left, right, top, bottom) if far - x > 4 and low - y > 4]
+    for share in STRONG:
+        strong = differs > share * most
+        rows, columns = np.flatnonzero(strong.any(axis=1)), np.flatnonzero(strong.any(axis=0))
+        if rows.size < 4 or columns.size < 4:
+            continue
+        left, right = _sides(pixels, rows, 1)
+        top, bottom = _sides(pixels, columns, 0)
+        boxes = [(x, y, far - x, low - y) for x, far, y, low in product(left, right, top, bottom)
+                 if far - x > 4 and low - y > 4]
+        if boxes:
+            return boxes
+    return []
 
 
 def _sides(
