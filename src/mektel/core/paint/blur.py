@@ -19,8 +19,9 @@ from mektel.core.shape import AnyOutline, FreeOutline, Outline, coverage, lost_a
 
 Floats = NDArray[np.float32]
 REACH = 3.0
-# Pixels up to which all corners of a box are blurred at once.
-SMALL = 40_000
+# Cells along a radius, and pixels of the picture, up to which all corners of a box are blurred at
+# once.
+FEW, SMALL = 64, 40_000
 # Our products are small: threads that wait for a core another program has would only hold them up.
 threadpool_limits(limits=1, user_api="blas")
 
@@ -103,7 +104,8 @@ def blurred_coverage(outline: AnyOutline, sigma: float, width: int, height: int)
     # The finer the blur, the more it matters where in a pixel the corner's bits lie.
     fine = 4 if sigma < 2 else 2 if sigma < 5 else 1
     radius = outline.rx[0]
-    if mask.size <= SMALL and outline.rx == outline.ry == (radius,) * 4:
+    few = radius * fine <= FEW and mask.size <= SMALL
+    if few and outline.rx == outline.ry == (radius,) * 4:
         if radius > 0:
             mask -= _all_corners_loss(outline, radius, sigma, fine, width, height)
             np.maximum(mask, 0, out=mask)
@@ -142,8 +144,8 @@ def _all_corners_loss(
     outline: Outline, radius: float, sigma: float, fine: int, width: int, height: int
 ) -> Floats:
     """Blur of what the arcs of all four corners cut off, where they are alike and circular, as a
-    picture ``(height, width)``: in small pictures four corners by themselves take four times as
-    long, however little there is to do.
+    picture ``(height, width)``: with small ones it counts how often something is worked out, not
+    how much.
     """
     across, covered_x, columns = _ends(outline.x, outline.width, radius, fine)
     down, covered_y, rows = _ends(outline.y, outline.height, radius, fine)

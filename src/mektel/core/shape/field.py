@@ -10,6 +10,8 @@ from mektel.core.shape.free import AnyOutline, FreeOutline, free_coverage
 from mektel.core.shape.outline import Outline
 
 Floats = NDArray[np.float32]
+# The radius in pixels up to which all corners of a box are drawn at once.
+SMALL = 40.0
 
 
 def span_coverage(start: float, length: float, count: int) -> Floats:
@@ -35,7 +37,7 @@ def coverage(outline: AnyOutline, width: int, height: int) -> Floats:
     if outline.width <= 0 or outline.height <= 0:
         return mask
     radius = outline.rx[0]
-    if outline.rx == outline.ry == (radius,) * 4:
+    if outline.rx == outline.ry == (radius,) * 4 and radius <= SMALL:
         if radius > 0:
             _round_off(mask, outline, radius)
         return mask
@@ -67,7 +69,9 @@ def coverage(outline: AnyOutline, width: int, height: int) -> Floats:
 
 
 def _round_off(mask: Floats, outline: Outline, radius: float) -> None:
-    """Takes off all four corners of a box at once, where they are alike and circular."""
+    """Takes off all four corners of a box at once, where they are alike and circular: with small
+    ones it counts how often something is worked out, not how much.
+    """
     height, width = mask.shape
     x, y = (np.arange(count) + 0.5 for count in (width, height))
     # How far a pixel's middle lies beyond the centres of the arcs.
