@@ -22,7 +22,8 @@ ROOT = Path(__file__).resolve().parents[1]
 EXAMPLES = ROOT / "examples"
 
 
-# Files of a folder that take long come before those that do not.
+# Files that take a minute come first, then folders whose files take long.
+LONG = ("test_long_use.py", "test_sizes.py", "test_fit.py")
 FOLDERS = ("targets", "formats", "app", "tests", "core")
 
 
@@ -48,6 +49,8 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
         config.hook.pytest_deselected(items=left)
 
     def place(item: pytest.Item) -> int:
+        if item.path.name in LONG:
+            return -1
         folder = item.path.parent.name
         return FOLDERS.index(folder) if folder in FOLDERS else len(FOLDERS)
 
