@@ -22,8 +22,8 @@ ROOT = Path(__file__).resolve().parents[1]
 EXAMPLES = ROOT / "examples"
 
 
-# Files that take a minute come first, then folders whose files take long.
-LONG = ("test_long_use.py", "test_sizes.py", "test_fit.py")
+# Files that take long where others do not come first, then folders whose files take long.
+LONG = ("test_long_use.py", "test_sizes.py", "test_fit.py", "test_saved_work.py")
 FOLDERS = ("targets", "formats", "app", "tests", "core")
 
 
