@@ -56,8 +56,11 @@ def nearest(
         return (weights * judged(changes)).reshape(len(names), -1)
 
     solved, off, cost = left(values)
-    damping, changes, updates = DAMPING, changes_at(solved, values), 0
+    damping, updates = DAMPING, 0
+    changes: Mask | None = None
     for _ in range(most):
+        if changes is None:
+            changes, updates = changes_at(solved, values), 0
         counted = changes / np.sqrt(1 + off * off)
         normal = (counted @ changes.T).astype(float)
         downhill = -(counted @ off).astype(float)
@@ -82,12 +85,12 @@ def nearest(
             damping *= HARDER
         near = won < ENOUGH or moved < STILL
         if not near and won > SLOW and updates < UPDATES:
-            changes += updated(changes, np.diag(normal), step, answer)
+            changes = changes + updated(changes, np.diag(normal), step, answer)
             updates += 1
         elif near and not updates:
             break
         else:
-            changes, updates = changes_at(solved, values), 0
+            changes = None
     return at(values)
 
 
