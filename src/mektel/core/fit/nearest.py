@@ -56,11 +56,8 @@ def nearest(
         return (weights * judged(changes)).reshape(len(names), -1)
 
     solved, off, cost = left(values)
-    damping, updates = DAMPING, 0
-    changes: Mask | None = None
+    damping, changes, updates = DAMPING, changes_at(solved, values), 0
     for _ in range(most):
-        if changes is None:
-            changes, updates = changes_at(solved, values), 0
         counted = changes / np.sqrt(1 + off * off)
         normal = (counted @ changes.T).astype(float)
         downhill = -(counted @ off).astype(float)
@@ -85,12 +82,12 @@ def nearest(
             damping *= HARDER
         near = won < ENOUGH or moved < STILL
         if not near and won > SLOW and updates < UPDATES:
-            changes = changes + updated(changes, np.diag(normal), step, answer)
+            changes += updated(changes, np.diag(normal), step, answer)
             updates += 1
         elif near and not updates:
             break
         else:
-            changes = None
+            changes, updates = changes_at(solved, values), 0
     return at(values)
 
 
