@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable, Iterator
 from functools import cache
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
 from PIL import Image, ImageDraw
@@ -54,9 +55,9 @@ def views(window: QWidget) -> Iterator[str]:
     wait(lambda: window.build.pictures.pictures.result is not None)
     yield "pictures"
     window.build.pictures.close_view()
-    picture_reading.read_states = _as_known
-    window.build.show_reading({"rest": _flat_picture()})
-    wait(lambda: not window.build.reading.reading.busy)
+    with patch.object(picture_reading, "read_states", _as_known):
+        window.build.show_reading({"rest": _flat_picture()})
+        wait(lambda: not window.build.reading.reading.busy)
     yield "reading"
     window.build.reading.close_view()
 
