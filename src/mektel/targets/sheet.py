@@ -242,14 +242,25 @@ class Sheet:
 
     def timing_of(self, part_name: str, value: str, flags: Flags) -> Timing | None:
         """How a value of a part moves when these states are arrived in; None for at once."""
-        part = self._by_name.get(part_name)
-        if part is not None and part.host:
-            inner = {other.id: other for other in self._kit.controls}.get(part.sources[-1])
-            own = inner.timing_of(part.path[-1], value, flags) if inner is not None else None
-            timing = own or self._control.timing_of(CONTROL, ALL, flags)
-        else:
-            timing = self._control.timing_of(part_name, value, flags)
+        owner, name = self._timed_by(part_name)
+        timing = owner.timing_of(name, value, flags) if owner is not None else None
+        if owner is not self._control:
+            timing = timing or self._control.timing_of(CONTROL, ALL, flags)
         return timing.unnamed if timing is not None else None
+
+    def timed_values(self, part_name: str) -> set[str]:
+        """The values of a part that have a timing of their own in some state."""
+        owner, name = self._timed_by(part_name)
+        timings = owner.timings if owner is not None else {}
+        return {value for parts in timings.values() for value in parts.get(name, ())} - {ALL}
+
+    def _timed_by(self, part_name: str) -> tuple[Control | None, str]:
+        """The control that has a part's timings, and what the part is called there."""
+        part = self._by_name.get(part_name)
+        if part is None or not part.host:
+            return self._control, part_name
+        return {other.id: other for other in self._kit.controls}.get(
+            part.sources[-1]), part.path[-1]
 
     def sound(self, name: str) -> bytes:
         """A sound that the control plays, as a WAV file."""

@@ -27,7 +27,10 @@ def timing_table(sheet: Sheet) -> list[Row]:
         own = {flags: sheet.timing_of(name, ALL, flags) for flags in sheet.sets}
         if own != whole:
             rows += [(states, name, "", timing) for states, timing in by_states(own)]
+        timed = sheet.timed_values(name)
         for value in value_names(values):
+            if value not in timed:
+                continue
             single = {flags: sheet.timing_of(name, value, flags) for flags in sheet.sets}
             if single != own:
                 rows += [(states, name, value, timing) for states, timing in by_states(single)]

@@ -7,6 +7,7 @@ Easing 2); the stops of gradients, which CSS does not move, are registered custo
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
+from functools import lru_cache
 from typing import Any
 
 from mektel.core.easing import css_text
@@ -45,6 +46,7 @@ PROPERTIES: dict[str, tuple[str, ...]] = {
 STOP, PLACE = "--mektel-stop-", "--mektel-place-"
 
 
+@lru_cache(1024)
 def css_time(timing: Timing | None) -> tuple[str, str, str]:
     """Duration, easing and delay, as transitions have them."""
     if timing is None or lasts(timing) == 0:
@@ -156,7 +158,10 @@ def _times(
         own.append(("visible", ("visibility", "opacity")))  # what comes and goes fades
     if hasattr(values, "stops"):
         own.append(("stops", tuple(name for name in properties if name.startswith((STOP, PLACE)))))
+    timed_values = sheet.timed_values(part)
     for name, entries in own:
+        if name not in timed_values:
+            continue
         time = css_time(sheet.timing_of(part, name, flags))
         if time != every:
             times |= {entry: time for entry in entries if entry in times}
