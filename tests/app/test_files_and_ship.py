@@ -179,6 +179,8 @@ def test_shipping_can_be_stopped_and_figures_grow_old(demo, tmp_path: Path) -> N
 
 def test_signals_and_kinds_bear_the_names_of_the_target(demo) -> None:
     window, hand = demo
+    kit = window.bench.kit
+    window.bench.start(kit.model_copy(update={"controls": (kit.control("ramp"),)}), None)
     window.bench.select("ramp")
     pad, live = window.try_pad, window.try_pad.area.control
 

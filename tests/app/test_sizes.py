@@ -5,25 +5,23 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import pytest
 from PySide6.QtWidgets import QWidget
 
 from tests.app.conftest import Hand
-from tests.app.size_walk import SIZES, faults_of, made_longer, views, wait
+from tests.app.size_walk import SIZES, VIEWS, faults_of, made_longer, views, wait
 from tests.conftest import ROOT
-from tests.slices import count_of, some_of
+from tests.slices import some_of
 
 
 def walk(window: QWidget, hand: Hand, sizes: tuple[tuple[int, int], ...], colours: bool,
-         changed: Callable[[QWidget], None] | None = None, step: int = 1) -> list[str]:
-    """Every fault of every ``step``-th view, which is resized from one size to the next as by hand.
-    """
+         changed: Callable[[QWidget], None] | None = None, names: Sequence[str] = VIEWS
+         ) -> list[str]:
+    """Every fault of these views, which are resized from one size to the next as by hand."""
     faults = []
-    for at, view in enumerate(views(window)):
-        if at % step:
-            continue
+    for view in views(window, names):
         hand.settle()
         if changed is not None:
             wait(lambda: not window.bench.background.busy)
@@ -53,7 +51,7 @@ def test_longer_texts_fit_and_can_be_read_in_the_dark(demo) -> None:
     hand.settle()
     assert window.minimumWidth() == 1024 and window.minimumSizeHint().width() <= 1024
     faults = walk(window, hand, some_of((SIZES[1], SIZES[0]), 2), True, made_longer,
-                  count_of(2, 1))
+                  some_of(VIEWS, 2))
     window.set_theme("desktop")
     assert not faults, "\n".join(faults)
 

@@ -26,7 +26,7 @@ def test_a_fault_is_told_in_the_windows_that_are_open(
     monkeypatch.setattr(faults(), "places", [])
     other, hand = make(demo=False)
     one = make_window(None, False)
-    styled = []
+    styled, palette = [], QApplication.palette()
     with monkeypatch.context() as patch:
         patch.setattr(QApplication, "setStyleSheet", lambda _self, style: styled.append(style))
         third, _ = make(demo=False)
@@ -34,6 +34,7 @@ def test_a_fault_is_told_in_the_windows_that_are_open(
         third.set_theme("dark")
         assert len(styled) == 1
     other.set_theme("desktop")
+    QApplication.setPalette(palette)  # the dark one came without its style
     one._closing = True
     one.close()
     one.deleteLater()
@@ -82,6 +83,8 @@ def test_no_row_is_cut_at_the_end(demo) -> None:
     hand.until(lambda: "keycap" in shelf.items)
     new = shelf.items["keycap"]
     hand.until(lambda: new.visibleRegion().boundingRect().height() == new.height())
+    kit = window.bench.kit
+    window.bench.start(kit.model_copy(update={"controls": kit.controls[:4]}), None)
     window.go_to("Ship")
     files = window.ship.files
     hand.until(lambda: files.count() > 20, 60_000)

@@ -16,8 +16,9 @@ Key = TypeVar("Key")
 BUDGET = 0.008
 # Other work of this thread since, in seconds, after which one turn is left to what else waits.
 OTHER_WORK = 0.025
-# Milliseconds between pieces of work done in spare time, and seconds that one waits for it at most.
-BREATH, PATIENCE = 15, 1.0
+# Milliseconds before spare time is made use of, and between pieces of work done in it; seconds that
+# one waits for it at most.
+PAUSE, BREATH, PATIENCE = 400, 15, 1.0
 
 
 class Turns(QObject):
@@ -80,15 +81,15 @@ class SpareTime(QObject):
         self._is_busy = is_busy
         self._waiting: deque[Callable[[], object]] = deque()
         self._last = 0.0
-        self._breath = QTimer(self, singleShot=True, interval=BREATH)
+        self._breath = QTimer(self, singleShot=True)
         self._breath.timeout.connect(self._work)
 
     def ask(self, work: Callable[[], object], first: bool = False) -> None:
         """Has ``work`` done after what waits already, or before it."""
-        if not self._waiting:
-            self._last = time.monotonic()
+        if not self._breath.isActive():
+            self._last = time.monotonic() + PAUSE / 1000
+            self._breath.start(PAUSE)
         (self._waiting.appendleft if first else self._waiting.append)(work)
-        self._breath.start()
 
     def _work(self) -> None:
         try:
@@ -97,4 +98,4 @@ class SpareTime(QObject):
                 self._waiting.popleft()()
         finally:
             if self._waiting:
-                self._breath.start()
+                self._breath.start(BREATH)
