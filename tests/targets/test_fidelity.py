@@ -287,7 +287,7 @@ def test_whatever_can_be_made_runs_as_designed(name: str) -> None:
     """A dozen controls that nobody chose, the same ones in every run."""
     made: list[Control] = []
 
-    @settings(max_examples=count_of(6, 12), database=None, derandomize=True, deadline=None, phases=[
+    @settings(max_examples=count_of(4, 12), database=None, derandomize=True, deadline=None, phases=[
         Phase.generate])
     @given(controls())
     def gather(control: Control) -> None:
