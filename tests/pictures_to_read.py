@@ -30,12 +30,15 @@ class Given:
 
 @dataclass(frozen=True)
 class Measured:
-    """Mean residual of 255; the outline's greatest error in px; what is within its bar."""
+    """Mean residual of 255; the outline's greatest error in px; what is within its bar; by how much
+    the shadow's blur is off, as a share, if there is a shadow.
+    """
 
     residual: float
     outline: float
     radius_good: bool
     colours_good: bool
+    blur: float | None = None
 
 
 def _tone(dice: np.random.Generator, light: tuple[float, float] = (0.1, 0.95)) -> np.ndarray:
@@ -163,8 +166,11 @@ def measured(given: Given) -> Measured:
                 strict=False)
     tones = [max(abs(int(a[n:n + 2], 16) - int(b[n:n + 2], 16)) for n in (1, 3, 5))
              for a, b in pairs]
+    shadow, read = (next((layer for layer in each.layers if layer.kind == "shadow"), None)
+                    for each in (given.control, control))
+    blur = None if shadow is None else 1.0 if read is None else abs(read.blur / shadow.blur - 1)
     return Measured(float(off.mean()), float(np.abs(errors).max()),
-                    bool(round_), max(tones) <= 4)
+                    bool(round_), max(tones) <= 4, blur)
 
 
 def states_of(given: Given) -> tuple[Control, dict[str, np.ndarray]]:

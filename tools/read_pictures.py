@@ -57,11 +57,14 @@ def main() -> None:
         off = np.array([row.outline for row in of])
         round_ = np.array([row.radius_good for row in of])
         tones = np.array([row.colours_good for row in of])
+        blurs = np.array([row.blur for row in of if row.blur is not None])
         print(f"{name}, {len(of)}: residual {np.median(left):.2f} median, "
               f"{np.quantile(left, 0.9):.2f} of nine in ten, "
               f"{np.mean(left <= 1.5):.0%} within 1.5; outline {np.quantile(off, 0.9):.2f} px of "
               f"nine in ten, {np.mean(off <= 0.5):.0%} within 0.5; radius {np.mean(round_):.0%}; "
-              f"colours {np.mean(tones):.0%}")
+              f"colours {np.mean(tones):.0%}; {len(blurs)} shadows, blur of "
+              f"{np.mean(blurs <= 0.2):.0%} within a fifth, {np.median(blurs):.1%} off in the "
+              "middle")
     seconds = np.array([seconds for _, _, seconds in rows])
     print(f"{np.median(seconds):.2f} s median, {seconds.max():.2f} s at most")
 

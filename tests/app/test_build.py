@@ -332,6 +332,8 @@ def test_backdrops_densities_and_themes_change_only_the_looking(demo) -> None:
     assert columns[0] == 3 and columns[2] == 1
     ground = window.grab().toImage().pixel(600, 60)
     window.set_theme("dark")
+    card = window.build.strip.card
+    assert list(card._bodies) == [card._shown_key]  # only what is shown is styled anew
     assert window.bench.settings.theme == "dark"
     assert QColor(window.grab().toImage().pixel(600, 60)).lightness() < QColor(ground).lightness()
     assert bench.kit == kit and not bench.unsaved

@@ -118,6 +118,7 @@ def test_the_tip_of_a_value_shows_what_it_does(demo) -> None:
 
     def tip() -> str:
         label = dial.label
+        hand.move(label)
         spot = label.rect().center()
         QApplication.sendEvent(label, QHelpEvent(
             QEvent.Type.ToolTip, spot, label.mapToGlobal(spot)))

@@ -65,6 +65,7 @@ def test_a_picture_of_a_demo_control_is_read_back(demo_kit: Kit, tmp_path: Path)
 def test_made_up_buttons_are_read(seed: int) -> None:
     row = measured(made_up(seed))
     assert row.residual <= 1.5 and row.outline <= 0.5 and row.radius_good and row.colours_good, row
+    assert row.blur is None or row.blur <= 0.2, row
 
 
 def test_a_button_is_read_within_a_large_picture() -> None:

@@ -326,6 +326,8 @@ class Window(QMainWindow):
         self.retheme()
 
     def retheme(self) -> None:
+        # To style a widget anew takes a millisecond or two: those that nobody sees need not be.
+        self.build.strip.card.drop_spare_bodies()
         apply_theme(self.bench.settings.theme)
         self.try_pad.retheme()
         if self._guide is not None:

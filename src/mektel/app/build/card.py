@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
@@ -195,6 +195,14 @@ class OpenCard(QFrame):
         while len(self._bodies) > MOST_BODIES:
             self._bodies.pop(next(key for key in self._bodies if key != self._shown_key)
                              ).deleteLater()
+
+    def drop_spare_bodies(self) -> None:
+        """Those that are not shown are deleted at once; they are built again in spare time."""
+        for key in [key for key in self._bodies if key != self._shown_key]:
+            body = self._bodies.pop(key)
+            body.deleteLater()
+            QCoreApplication.sendPostedEvents(body, QEvent.Type.DeferredDelete.value)
+        self._prepared_for.clear()
 
     def _new_body(self, shape: Shape, part: Any) -> CardBody:
         body = CardBody(shape, part, self.bench, self)

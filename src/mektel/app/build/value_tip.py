@@ -39,7 +39,7 @@ class ValueTip(QObject):
     def __init__(self, bench: Workbench, dial: Dial, name: str) -> None:
         super().__init__(dial)
         self.bench, self.dial, self.name = bench, dial, name
-        dial.label.installEventFilter(self)
+        dial.label.entered.connect(lambda: dial.label.installEventFilter(self))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
+    QEnterEvent,
     QKeyEvent,
     QPainter,
     QPolygonF,
@@ -30,13 +31,21 @@ ROW = 28
 
 
 class NameLabel(QLabel):
-    """The name of a dial: names stand below each other, and a longer one takes what it needs."""
+    """The name of a dial: names stand below each other, and a longer one takes what it needs.
+    ``entered`` is sent when the pointer comes to it: what filters its events can wait for that.
+    """
+
+    entered = Signal()
 
     def __init__(self, text: str, parent: QWidget) -> None:
         super().__init__(text, parent)
         self.setProperty("role", "dim")
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
         self._least = NAME_WIDTH
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self.entered.emit()
+        super().enterEvent(event)
 
     def sizeHint(self) -> QSize:
         hint = super().sizeHint()

@@ -116,7 +116,7 @@ class _ScrubName(QObject):
         self.dial, self.fields = dial, fields
         self._from: tuple[float, list[float]] | None = None
         dial.label.setCursor(Qt.CursorShape.SizeHorCursor)
-        dial.label.installEventFilter(self)
+        dial.label.entered.connect(lambda: dial.label.installEventFilter(self))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QMouseEvent):

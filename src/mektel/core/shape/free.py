@@ -300,7 +300,8 @@ def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
 
 def _sides(outline: FreeOutline, width: int, height: int) -> tuple[Floats, NDArray[np.intp]]:
     """Flat cover, 0 or 1, of what lies clear of the edge, and the pixels still in question."""
-    rough, at = _near_edge(outline, np.arange(width) + 0.5, np.arange(height) + 0.5, 1.2)
+    rough, at = _near_edge(
+        outline, np.arange(0.5, width), np.arange(0.5, height), 1.2)
     return (rough < 0).astype(np.float32), at
 
 
