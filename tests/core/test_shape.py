@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import importlib
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -85,3 +87,21 @@ def test_radii_that_overlap_are_scaled_down_together() -> None:
     # CSS Backgrounds 3: a radius of half the spread grows by 1 + (0.5 - 1)³ of it.
     grown = outline_for("box", (4, 4, 4, 4), 60, 30).grown(8)
     assert grown.rx[0] == pytest.approx(4 + 8 * 0.875)
+
+
+@pytest.mark.parametrize("share", [0.5, 1.35, -0.3])
+def test_an_edge_is_traced_as_if_every_point_were_looked_at(
+    share: float, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Beyond two outlines, as a spring takes them, distances change by more than the way gone."""
+    free = importlib.import_module("mektel.core.shape.free")
+    turn = np.linspace(0, 2 * np.pi, 15, endpoint=False)
+    star, flat = (np.stack([x + wide * round_ * np.cos(turn), y + high * round_ * np.sin(turn)], 1)
+                  for x, y, wide, high, round_ in (
+                      (40, 30, 38, 28, np.where(np.arange(15) % 2, 1, 0.4)), (70, 34, 30, 9, 1)))
+    outline = free.FreeOutline((star.tobytes(),), joins=(
+        free.Joined("between", share, free.FreeOutline((flat.tobytes(),))),))
+    traced = free.polygons(outline)
+    free.polygons.cache_clear()
+    monkeypatch.setattr(free, "CELL", 1)
+    assert traced and free.polygons(outline) == traced

@@ -311,12 +311,12 @@ def _near_edge(
     """Flat distances on an even grid that are right in sign, and the points that may lie within
     ``margin`` px of the edge.
 
-    Distances change by no more than the way gone: the middle of a cell of points answers for
-    every one of them, unless the edge is near.
+    Distances change by no more than the way gone, or what lies beyond two outlines by so much more:
+    the middle of a cell of points answers for every one of them, unless the edge is near.
     """
     step = across[1] - across[0] if len(across) > 1 else 1.0
     middle = (CELL - 1) / 2 * step
-    clear = middle * math.sqrt(2) + margin
+    clear = (middle * math.sqrt(2) + margin) * _steepness(outline)
     columns, rows = np.meshgrid(across[::CELL] + middle, down[::CELL] + middle)
     distance = distance_at(outline, columns.ravel(), rows.ravel(), clear + 0.3)
 
@@ -325,6 +325,17 @@ def _near_edge(
         return cells[: len(down), : len(across)].ravel()
 
     return whole(distance), np.flatnonzero(whole(np.abs(distance) < clear))
+
+
+def _steepness(outline: AnyOutline) -> float:
+    """How much a distance can change at most for each px gone."""
+    most = 1.0
+    for join in outline.joins if isinstance(outline, FreeOutline) else ():
+        other = _steepness(join.other)
+        if join.operation == "between":
+            most = abs(1 - join.softness) * most + abs(join.softness) * other
+        most = max(most, other)
+    return most
 
 
 def distance_field(
