@@ -300,8 +300,7 @@ def free_coverage(outline: FreeOutline, width: int, height: int) -> Floats:
 
 def _sides(outline: FreeOutline, width: int, height: int) -> tuple[Floats, NDArray[np.intp]]:
     """Flat cover, 0 or 1, of what lies clear of the edge, and the pixels still in question."""
-    rough, at = _near_edge(
-        outline, np.arange(0.5, width), np.arange(0.5, height), 1.2)
+    rough, at = _near_edge(outline, np.arange(0.5, width), np.arange(0.5, height), 1.2)
     return (rough < 0).astype(np.float32), at
 
 
@@ -380,7 +379,7 @@ def thinned(line: NDArray[np.float64], most: float = 0.02) -> NDArray[np.float64
     """A polyline without the points that lie within ``most`` px of it (Ramer–Douglas–Peucker)."""
     keep = np.zeros(len(line), bool)
     keep[0] = keep[-1] = True
-    # All pieces of one depth at once: chord by chord would take ten times as long.
+    # All pieces of one depth at once: chord by chord would take three times as long.
     first, last = np.array([0]), np.array([len(line) - 1])
     while True:
         longer = last - first > 1
