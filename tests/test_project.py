@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import doctest
 import graphlib
+import importlib
 import re
 import subprocess
 from pathlib import Path
@@ -16,12 +18,21 @@ from mektel.core.text.fonts import FAMILIES, WEIGHTS, font_file, licence_file
 
 ROOT = Path(__file__).resolve().parents[1]
 DOCS = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md"))]
+SOURCE = ROOT / "src"
+WITH_EXAMPLES = sorted(".".join(path.relative_to(SOURCE).with_suffix("").parts)
+                       for path in SOURCE.rglob("*.py") if ">>> " in path.read_text())
 
 
 @pytest.mark.parametrize("path", DOCS, ids=lambda path: path.name)
 def test_every_link_in_the_docs_leads_somewhere(path: Path) -> None:
     for target in re.findall(r"\]\(([^)#]+)(?:#[^)]*)?\)", path.read_text()):
         assert (path.parent / target).exists(), target
+
+
+@pytest.mark.parametrize("module", WITH_EXAMPLES)
+def test_examples_in_docstrings_are_true(module: str) -> None:
+    tried = doctest.testmod(importlib.import_module(module))
+    assert tried.attempted and not tried.failed
 
 
 def test_every_picture_is_linked_from_the_readme() -> None:
