@@ -22,9 +22,11 @@ ROOT = Path(__file__).resolve().parents[1]
 EXAMPLES = ROOT / "examples"
 
 
-# Files that take long where others do not come first, then folders whose files take long.
-LONG = ("test_long_use.py", "test_sizes.py", "test_fit.py", "test_saved_work.py")
-FOLDERS = ("targets", "formats", "app", "tests", "core")
+# Files that take long where others do not come first. Files of targets wait for browsers and
+# other programs: they take turns with those that only compute.
+LONG = ("test_long_use.py", "test_web_in_use.py", "test_sizes.py", "test_fit.py",
+        "test_saved_work.py")
+FOLDERS = ("formats", "app", "tests", "core")
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
@@ -48,13 +50,13 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
         items[:] = [item for item in items if item not in left]
         config.hook.pytest_deselected(items=left)
 
-    def place(item: pytest.Item) -> int:
-        if item.path.name in LONG:
-            return -1
-        folder = item.path.parent.name
-        return FOLDERS.index(folder) if folder in FOLDERS else len(FOLDERS)
-
-    items.sort(key=place)
+    files = dict.fromkeys(item.path for item in items)
+    waiting = [path for path in reversed(files) if path.parent.name == "targets"]
+    computing = sorted((path for path in files if path not in waiting), key=lambda path: (
+        FOLDERS.index(path.parent.name) if path.parent.name in FOLDERS else len(FOLDERS)))
+    place = {path: -1.0 if path.name in LONG else at / len(group)
+             for group in (waiting, computing) for at, path in enumerate(group)}
+    items.sort(key=lambda item: place[item.path])
 
 
 @pytest.fixture(autouse=True)
