@@ -65,7 +65,7 @@ def compared(
     """Elements of a sheet in the states that it styles, or in some of these."""
     sheet = open_sheet(text, name)
     with chromium() as browser, browser.new_context(
-            device_scale_factor=SCALE, viewport={"width": 1280, "height": 800}) as context:
+            device_scale_factor=SCALE, viewport={"width": 1280, "height": 240}) as context:
         page = context.new_page()
         page.set_content(f"<!doctype html><style>{PLAIN}</style><style>{text}</style>"
                          f"<style>{PLACED}</style><div id=holder></div>")

@@ -30,16 +30,16 @@ def count_of(usual: int, all_of_them: int) -> int:
 
 def states_at(kit: Kit, scale: int) -> tuple[list[Control], dict[str, Collection[str]]]:
     """Controls of a kit, and the states of them, that are tried at a density. At two pixels per px
-    a fifth of the controls, every other one in all states that its design has, the rest in those
-    that the wall shows; a third of them at rest at one, another third at three. With ``--all``
+    a sixth of the controls, every other one in all states that its design has, the rest in those
+    that the wall shows; a quarter of them at rest at one, another at three. With ``--all``
     everything.
     """
     if every_case:
         return list(kit.controls), {}
     if scale != 2:
-        third = list(kit.controls[scale % 3 :: 3])
-        return third, {control.id: (REST,) for control in third}
-    chosen = list(kit.controls[::5])
+        quarter = list(kit.controls[scale % 4 :: 4])
+        return quarter, {control.id: (REST,) for control in quarter}
+    chosen = list(kit.controls[::6])
     return chosen, {
         control.id: shown_states(control.behaviour) if at % 2 else designed_states(
             control.behaviour, settled(kit, control).states)

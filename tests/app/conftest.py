@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mektel.app import turns
 from mektel.app.main import make_application, make_window
 from mektel.app.window import Window
 
@@ -134,6 +135,8 @@ class Hand:
 @pytest.fixture
 def make(qtbot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Callable[..., tuple[Window, Hand]]]:
     make_application()
+    # A hand in a test makes no pauses: what is prepared in them would only take its time.
+    monkeypatch.setattr(turns, "PAUSE", 3000)
     windows: list[Window] = []
 
     def build(demo: bool = True, kit: Path | None = None) -> tuple[Window, Hand]:

@@ -280,7 +280,7 @@ def test_ship_opens_without_holding_the_window_up(demo, collected) -> None:
     def ship(watch: Watchdog) -> None:
         with watch.excused():
             window.go_to("Build")
-            window.bench.start(kit.model_copy(update={"controls": kit.controls[:6]}), None)
+            window.bench.start(kit.model_copy(update={"controls": kit.controls[:3]}), None)
             shipping.forget()
             hand.settle()
         window.go_to("Ship")

@@ -33,7 +33,7 @@ def test_a_process_that_ends_while_it_saves_leaves_a_whole_kit(
     write_kit(demo_kit, path)
     fork = multiprocessing.get_context("fork")
     dice = random.Random(7)
-    for _ in range(count_of(100, 300)):
+    for _ in range(count_of(60, 300)):
         ready = fork.Event()
         process = fork.Process(target=_save_for_ever, args=(kits, path, ready))
         process.start()

@@ -132,7 +132,7 @@ def shipped(kit: Kit, name: str, folder: Path) -> Kit:
 def kits() -> list[Kit]:
     found: list[Kit] = []
     seed = 0
-    while len(found) < count_of(125, 500):
+    while len(found) < count_of(80, 500):
         kit = hostile_kit(seed)
         found += [kit] if kit is not None else []
         seed += 1

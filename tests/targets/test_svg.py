@@ -19,7 +19,7 @@ from mektel.targets.sheet import sheet_of
 from mektel.targets.svg.answering import HIDES, MATCHES, condition
 from mektel.targets.verify import verify
 from tests.drawings import picture_of
-from tests.slices import in_all, some_of, states_at
+from tests.slices import count_of, in_all, some_of, states_at
 from tests.targets.test_hostile import hostile_kit
 
 SVG = TARGETS["svg"]
@@ -66,7 +66,7 @@ def test_a_drawing_that_was_tampered_with_is_caught(demo_kit: Kit, tmp_path: Pat
 
 
 def test_no_text_of_a_kit_is_markup() -> None:
-    for seed in range(40):
+    for seed in range(count_of(16, 160)):
         kit = hostile_kit(seed)
         for control in kit.controls if kit else ():
             for file in SVG.files(kit, [control]):

@@ -163,7 +163,7 @@ def test_a_control_that_was_tampered_with_is_caught(
     target: str, demo_kit: Kit, tmp_path: Path
 ) -> None:
     # In Chromium, where each takes long, every third fault.
-    faults = list(FAULTS) if target == "qtwidgets" else some_of(list(FAULTS), 3)
+    faults = list(FAULTS) if target == "qtwidgets" else some_of(list(FAULTS), 5)
     kit, ids = tried_kit(demo_kit, faults)
     write_files(ship(TARGETS[target], kit, kit.controls), tmp_path)
     tampered(target, kit, ids, tmp_path)
