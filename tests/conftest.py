@@ -10,7 +10,7 @@ import pytest
 from hypothesis import Phase, settings
 
 from mektel.core.kit import Control, Kit, edit
-from mektel.formats.kitfile import read_kit
+from mektel.formats.kitfile import read_sample
 from mektel.samples import DEMO
 from mektel.targets.chromium import kept_running
 from tests import slices
@@ -77,7 +77,7 @@ def browser_of_all_tests() -> Iterator[None]:
 
 @pytest.fixture(scope="session")
 def demo_kit() -> Kit:
-    return read_kit(DEMO)
+    return read_sample(DEMO)
 
 
 @pytest.fixture(scope="session")

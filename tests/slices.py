@@ -30,8 +30,8 @@ def count_of(usual: int, all_of_them: int) -> int:
 
 def states_at(kit: Kit, scale: int) -> tuple[list[Control], dict[str, Collection[str]]]:
     """Controls of a kit, and the states of them, that are tried at a density. At two pixels per px
-    a sixth of the controls, every other one in all states that its design has, the rest in those
-    that the wall shows; a quarter of them at rest at one, another at three. With ``--all``
+    a sixth of the controls, one of them in all states that its design has, the rest in those that
+    the wall shows; a quarter of them at rest at one, another at three. With ``--all``
     everything.
     """
     if every_case:
@@ -41,7 +41,7 @@ def states_at(kit: Kit, scale: int) -> tuple[list[Control], dict[str, Collection
         return quarter, {control.id: (REST,) for control in quarter}
     chosen = list(kit.controls[::6])
     return chosen, {
-        control.id: shown_states(control.behaviour) if at % 2 else designed_states(
+        control.id: shown_states(control.behaviour) if at != 1 else designed_states(
             control.behaviour, settled(kit, control).states)
         for at, control in enumerate(chosen)}
 

@@ -26,7 +26,7 @@ from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
 from mektel.core.pictures.encoding import pixels_from_file, png_of
 from mektel.core.slices import picture_insets
 from mektel.formats.css import LARGEST_SHEET, control_from_css, name_of, pressables_of
-from mektel.formats.kitfile import read_kit, read_limited
+from mektel.formats.kitfile import read_limited, read_sample
 from mektel.formats.pictures import SUFFIXES
 from mektel.formats.svg import read_svg
 from mektel.samples import DEMO, starter_files
@@ -169,12 +169,12 @@ class Workbench(QObject):
         return self.edit(f"{step}{where}", make, merge)
 
     def open_demo(self) -> None:
-        self.start(read_kit(DEMO), None)
+        self.start(read_sample(DEMO), None)
 
     # Controls
 
     def add_starter(self, name: str) -> None:
-        starter = read_kit(starter_files()[name])
+        starter = read_sample(starter_files()[name])
         self._add(starter.controls[0], starter.palette, f"new {starter.controls[0].name}",
                   starter.values)
 

@@ -7,6 +7,7 @@ import itertools
 import json
 import os
 import re
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -54,6 +55,12 @@ def kit_from_text(text: str, source: str = "kit") -> Kit:
 
 def read_kit(path: Path) -> Kit:
     return kit_from_text(text_of(read_limited(path, LARGEST_FILE), path), str(path))
+
+
+@cache
+def read_sample(path: Path) -> Kit:
+    """A kit that ships with the package, and so does not change: read once."""
+    return read_kit(path)
 
 
 def text_of(content: bytes, path: Path) -> str:

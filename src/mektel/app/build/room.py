@@ -50,7 +50,7 @@ from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
 from mektel.core.kit import edit as edits
 from mektel.core.look import resolve, shared_margins
-from mektel.formats.kitfile import read_kit
+from mektel.formats.kitfile import read_sample
 from mektel.samples import starter_files
 
 if TYPE_CHECKING:
@@ -191,7 +191,7 @@ class StarterTile(ShowsPictures, QAbstractButton):
 
     @cached_property
     def _kit(self) -> Kit:
-        return read_kit(starter_files()[self._name])
+        return read_sample(starter_files()[self._name])
 
     def paintEvent(self, _event: object) -> None:
         painter = QPainter(self)
