@@ -52,7 +52,7 @@ def run_in_qt(script: str, folder: Path, scale: int = 1) -> str:
 def test_every_demo_control_runs_as_designed(demo_kit: Kit, scale: int) -> None:
     chosen, only = states_at(demo_kit, scale)
     matches = verify(demo_kit, chosen, QT, scale=scale, only=only)
-    assert len(matches) >= sum(map(len, only.values())) and len(matches) > 5
+    assert len(matches) >= sum(map(len, only.values())) and len(matches) >= 4
     for match in matches:
         assert match.passes, match.as_data()
         # In a small picture, edges are a larger share.

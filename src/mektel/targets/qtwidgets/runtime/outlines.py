@@ -85,10 +85,12 @@ def _grown_corner(rx: float, ry: float, by: float) -> tuple[float, float]:
 
 
 @lru_cache(maxsize=256)
-def _arc(corner: int, steps: int) -> list[tuple[float, float]]:
-    """Points of a quarter of the unit circle, clockwise; that of the top left corner is 0."""
+def _arc(corner: int, steps: int) -> QtGui.QPainterPath:
+    """A quarter of the unit circle in short lines, clockwise; that of the top left corner is 0."""
     turns = (radians(180 + 90 * (corner + step / max(1, steps))) for step in range(steps + 1))
-    return [(cos(turn), sin(turn)) for turn in turns]
+    path = QtGui.QPainterPath()
+    path.addPolygon(QtGui.QPolygonF([QtCore.QPointF(cos(turn), sin(turn)) for turn in turns]))
+    return path
 
 
 def path_of(outline: Outline) -> QtGui.QPainterPath:
@@ -100,15 +102,18 @@ def path_of(outline: Outline) -> QtGui.QPainterPath:
 
 @lru_cache(maxsize=KEPT_PATHS)
 def _ring(right: float, bottom: float, *radii: float) -> QtGui.QPainterPath:
-    path, spots = QtGui.QPainterPath(), []
+    path = QtGui.QPainterPath()
     for at, (x, y) in enumerate(((0.0, 0.0), (right, 0.0), (right, bottom), (0.0, bottom))):
         wide, high = radii[at], radii[at + 4]
-        middle_x = x + wide * (1 if x == 0 else -1)
-        middle_y = y + high * (1 if y == 0 else -1)
+        placed = QtGui.QTransform(wide, 0, 0, high, x + wide * (1 if x == 0 else -1),
+                                  y + high * (1 if y == 0 else -1))
         # Short lines: QPainter makes curves of so few that it shows on small ones.
-        for across, down in _arc(at, min(MOST_LINES, int(8 * sqrt(max(wide, high)) + 0.99))):
-            spots.append(QtCore.QPointF(middle_x + wide * across, middle_y + high * down))
-    path.addPolygon(QtGui.QPolygonF(spots))
+        steps = min(MOST_LINES, int(8 * sqrt(max(wide, high)) + 1))
+        arc = placed.map(_arc(at, steps))
+        if at:
+            path.connectPath(arc)
+        else:
+            path = arc
     path.closeSubpath()
     return path
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterator
-from contextlib import contextmanager
+from collections.abc import Hashable
 from itertools import pairwise
 from math import ceil, floor
 from typing import Any
@@ -11,14 +10,14 @@ from typing import Any
 from .blur import REACH, Blurred, blurred, tinted
 from .design import Part
 from .frames import Cache, Same
+from .masks import paint_mask, paint_stretched_mask
 from .outlines import Outline, grown, lengths, moved, path_of, shape
-from .qt import QtCore, QtGui, painter_on
+from .qt import QtCore, QtGui
 
 # Shares of a shape's bounds that a box in the middle of it is tried with.
 INSIDE = (0.98, 0.9, 0.8, 0.7, 0.55)
 BLACK = QtGui.QColor(QtCore.Qt.GlobalColor.black)
 _Compose = QtGui.QPainter.CompositionMode
-_masks: Cache[QtGui.QImage] = Cache(16 << 20, QtGui.QImage.sizeInBytes)
 blurs: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
 
 
@@ -37,16 +36,17 @@ def paint_shadow(
         painter.fillPath(path if hidden else path.subtracted(path_of(outline)), colour)
         return
     reach = 1 + REACH * part["blur"] / 2
-    room = _room(painter, shadow.box.adjusted(-reach, -reach, reach, reach), ratio)
 
-    def cover(inside: QtGui.QPainter) -> None:
-        _paint_blurred(inside, shadow, part["blur"] / 2, ratio)
+    def cover(inside: QtGui.QPainter, outlines: list[Outline]) -> None:
+        _paint_blurred(inside, outlines[0], part["blur"] / 2, ratio)
         if not hidden:
             inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-            inside.fillPath(path_of(outline), BLACK)
+            inside.fillPath(path_of(outlines[1]), BLACK)
 
-    key = shadow.key, None if hidden else outline.key, part["blur"]
-    _paint_mask(painter, room, ratio, colour, key, cover)
+    paint_stretched_mask(
+        painter, [shadow] if hidden else [shadow, outline],
+        shadow.box.adjusted(-reach, -reach, reach, reach), reach + 2, ratio, colour,
+        colour if hidden else None, ("beyond", part["blur"]), cover)
 
 
 def paint_inner_shadow(
@@ -62,33 +62,15 @@ def paint_inner_shadow(
         path.setFillRule(QtCore.Qt.FillRule.OddEvenFill)
         painter.fillPath(path, QtGui.QColor(part["colour"]))
         return
-    def cover(inside: QtGui.QPainter) -> None:
-        inside.fillPath(path_of(outline), BLACK)
+
+    def cover(inside: QtGui.QPainter, outlines: list[Outline]) -> None:
+        inside.fillPath(path_of(outlines[0]), BLACK)
         inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-        _paint_blurred(inside, hole, part["blur"] / 2, ratio)
+        _paint_blurred(inside, outlines[1], part["blur"] / 2, ratio)
 
-    key = outline.key, hole.key, part["blur"], "within"
-    room, colour = _room(painter, outline.box, ratio), QtGui.QColor(part["colour"])
-    _paint_mask(painter, room, ratio, colour, key, cover)
-
-
-def _paint_mask(
-    painter: QtGui.QPainter, room: QtCore.QRectF, ratio: float, colour: QtGui.QColor,
-    key: Hashable, cover: Callable[[QtGui.QPainter], object],
-) -> None:
-    """A shadow: where it is, which is kept, in its colour.
-
-    Tinted last: what rounding loses on the way is less of a faint colour.
-    """
-    def make() -> QtGui.QImage:
-        image = _picture(room, ratio)
-        with _painter_on(image, room) as inside:
-            cover(inside)
-        return image.convertToFormat(QtGui.QImage.Format.Format_Alpha8)
-
-    image = tinted(_masks.get((key, lengths(room), ratio), make), colour)
-    image.setDevicePixelRatio(ratio)
-    painter.drawImage(room, image)
+    reach = 3 + REACH * part["blur"] / 2
+    paint_stretched_mask(painter, [outline, hole], outline.box, reach, ratio,
+                         QtGui.QColor(part["colour"]), None, ("within", part["blur"]), cover)
 
 
 def _paint_odd_shadow(
@@ -102,7 +84,6 @@ def _paint_odd_shadow(
         painter.fillPath(path if cut is None else path.subtracted(cut), colour)
         return
     reach = 1 + REACH * part["blur"] / 2
-    room = _room(painter, path.boundingRect().adjusted(-reach, -reach, reach, reach), ratio)
 
     def cover(inside: QtGui.QPainter) -> None:
         paint_soft(inside, path, part["blur"] / 2, BLACK, ratio)
@@ -110,7 +91,8 @@ def _paint_odd_shadow(
             inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
             inside.fillPath(cut, BLACK)
 
-    _paint_mask(painter, room, ratio, colour, _odd_key(part, outline), cover)
+    bounds = path.boundingRect().adjusted(-reach, -reach, reach, reach)
+    paint_mask(painter, bounds, ratio, colour, _odd_key(part, outline), cover)
 
 
 def _odd_key(part: Part, outline: Outline) -> Hashable:
@@ -135,77 +117,20 @@ def _paint_odd_inner_shadow(
         inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
         paint_soft(inside, hole, part["blur"] / 2, BLACK, ratio)
 
-    room = _room(painter, path.boundingRect(), ratio)
-    _paint_mask(painter, room, ratio, colour, _odd_key(part, outline), cover)
-
-
-def _room(
-    painter: QtGui.QPainter, bounds: QtCore.QRectF, ratio: float
-) -> QtCore.QRectF:
-    """A box about some bounds whose edges lie between pixels, where the painter only moves."""
-    world = painter.worldTransform()
-    dx, dy = (0.0, 0.0) if world.isRotating() or world.isScaling() else (world.dx(), world.dy())
-    left, right = bounds.left() + dx, bounds.right() + dx
-    top, bottom = bounds.top() + dy, bounds.bottom() + dy
-    x, y = floor(left * ratio) / ratio, floor(top * ratio) / ratio
-    return QtCore.QRectF(x - dx, y - dy, ceil((right - x) * ratio) / ratio,
-                         ceil((bottom - y) * ratio) / ratio)
-
-
-def _picture(room: QtCore.QRectF, ratio: float) -> QtGui.QImage:
-    image = QtGui.QImage(round(room.width() * ratio), round(room.height() * ratio),
-                         QtGui.QImage.Format.Format_ARGB32_Premultiplied)
-    image.setDevicePixelRatio(ratio)
-    image.fill(QtCore.Qt.GlobalColor.transparent)
-    return image
-
-
-@contextmanager
-def _painter_on(image: QtGui.QImage, room: QtCore.QRectF) -> Iterator[QtGui.QPainter]:
-    with painter_on(image) as painter:
-        painter.setRenderHints(QtGui.QPainter.RenderHint.Antialiasing
-                               | QtGui.QPainter.RenderHint.SmoothPixmapTransform)
-        painter.translate(-room.x(), -room.y())
-        yield painter
+    paint_mask(painter, path.boundingRect(), ratio, colour, _odd_key(part, outline), cover)
 
 
 def _paint_blurred(
     painter: QtGui.QPainter, outline: Outline, sigma: float, ratio: float
 ) -> None:
-    """A blurred rounded box in black: its corners, and what lies between them, stretched."""
+    """A blurred rounded box in black."""
     box, rx, ry = outline
     if box.width() <= 0 or box.height() <= 0:
         return
-    reach = REACH * sigma + 2
-    across = (max(rx[0], rx[3]) + reach, max(rx[1], rx[2]) + reach)
-    down = (max(ry[0], ry[1]) + reach, max(ry[3], ry[2]) + reach)
-    wide, high = (
-        whole if sum(ends) + 4 >= whole else sum(ends) + 4 + (whole - sum(ends)) % 1
-        for whole, ends in ((box.width(), across), (box.height(), down)))
-    x, y = box.x() - floor(box.x()), box.y() - floor(box.y())
-    small = outline._replace(box=QtCore.QRectF(x, y, wide, high))
-    symmetric = len(set(rx)) == len(set(ry)) == 1
-    mask, place = blurs.get(
-        (small.key, sigma, ratio), lambda: blurred(path_of(small), sigma, ratio, symmetric))
+    path = path_of(outline)
+    mask, place = blurred(path, sigma, ratio, len(set(rx)) == len(set(ry)) == 1)
     image = mask.convertToFormat(QtGui.QImage.Format.Format_ARGB32_Premultiplied)
-    place = place.translated(floor(box.x()), floor(box.y()))
-    fine = image.width() / place.width()
-    if wide == box.width() and high == box.height():
-        solid = _solid(painter, path_of(outline), sigma, ratio)
-        _draw_round(painter, place, image, solid, BLACK)
-        return
-    columns = _strips(place.x(), place.width(), box.width() - wide, box.x() + across[0],
-                      box.right() - across[1], ratio)
-    rows = _strips(place.y(), place.height(), box.height() - high, box.y() + down[0],
-                   box.bottom() - down[1], ratio)
-    for column, (from_x, to_x, wide_from, wide_to) in enumerate(columns):
-        for row, (from_y, to_y, high_from, high_to) in enumerate(rows):
-            target = QtCore.QRectF(to_x, to_y, wide_to, high_to)
-            if len(columns) == len(rows) == 3 and column == row == 1:
-                painter.fillRect(target, BLACK)  # nothing is blurred here
-                continue
-            painter.drawImage(target, image, QtCore.QRectF(
-                from_x * fine, from_y * fine, wide_from * fine, high_from * fine))
+    _draw_round(painter, place, image, _solid(painter, path, sigma, ratio), BLACK)
 
 
 def _solid(
@@ -258,23 +183,6 @@ def _draw_round(
         painter.drawImage(place, image)
         painter.restore()
     painter.fillRect(solid, colour)
-
-
-def _strips(
-    start: float, length: float, more: float, first: float, last: float, ratio: float
-) -> list[tuple[float, float, float, float]]:
-    """Where the strips of a picture are taken from and drawn to, and their lengths; in px.
-
-    What lies between ``first`` and ``last`` grows by ``more``. Strips meet on whole pixels: no
-    seam shows.
-    """
-    if not more:
-        return [(0, start, length, length)]
-    first, last = ceil(first * ratio) / ratio, floor(last * ratio) / ratio
-    return [(0, start, first - start, first - start),
-            (first - start, first, last - first - more, last - first),
-            (last - more - start, last, start + length - (last - more),
-             start + length - (last - more))]
 
 
 def paint_soft(
