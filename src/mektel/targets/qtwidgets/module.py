@@ -148,7 +148,7 @@ def module_source(
         fields["overhang"] = literal(over)
     source = environment().get_template("module.py.j2").render(
         headline=f"{sheet.name}: {CALLED[sheet.behaviour]} of the kit {sheet.kit_name}. Made by "
-                 "Mektel; needs PySide6 or PyQt6.",
+                 "Mektel.",
         docstring=f"The control “{sheet.name}”; signals of QPushButton, entered, left.",
         class_name=class_name, base=BASES.get(sheet.behaviour, "Control"),
         arguments=_arguments(sheet, fields), values=values, parameters=parameters,

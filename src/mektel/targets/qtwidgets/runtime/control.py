@@ -60,6 +60,9 @@ class Control(QtWidgets.QPushButton):
         self._motion: Motion | None = None
         self._answers: Answers | None = None
         self.last_paint: LastPaint | None = None
+        # What the platform says of contrast, and the word for a high one.
+        self.hints: tuple[Any, Any] | None = None
+        self._shown: tuple[tuple[str, bool, bool], Text] | None = None
         self._hit: tuple[QtCore.QRectF, QtGui.QPainterPath] | None = None
         self._mnemonics = True
         self._pointer_inside = self._keyboard_focus = self._dotted = False
@@ -276,7 +279,10 @@ class Control(QtWidgets.QPushButton):
 
     def shown_text(self) -> Text:
         """What it says, and the letter of its mnemonic."""
-        return text_of(self.text(), self._mnemonics)._replace(dotted=self._dotted)
+        given = self.text(), self._mnemonics, self._dotted
+        if self._shown is None or self._shown[0] != given:
+            self._shown = given, text_of(*given[:2])._replace(dotted=self._dotted)
+        return self._shown[1]
 
     def plain_text(self) -> str:
         """What it says, without the sign of a mnemonic."""
@@ -302,11 +308,12 @@ class Control(QtWidgets.QPushButton):
 
     def states(self) -> set[str]:
         """What holds now, of ``design.states``."""
-        holding = {"checked": self.isChecked(), "disabled": not self.isEnabled()}
-        if self.isEnabled():
-            holding |= {"focus": self.hasFocus() and self._keyboard_focus,
-                        "hover": self._pointer_inside, "pressed": self.isDown()}
-        return {state for state, holds in holding.items() if holds}
+        holding = {"checked"} if self.isChecked() else set()
+        if not self.isEnabled():
+            return holding | {"disabled"}
+        holding |= {"hover"} if self._pointer_inside else set()
+        holding |= {"pressed"} if self.isDown() else set()
+        return holding | ({"focus"} if self._keyboard_focus and self.hasFocus() else set())
 
     def rest(self) -> Parts:
         """Every value at rest."""

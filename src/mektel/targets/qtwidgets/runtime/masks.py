@@ -10,7 +10,6 @@ from .frames import Cache
 from .outlines import Outline, lengths
 from .qt import QtCore, QtGui, painter_on
 
-Cover = Callable[[QtGui.QPainter, list[Outline]], object]
 # Px that stay of what is alike along a side, and the least that is worth leaving out.
 STAYS, LEAST = 16, 32
 _masks: Cache[QtGui.QImage] = Cache(16 << 20, QtGui.QImage.sizeInBytes)
@@ -32,7 +31,8 @@ def paint_mask(
 
 def paint_stretched_mask(
     painter: QtGui.QPainter, outlines: list[Outline], bounds: QtCore.QRectF, reach: float,
-    ratio: float, colour: QtGui.QColor, middle: QtGui.QColor | None, key: Hashable, cover: Cover,
+    ratio: float, colour: QtGui.QColor, middle: QtGui.QColor | None, key: Hashable,
+    cover: Callable[[QtGui.QPainter, list[Outline]], object],
 ) -> None:
     """A shadow that follows rounded boxes, within ``reach`` of their edges: its corners, and what
     lies between them repeated; ``middle`` is what it is deep within, None for nothing.
@@ -75,9 +75,7 @@ def paint_stretched_mask(
 def _middle(
     sides: list[tuple[float, float]], reach: float, ratio: float
 ) -> tuple[float, float, float]:
-    """Px that can be left out along an axis where outlines and their blurs are alike, and where
-    what stays of that begins and ends; of each outline where its straight side does.
-    """
+    """Px left out where outlines and their blurs are alike, and where what stays of that lies."""
     begin = max(first for first, _ in sides) + reach
     end = min(last for _, last in sides) - reach
     left_out = floor((end - begin - STAYS) * ratio) / ratio

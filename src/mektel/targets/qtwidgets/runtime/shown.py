@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from weakref import ref
 
 from .answers import Frame
-from .drawing import Drawing, Still, picture, pictures
+from .drawing import Drawing, Still, cropped, picture, pictures
 from .motion import reduced_motion
 from .outlines import body_path
 from .qt import QtCore, QtGui, QtWidgets, keep_references
@@ -17,8 +17,9 @@ from .qt import QtCore, QtGui, QtWidgets, keep_references
 if TYPE_CHECKING:
     from .control import Control
 
-# Pixels of the largest picture that is made; the line of high contrast in px.
-LARGEST, CONTRAST = 40_000_000, 2
+# Pixels of the largest picture that is made; bytes of the largest that is quickly looked through
+# for what is seen of it; the line of high contrast in px.
+LARGEST, CROPPED, CONTRAST = 40_000_000, 1 << 20, 2
 
 
 class LastPaint(NamedTuple):
@@ -41,6 +42,9 @@ class Outside(QtWidgets.QGraphicsDropShadowEffect):
         super().__init__(control)
         self.setOffset(0, 0)
         self.setBlurRadius(reach)
+        # How many children the control had, the last of them, and whether any is a widget.
+        self._seen: tuple[int, QtCore.QObject | None] = (0, None)
+        self._holds_widgets = False
 
     def draw(self, painter: QtGui.QPainter) -> None:
         keep_references()
@@ -48,7 +52,10 @@ class Outside(QtWidgets.QGraphicsDropShadowEffect):
         with Reported():
             paint(control, painter)
         children = control.children()
-        if len(children) > 1 and any(child.isWidgetType() for child in children):
+        if self._seen != (len(children), children[-1]):
+            self._seen = len(children), children[-1]
+            self._holds_widgets = any(child.isWidgetType() for child in children)
+        if self._holds_widgets:
             self.drawSource(painter)
 
 
@@ -81,7 +88,7 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
         painter.drawImage(last.at, frame)
     else:
         _paint_anew(control, painter, placed, seen)
-    if _high_contrast():
+    if _high_contrast(control):
         _paint_contrast(control, painter)
 
 
@@ -107,7 +114,8 @@ def _paint_anew(
     # What is seen for a 60th of a second is not kept, but what stands still in it.
     if moving is None and small:
         frame = _frame(control, room, ratio, start)
-        at = QtCore.QPointF(-left - x / ratio, -top - y / ratio)
+        at = QtCore.QPointF(frame.offset().x() - x, frame.offset().y() - y) / ratio
+        at -= QtCore.QPointF(left, top)
         painter.drawImage(at, frame)
         control.last_paint = LastPaint(seen, at, ref(frame))
     else:
@@ -139,13 +147,16 @@ def _drawing(
 def _frame(
     control: Control, room: QtCore.QSize, ratio: float, start: tuple[float, float]
 ) -> QtGui.QImage:
-    """The control's picture; ``start`` is where px begin in its first pixel."""
+    """What is to be seen of the control; ``start`` is where px begin in the whole's first pixel."""
     holding = frozenset(control.states())
     key = (control.variant(), holding, control.shown_text(), room.width(), room.height(), ratio,
            start, from_right(control))
 
-    return pictures.get(key, lambda: picture(
-        room, ratio, start, _drawing(control, room, ratio).paint))
+    def make() -> QtGui.QImage:
+        whole = picture(room, ratio, start, _drawing(control, room, ratio).paint)
+        return cropped(whole) if whole.sizeInBytes() <= CROPPED else whole
+
+    return pictures.get(key, make)
 
 
 def from_right(control: Control) -> bool:
@@ -153,11 +164,14 @@ def from_right(control: Control) -> bool:
     return bool(control.layoutDirection() == QtCore.Qt.LayoutDirection.RightToLeft)
 
 
-def _high_contrast() -> bool:
-    """Whether the platform asks for it; Qt knows since 6.10."""
-    accessibility = getattr(QtGui.QGuiApplication.styleHints(), "accessibility", None)
-    return accessibility is not None and bool(
-        accessibility().contrastPreference() == QtCore.Qt.ContrastPreference.HighContrast)
+def _high_contrast(control: Control) -> bool:
+    """Whether the platform asks for it; Qt knows since 6.10. Asked for with every repaint."""
+    if control.hints is None:
+        platform = QtGui.QGuiApplication.styleHints()
+        control.hints = (platform, QtCore.Qt.ContrastPreference.HighContrast) if hasattr(
+            platform, "accessibility") else (None, None)
+    hints, high = control.hints
+    return hints is not None and bool(hints.accessibility().contrastPreference() == high)
 
 
 def _paint_contrast(control: Control, painter: QtGui.QPainter) -> None:
