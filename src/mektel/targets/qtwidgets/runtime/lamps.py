@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from .blur import blurred, tinted
+from .blur import Blurred, blurred, tinted
 from .design import Part
+from .frames import Cache
 from .outlines import lengths
 from .qt import QtCore, QtGui
-from .shadows import blurs
 
 # How bright a lamp is that is not lit; the light of its heart, lit and not; its rim and its ring.
 UNLIT, HEART, UNLIT_HEART, RIM = 0.6, 0.7, 0.25, 0.45
 RING = QtGui.QColor(0, 0, 0, 89)
+_glows: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
 
 
 def paint_lamp(
@@ -24,7 +25,7 @@ def paint_lamp(
     if part["lit"] and part["glow"] > 0:
         disc = _disc(spot, half + 1)
         key = lengths(disc.boundingRect()), part["glow"], ratio
-        mask, place = blurs.get(key, lambda: blurred(disc, part["glow"] / 2, ratio))
+        mask, place = _glows.get(key, lambda: blurred(disc, part["glow"] / 2, ratio))
         painter.drawImage(place, tinted(mask, colour))
     shade = QtGui.QRadialGradient(
         spot - QtCore.QPointF(0.24, 0.32) * half, 1.24 * half)

@@ -7,9 +7,9 @@ from itertools import pairwise
 from math import ceil, floor
 from typing import Any
 
-from .blur import REACH, Blurred, blurred, tinted
+from .blur import REACH, blurred, tinted
 from .design import Part
-from .frames import Cache, Same
+from .frames import Same
 from .masks import paint_mask, paint_stretched_mask
 from .outlines import Outline, grown, lengths, moved, path_of, shape
 from .qt import QtCore, QtGui
@@ -18,7 +18,6 @@ from .qt import QtCore, QtGui
 INSIDE = (0.98, 0.9, 0.8, 0.7, 0.55)
 BLACK = QtGui.QColor(QtCore.Qt.GlobalColor.black)
 _Compose = QtGui.QPainter.CompositionMode
-blurs: Cache[Blurred] = Cache(8 << 20, lambda blur: blur.mask.sizeInBytes())
 
 
 def paint_shadow(

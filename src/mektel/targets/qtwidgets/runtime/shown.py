@@ -42,9 +42,6 @@ class Outside(QtWidgets.QGraphicsDropShadowEffect):
         super().__init__(control)
         self.setOffset(0, 0)
         self.setBlurRadius(reach)
-        # How many children the control had, the last of them, and whether any is a widget.
-        self._seen: tuple[int, QtCore.QObject | None] = (0, None)
-        self._holds_widgets = False
 
     def draw(self, painter: QtGui.QPainter) -> None:
         keep_references()
@@ -52,10 +49,7 @@ class Outside(QtWidgets.QGraphicsDropShadowEffect):
         with Reported():
             paint(control, painter)
         children = control.children()
-        if self._seen != (len(children), children[-1]):
-            self._seen = len(children), children[-1]
-            self._holds_widgets = any(child.isWidgetType() for child in children)
-        if self._holds_widgets:
+        if len(children) > 1 and any(child.isWidgetType() for child in children):
             self.drawSource(painter)
 
 
