@@ -16,6 +16,7 @@ from .motion import Motion, clock, reduced_motion
 from .outlines import body_path
 from .parameters import checked, qt_value
 from .qt import Property, QtCore, QtGui, QtWidgets, Signal, painter_on
+from .resizing import Resizing
 from .shown import LastPaint, Outside, from_right, paint
 from .sounds import play
 from .variants import Variant, variant_of
@@ -60,6 +61,7 @@ class Control(QtWidgets.QPushButton):
         self._motion: Motion | None = None
         self._answers: Answers | None = None
         self.last_paint: LastPaint | None = None
+        self.resizing: Resizing | None = None
         # What the platform says of contrast, and the word for a high one.
         self.hints: tuple[Any, Any] | None = None
         self._shown: tuple[tuple[str, bool, bool], Text] | None = None

@@ -30,14 +30,23 @@ class Cache(Generic[Kept]):
         self._size = size
         self._kept: OrderedDict[Hashable, Kept] = OrderedDict()
 
+    def __contains__(self, key: Hashable) -> bool:
+        return key in self._kept
+
     def get(self, key: Hashable, make: Callable[[], Kept]) -> Kept:
         kept = self._kept.get(key)
         if kept is None:
-            kept = self._kept[key] = make()
-            self.bytes += self._size(kept)
-            while self.bytes > self.most and len(self._kept) > 1:
-                _, oldest = self._kept.popitem(last=False)
-                self.bytes -= self._size(oldest)
-        else:
-            self._kept.move_to_end(key)
+            return self.put(key, make())
+        self._kept.move_to_end(key)
+        return kept
+
+    def put(self, key: Hashable, kept: Kept) -> Kept:
+        """Keeps what may differ from what was kept before."""
+        if key in self._kept:
+            self.bytes -= self._size(self._kept.pop(key))
+        self._kept[key] = kept
+        self.bytes += self._size(kept)
+        while self.bytes > self.most and len(self._kept) > 1:
+            _, oldest = self._kept.popitem(last=False)
+            self.bytes -= self._size(oldest)
         return kept

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Hashable
 from itertools import pairwise
 from typing import NamedTuple
 
+from .blur import REACH
 from .brushes import brush_of
 from .design import Design, Part, asset
 from .frames import Cache, Same
+from .masks import paint_mask
 from .outlines import area, lengths
 from .qt import QtCore, QtGui
-from .shadows import paint_soft
+from .shadows import BLACK, paint_soft
 
 EM = 256  # laid out this large, then scaled: no hinting, the same at every density
 SMALLEST_FIT = 0.4
@@ -88,7 +91,7 @@ def paint_label(
     key = (Same(design), text, lengths(box), padding, own_area, *(
         part.get(name) for name in SET_BY))
     path, bounds = _layouts.get(key, lambda: _laid_out(part, box, padding, text, design))
-    _paint_beneath(painter, part, path, ratio)
+    _paint_beneath(painter, part, path, ratio, key)
     painter.fillPath(path, brush_of(part, bounds))
 
 
@@ -147,7 +150,7 @@ def has_effects(part: Part) -> bool:
 
 
 def _paint_beneath(
-    painter: QtGui.QPainter, part: Part, path: QtGui.QPainterPath, ratio: float
+    painter: QtGui.QPainter, part: Part, path: QtGui.QPainterPath, ratio: float, key: Hashable
 ) -> None:
     """What lies under the letters: their shadow, the light and shade that raise them, a line."""
     edge = part.get("edge", 0)
@@ -165,7 +168,11 @@ def _paint_beneath(
         dx, dy = part.get("shadow_offset", (0, 1))
         cast, blur = path.translated(dx, dy), part.get("shadow_blur", 2)
         if blur > 0:
-            paint_soft(painter, cast, blur / 2, shadow, ratio)
+            reach = 1 + REACH * blur / 2
+            paint_mask(
+                painter, cast.boundingRect().adjusted(-reach, -reach, reach, reach), ratio, shadow,
+                (key, edge, dx, dy, blur),
+                lambda inside: paint_soft(inside, cast, blur / 2, BLACK, ratio))
         else:
             painter.fillPath(cast, shadow)
     relief = part.get("relief", "flat")

@@ -9,6 +9,7 @@ from .blur import tinted
 from .frames import Cache
 from .outlines import Outline, lengths
 from .qt import QtCore, QtGui, painter_on
+from .resizing import Sketch
 
 # Px that stay of what is alike along a side, and the least that is worth leaving out.
 STAYS, LEAST = 16, 32
@@ -24,9 +25,7 @@ def paint_mask(
     Tinted last: what rounding loses on the way is less of a faint colour.
     """
     room = _room(painter, bounds, ratio)
-    image = _tinted(room, ratio, colour, key, cover)
-    image.setDevicePixelRatio(ratio)
-    painter.drawImage(room, image)
+    painter.drawImage(room, _tinted(room, ratio, colour, key, cover))
 
 
 def paint_stretched_mask(
@@ -52,6 +51,10 @@ def paint_stretched_mask(
     room = whole.adjusted(0, 0, *fewer)
     image = _tinted(room, ratio, colour, (key, *(line.key for line in small)),
                     lambda inside: cover(inside, small))
+    size = (room.size() * ratio).toSize()
+    if image.size() != size:
+        image = image.scaled(size, QtCore.Qt.AspectRatioMode.IgnoreAspectRatio,
+                             QtCore.Qt.TransformationMode.SmoothTransformation)
     columns = _bands(across, room.x(), image.width(), ratio)
     rows = _bands(down, room.y(), image.height(), ratio)
     painter.save()
@@ -98,6 +101,7 @@ def _tinted(
     room: QtCore.QRectF, ratio: float, colour: QtGui.QColor, key: Hashable,
     cover: Callable[[QtGui.QPainter], object],
 ) -> QtGui.QImage:
+    """A shadow in its colour; while a control is resized, maybe of another size than its room."""
     def make() -> QtGui.QImage:
         image = QtGui.QImage(round(room.width() * ratio), round(room.height() * ratio),
                              QtGui.QImage.Format.Format_ARGB32_Premultiplied)
@@ -111,7 +115,10 @@ def _tinted(
         image.setDevicePixelRatio(1)
         return image.convertToFormat(QtGui.QImage.Format.Format_Alpha8)
 
-    return tinted(_masks.get((key, lengths(room), ratio), make), colour)
+    known = (key, lengths(room), ratio)
+    sketch = Sketch.current
+    mask = _masks.get(known, make) if sketch is None else sketch.mask(_masks, known, make)
+    return tinted(mask, colour)
 
 
 def _room(

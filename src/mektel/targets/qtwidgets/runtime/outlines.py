@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 from math import cos, radians, sin, sqrt
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from .design import Part
 from .frames import Cache, Same
@@ -136,8 +136,6 @@ _stretches: Cache[QtGui.QPainterPath] = Cache(KEPT_PATHS, lambda _path: 1)
 def _stretched(
     part: Part, name: str, box: QtCore.QRectF, size: tuple[float, float]
 ) -> QtGui.QPainterPath:
-    path = QtGui.QPainterPath()
-    path.setFillRule(QtCore.Qt.FillRule.WindingFill)
     if "position" in part:
         x, y = part["position"]
         placed = QtGui.QTransform.fromTranslate(
@@ -145,10 +143,17 @@ def _stretched(
     else:
         placed = QtGui.QTransform.fromTranslate(box.x(), box.y()).scale(
             box.width() / size[0], box.height() / size[1])
-    for ring in part["paths"][name]:
+    key = Same(part["paths"][name])
+    return placed.map(_stretches.get(key, lambda: _polygons(part["paths"][name])))
+
+
+def _polygons(rings: Any) -> QtGui.QPainterPath:
+    path = QtGui.QPainterPath()
+    path.setFillRule(QtCore.Qt.FillRule.WindingFill)
+    for ring in rings:
         path.addPolygon(QtGui.QPolygonF([QtCore.QPointF(x, y) for x, y in ring]))
         path.closeSubpath()
-    return placed.map(path)
+    return path
 
 
 def turn(painter: QtGui.QPainter, part: Part, box: QtCore.QRectF) -> None:

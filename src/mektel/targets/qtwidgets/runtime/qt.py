@@ -38,6 +38,8 @@ else:
     Signal = QtCore.Signal if BINDING == "PySide6" else QtCore.pyqtSignal
     Property = QtCore.Property if BINDING == "PySide6" else QtCore.pyqtProperty
 
+# What QPaintDevice.devType says of a QImage.
+IMAGE = 3
 LOSES_REFERENCES = BINDING == "PySide6" and (
     QtCore.qVersion(), sys.version_info[:2]) == FAULTY
 if LOSES_REFERENCES:
@@ -62,6 +64,18 @@ def painter_on(device: QtGui.QPaintDevice) -> Iterator[QtGui.QPainter]:
         painter.end()
 
 
+def is_on_window(painter: QtGui.QPainter, widget: QtWidgets.QWidget) -> bool:
+    """Whether a painter paints what a window shows, not a picture that is taken of it."""
+    device = painter.device()
+    if BINDING == "PySide6":
+        store: QtGui.QBackingStore | None = widget.backingStore()
+        return store is not None and device is store.paintDevice()
+    # PyQt6 knows the class of a picture that Python made; a window's is an image made by Qt.
+    sip = importlib.import_module("PyQt6.sip")
+    return type(device) is QtGui.QPaintDevice and bool(
+        sip.cast(device, QtGui.QPixmap).devType() == IMAGE)
+
+
 def bytes_of(image: QtGui.QImage) -> bytes:
     """The pixels of a picture, row after row."""
     bits = image.constBits()
@@ -70,4 +84,4 @@ def bytes_of(image: QtGui.QImage) -> bytes:
 
 
 __all__ = ["Property", "QtCore", "QtGui", "QtWidgets", "Signal", "bytes_of",
-           "keep_references", "painter_on"]
+           "is_on_window", "keep_references", "painter_on"]

@@ -10,9 +10,11 @@ from weakref import ref
 
 from .answers import Frame
 from .drawing import Drawing, Still, cropped, picture, pictures
+from .frames import Same
 from .motion import reduced_motion
 from .outlines import body_path
-from .qt import QtCore, QtGui, QtWidgets, keep_references
+from .qt import QtCore, QtGui, QtWidgets, is_on_window, keep_references
+from .resizing import Resizing, Sketch
 
 if TYPE_CHECKING:
     from .control import Control
@@ -90,7 +92,7 @@ def _paint_anew(
     control: Control, painter: QtGui.QPainter, placed: QtGui.QTransform, seen: tuple[Any, ...]
 ) -> None:
     """Paints what may have changed; a picture that stands still is noted with what it shows."""
-    control.last_paint = None
+    last, control.last_paint = control.last_paint, None
     left, top, right, bottom = control.design.beyond
     room = QtCore.QSize(control.width() + left + right, control.height() + top + bottom)
     ratio = placed.m11()
@@ -105,21 +107,41 @@ def _paint_anew(
         x, y = (max(0.0, at - floor(at + 1e-4)) for at in (
             placed.dx() - left * ratio, placed.dy() - top * ratio))
     start = round(x, 3), round(y, 3)
+    key = _key(control, room, ratio, start)
+    sketch = Sketch((Same(control.design), key[1], ratio), _is_resized(control, painter, last))
     # What is seen for a 60th of a second is not kept, but what stands still in it.
-    if moving is None and small:
-        frame = _frame(control, room, ratio, start)
+    if moving is None and small and (key in pictures or not sketch.rough):
+        drawing = _drawing(control, room, ratio)
+        frame = pictures.get(key, lambda: sketch.drawn(
+            lambda: _cropped(picture(room, ratio, start, drawing.paint))))
         at = QtCore.QPointF(frame.offset().x() - x, frame.offset().y() - y) / ratio
         at -= QtCore.QPointF(left, top)
         painter.drawImage(at, frame)
         control.last_paint = LastPaint(seen, at, ref(frame))
-    else:
-        painter.save()
-        if placing is not None:
-            painter.setWorldTransform(placing, True)
-        painter.translate(-left, -top)
-        drawing = _drawing(control, room, max(1.0, abs(ratio)), moving, start if small else None)
-        drawing.paint(painter)
-        painter.restore()
+        return
+    painter.save()
+    if placing is not None:
+        painter.setWorldTransform(placing, True)
+    painter.translate(-left, -top)
+    drawing = _drawing(control, room, max(1.0, abs(ratio)), moving, start if small else None)
+    sketch.drawn(lambda: drawing.paint(painter))
+    painter.restore()
+    if control.resizing is not None and sketch.rough:
+        control.resizing.wait(sketch.due)
+
+
+def _is_resized(control: Control, painter: QtGui.QPainter, last: LastPaint | None) -> bool:
+    """Whether its size changes on a window; a picture that is taken of it is always exact."""
+    if not is_on_window(painter, control):
+        return False
+    resizing = control.resizing
+    if resizing is None and last is not None and last.shows[1] != control.size():
+        resizing = Resizing(control)
+    elif resizing is not None and resizing.is_over():
+        resizing.deleteLater()
+        resizing = None
+    control.resizing = resizing
+    return resizing is not None
 
 
 def _drawing(
@@ -138,19 +160,16 @@ def _drawing(
         control.design, moving.parts, text, box, room, ratio, flipped, moving.marks, still)
 
 
-def _frame(
+def _key(
     control: Control, room: QtCore.QSize, ratio: float, start: tuple[float, float]
-) -> QtGui.QImage:
-    """What is to be seen of the control; ``start`` is where px begin in the whole's first pixel."""
-    holding = frozenset(control.states())
-    key = (control.variant(), holding, control.shown_text(), room.width(), room.height(), ratio,
-           start, from_right(control))
+) -> tuple[Any, ...]:
+    """What a picture depends on; ``start`` is where px begin in the whole's first pixel."""
+    return (control.variant(), frozenset(control.states()), control.shown_text(), room.width(),
+            room.height(), ratio, start, from_right(control))
 
-    def make() -> QtGui.QImage:
-        whole = picture(room, ratio, start, _drawing(control, room, ratio).paint)
-        return cropped(whole) if whole.sizeInBytes() <= CROPPED else whole
 
-    return pictures.get(key, make)
+def _cropped(whole: QtGui.QImage) -> QtGui.QImage:
+    return cropped(whole) if whole.sizeInBytes() <= CROPPED else whole
 
 
 def from_right(control: Control) -> bool:
