@@ -200,6 +200,41 @@ def manners() -> None:
     results["thumb"] = [ends[0] == ends[3], ends[1] == ends[2], ends[0] != ends[1]]
 
 
+def dragged() -> None:
+    """Larger step by step: at once in a window, exact once it stays; a picture taken is exact."""
+    importlib.import_module("controls.runtime").set_reduced_motion(True)
+    results["rough"], results["taken"], results["stays"] = 0, [], []
+    for name in controls.__all__:
+        window = QtWidgets.QWidget()
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            control = getattr(controls, name)(window)
+        control.move(60, 60)
+        control.resize(control.sizeHint())
+        window.resize(500, 360)
+        window.show()
+        application.processEvents()
+        for step in range(1, 6):
+            control.resize(control.width() + 9 * step, control.height() + 4 * step)
+            application.processEvents()
+        results["rough"] += control.resizing is not None and len(control.resizing._due) > 1
+        taken = window.grab().toImage()
+        control.resize(control.width() + 40, control.height() + 30)
+        application.processEvents()
+        until = QtCore.QDeadlineTimer(10_000)
+        while control.resizing is not None and not until.hasExpired():
+            QTest.qWait(20)
+        kept = window.screen().grabWindow(window.winId()).toImage()
+        if kept != window.grab().toImage().convertToFormat(kept.format()):
+            results["stays"].append(name)
+        control.resize(control.width() - 40, control.height() - 30)
+        pictures = importlib.import_module("controls.runtime.drawing").pictures
+        pictures._kept.clear()
+        if taken != window.grab().toImage():
+            results["taken"].append(name)
+        window.close()
+
+
 def many() -> None:
     """As many as asked for, of two kinds, through a hundred sizes: memory stays."""
     window = QtWidgets.QWidget()
@@ -223,7 +258,8 @@ def many() -> None:
 
 
 PARTS: dict[str, Callable[[], None]] = {
-    "sizes": sizes, "layouts": layouts, "manners": manners, "many": many}
+    "sizes": sizes, "layouts": layouts, "manners": manners, "dragged": dragged,
+    "many": many}
 if __name__ == "__main__":
     application = QtWidgets.QApplication([])
     sys.path.insert(0, ".")

@@ -249,6 +249,29 @@ def test_the_page_says_how_large_they_are(kit: Path) -> None:
                          [200, 36] * 2] and not errors, (doctype, boxes)
 
 
+LETTERS_ABOVE = """() => [...document.querySelectorAll("p")].map((line) => {
+  const bottom = (mark) => mark.getBoundingClientRect().bottom;
+  const host = line.lastElementChild, mark = line.querySelector("i"), own = mark.cloneNode();
+  const walk = document.createTreeWalker(
+    host.shadowRoot.querySelector("[part=label]"), NodeFilter.SHOW_TEXT);
+  walk.nextNode().after(own);
+  return bottom(mark) - bottom(own);
+})"""
+
+
+def test_letters_stand_on_the_line_of_the_text_beside_them(kit: Path, demo_kit: Kit) -> None:
+    """In a paragraph, and in a flexible row that lines up by baselines."""
+    names = ["board", "cargo", "fare", "fog", "night-watch", "ring-up", "half", "passage"]
+    mark = "Text<i style='display:inline-block;width:1px;height:0'></i>"
+    scripts = "".join(f"<script src={name}-button.js></script>" for name in names)
+    for style in ("", "display:flex;align-items:baseline"):
+        lines = (f"<p style='{style}'>{mark}<{name}-button></{name}-button></p>" for name in names)
+        written(kit, line_html="<!doctype html><script src=runtime.js></script>" + scripts
+                + "".join(lines))
+        with page_at(kit, "line.html") as (page, _):
+            assert page.evaluate(LETTERS_ABOVE) == [0] * len(names)
+
+
 def test_colours_of_the_platform_and_less_motion(kit: Path) -> None:
     written(kit, media_html="<!doctype html><script src=runtime.js></script><script src="
             "board-button.js></script><board-button id=board></board-button>")

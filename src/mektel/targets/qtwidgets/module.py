@@ -47,8 +47,9 @@ class Values:
     changes: dict[States, Groups]
     followed: list[FollowedValue] = field(default_factory=list)
     pictures: list[BakedPicture] = field(default_factory=list)
-    # Outlines that several layers or states have.
+    # Outlines, and areas of the control, that several layers or states have.
     rings: list[Rings] = field(default_factory=list)
+    areas: list[dict[str, Any]] = field(default_factory=list)
 
 
 def values_of(drawing: Drawing, source_of: Callable[[Followed], str]) -> Values:
@@ -79,24 +80,36 @@ def values_of(drawing: Drawing, source_of: Callable[[Followed], str]) -> Values:
     result.changes = {
         states: {part: group(values, states, part) for part, values in groups.items()}
         for states, groups in drawing.changes.items()}
-    _share_rings(result)
+    parts = [part for parts in (result.rest, *result.changes.values()) for part in parts.values()]
+    result.rings = _shared("RINGS", [part["paths"] for part in parts if part.get("paths")], list)
+    result.areas = _shared("AREAS", parts, dict)
     return result
 
 
-def _share_rings(values: Values) -> None:
-    """Outlines that are written more than once get a name."""
-    every = [paths for parts in (values.rest, *values.changes.values())
-             for part in parts.values() if (paths := part.get("paths"))]
-    uses = Counter(repr(rings) for paths in every for rings in paths.values()
-                   if isinstance(rings, list) and rings)
+def _shared(name: str, groups: Sequence[dict[str, Any]], kind: type) -> list[Any]:
+    """Values of a kind that are written more than once; in their places stands a name for each."""
+    uses = Counter(repr(value) for group in groups for value in group.values()
+                   if isinstance(value, kind) and value)
     names: dict[str, Name] = {}
-    for paths in every:
-        for name, rings in paths.items():
-            if uses[key := repr(rings)] > 1:
+    shared = []
+    for group in groups:
+        for entry, value in group.items():
+            # The paths of a part are several; each of those may be shared.
+            if uses[key := repr(value)] > 1 and entry != "paths":
                 if key not in names:
-                    names[key] = Name(f"RINGS[{len(names)}]")
-                    values.rings.append(rings)
-                paths[name] = names[key]
+                    names[key] = Name(f"{name}[{len(names)}]")
+                    shared.append(value)
+                group[entry] = names[key]
+    return shared
+
+
+def values_in(values: Values) -> dict[str, set[str]]:
+    """The names of all values that a part has in any state."""
+    names: dict[str, set[str]] = {}
+    for parts in (values.rest, *values.changes.values()):
+        for part, group in parts.items():
+            names.setdefault(part, set()).update(group)
+    return names
 
 
 def is_isolated(values: Values) -> bool:
@@ -130,7 +143,8 @@ def module_source(
     fields |= {name: "True" for name, holds in flags.items() if holds}
     if parameters:
         fields["parameters"] = pretty(checks(parameters), 8)
-    if rows := timings_source(sheet):
+    timings, rows = timings_source(sheet, values_in(values))
+    if rows:
         fields["timings"] = rows
     fields |= answering(sheet, instrument)
     if palette:
@@ -154,8 +168,8 @@ def module_source(
         arguments=_arguments(sheet, fields), values=values, parameters=parameters,
         signature=_signature(parameters),
         given=_passed(parameters, of_actions=False), actions=_passed(parameters, of_actions=True),
-        icons=_icons(sheet, values), palette=palette, sizes=sizes, text_source=text,
-        functions=called(sheet.driven), signals=_signals(sheet, parameters),
+        icons=_icons(sheet, values), palette=palette, timings=timings, sizes=sizes,
+        text_source=text, functions=called(sheet.driven), signals=_signals(sheet, parameters),
     )
     return source, pngs
 

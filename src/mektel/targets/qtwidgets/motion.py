@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, NamedTuple
 
 from mektel.core.easing import Bezier, Steps, easing_from_text
 from mektel.core.kit import REST, measure_of, parse_flags
@@ -11,7 +12,7 @@ from mektel.core.kit.answers import Swing
 from mektel.core.kit.timing import Timing
 from mektel.core.motion.arrivals import lasts
 from mektel.targets.answering import content_names, limits_of
-from mektel.targets.instrument import key_of
+from mektel.targets.instrument import States, key_of
 from mektel.targets.qtwidgets.instrument import QtInstrument
 from mektel.targets.qtwidgets.literals import Name, literal, pretty, side_by_side
 from mektel.targets.qtwidgets.plain_values import number, numbers, qt_colour, qt_value
@@ -22,14 +23,47 @@ from mektel.targets.timings import timing_table
 NAMES = {"outline": ("own_box", "paths"), "thickness": ("width",), "icon": ("commands",)}
 
 
-def timings_source(sheet: Sheet) -> str:
-    """The table of timings; empty where nothing moves."""
-    rows = timing_table(sheet)
-    lines = "".join(_row(f"({literal(states)}, {literal(part)}, {literal(value)},",
-                         f"{timing_source(timing)}),")
-                    for states, part, wanted, timing in rows
-                    for value in NAMES.get(wanted, (wanted,)))
-    return f"(\n{lines}        )" if rows else ""
+def timings_source(
+    sheet: Sheet, values: dict[str, set[str]]
+) -> tuple[list[str], str]:
+    """Timings of several rows by name, and the table of timings; empty where nothing moves.
+
+    ``values`` names what each part has in any state: nothing else can move.
+    """
+    rows: list[_Row] = []
+    for states, part, wanted, timing in timing_table(sheet):
+        names = tuple(name for name in NAMES.get(wanted, (wanted,)) if name in values.get(part, ()))
+        if names or not wanted:
+            rows.append(_Row(states, (part,) if part else (), names, timing_source(timing)))
+    rows = _joined(rows)
+    uses = Counter(row.timing for row in rows)
+    shared = [source for source, count in uses.items() if count > 1 and source != "None"]
+    named = {source: f"TIMINGS[{at}]" for at, source in enumerate(shared)}
+    lines = "".join(_line(f"({literal(row.states)}, {literal(row.parts)}, {literal(row.values)},",
+                          f"{named.get(row.timing, row.timing)}),") for row in rows)
+    return shared, f"(\n{lines}        )" if rows else ""
+
+
+class _Row(NamedTuple):
+    """The states, parts and values (empty for all) that a timing is for."""
+
+    states: States
+    parts: tuple[str, ...]
+    values: tuple[str, ...]
+    timing: str
+
+
+def _joined(rows: list[_Row]) -> list[_Row]:
+    """Rows of several parts that say the same are one, where the order of each part's stays."""
+    parts: dict[_Row, list[str]] = {}
+    whole = [row for row in rows if not row.parts]
+    for row in rows[len(whole):]:
+        parts.setdefault(row._replace(parts=()), []).extend(row.parts)
+    made = [row._replace(parts=tuple(named)) for row, named in parts.items()]
+    stay = all([row._replace(parts=()) for row in rows if row.parts == (part,)]
+               == [row._replace(parts=()) for row in made if part in row.parts]
+               for part in {part for row in rows for part in row.parts})
+    return whole + made if stay else rows
 
 
 def answering(sheet: Sheet, instrument: QtInstrument) -> dict[str, str]:
@@ -94,7 +128,7 @@ def swing_source(sheet: Sheet, swing: Swing) -> str:
     return "runtime.Swing(\n" + ",\n".join(f"                {line}" for line in given) + ")"
 
 
-def _row(start: str, rest: str) -> str:
+def _line(start: str, rest: str) -> str:
     """A row of a table on one line where there is room, else on two."""
     one = f"            {start} {rest}\n"
     return one if len(one) <= 100 else f"            {start}\n             {rest}\n"

@@ -40,7 +40,10 @@ def declarations(web: WebInstrument, state: PartState) -> Declarations:
         **({"margin-inline": MARGINS[part.align]} if stands_alone(sheet) else {
             "grid-area": "1 / 1", "justify-self": "stretch" if bound else SIDE[part.align]}),
         "padding": " ".join(_padding(web, state)),
-        "translate": f"{px(part.move[0])} {px(part.move[1] + exact)}",
+        # Moved by its margins, not by what is only painted elsewhere: what stands beside it on a
+        # line of text is lined up with its letters.
+        "margin-block": f"{px(exact)} {px(-exact)}",
+        "translate": f"{px(part.move[0])} {px(part.move[1])}",
         **paint,
         "font": f'{part.weight} {font_size} "{font_alias(as_set(part, sheet), sheet)}", sans-serif',
         "line-height": _line_height(part, sheet),
@@ -195,7 +198,7 @@ def _in_own_box(web: WebInstrument, state: PartState, exact: float) -> Declarati
     top = span(area.y[0] + area.height[0] / 2, area.y[1] + area.height[1] / 2)
     across = px(part.move[0]) if back == "0px" else f"calc({back} + {px(part.move[0])})"
     declarations = {"position": "absolute", "grid-area": "auto", "align-self": "auto",
-             "justify-self": "auto", "inset": "auto", "left": left, "top": top, "padding": "0",
+             "justify-self": "auto", "inset": "auto", "left": left, "top": top, "padding": "0", "margin-block": "0",
              "translate": f"{across} calc(-50% + {px(part.move[1] + exact)})"}
     if bound:
         declarations |= {"width": span(*area.width), "min-width": "0"}

@@ -168,7 +168,9 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
         # The element has the designed size at least, unless a page says otherwise; its boxes
         # stretch with it, whatever the page's mode.
         (":host", {
-            "display": "inline-flex", "vertical-align": "middle", "pointer-events": "none",
+            "display": "inline-flex", "pointer-events": "none",
+            # Its letters stand on the line of the text beside it.
+            "vertical-align": "baseline" if sheet.text_part else "middle",
             **({} if 0 in sheet.size_drivers else {"min-width": wide}),
             # What has no text to make room for keeps its form, if the page says nothing else.
             **({} if sheet.text_part else {"justify-self": "start", "align-self": "start"}),

@@ -22,6 +22,7 @@ from .sounds import play
 from .variants import Variant, variant_of
 
 LONG_PRESS_MS = 600
+NOTHING: dict[str, Any] = {}
 FIXED = QtWidgets.QSizePolicy.Policy.Fixed
 # What a value follows: the states it belongs to, its part, its path there, and what computes it.
 Driven = tuple[States, str, tuple[str | int, ...], Callable[[], Any]]
@@ -42,9 +43,11 @@ class Control(QtWidgets.QPushButton):
     nextDue = Signal()
 
     def __init__(
-        self, text: str | QtWidgets.QWidget | None, parent: QtWidgets.QWidget | None,
-        given: dict[str, Any], actions: dict[str, Any], properties: dict[str, Any],
+        self, text: str | QtWidgets.QWidget | None = None,
+        parent: QtWidgets.QWidget | None = None, given: dict[str, Any] = NOTHING,
+        actions: dict[str, Any] = NOTHING, **properties: Any,
     ) -> None:
+        """``given`` are parameters, ``actions`` what presses call, by name; the rest are Qt's."""
         if isinstance(text, QtWidgets.QWidget):
             # As forms do, which set the rest later.
             text, parent = None, text
@@ -479,11 +482,8 @@ class LongPressControl(Control):
 
     longPressed = Signal()
 
-    def __init__(
-        self, text: str | QtWidgets.QWidget | None, parent: QtWidgets.QWidget | None,
-        given: dict[str, Any], actions: dict[str, Any], properties: dict[str, Any],
-    ) -> None:
-        super().__init__(text, parent, given, actions, properties)
+    def __init__(self, *arguments: Any, **properties: Any) -> None:
+        super().__init__(*arguments, **properties)
         self._long = QtCore.QTimer(self, singleShot=True, interval=LONG_PRESS_MS)
         self._long.timeout.connect(self.longPressed)
         self.pressed.connect(self._long.start)

@@ -42,8 +42,8 @@ class Timing(NamedTuple):
     bounce: float = 0.0
 
 
-# The states, part and value that a timing is for, empty for all; later ones win.
-Timings = tuple[tuple[States, str, str, Timing | None], ...]
+# The states, parts and values that a timing is for, empty for all; later ones win.
+Timings = tuple[tuple[States, tuple[str, ...], tuple[str, ...], Timing | None], ...]
 
 # What is done when it is touched: its kind and values.
 Answer = dict[str, Any]
@@ -111,8 +111,7 @@ class Design:
     driven: bool = False
     follows_size: bool = False
     follows_parent: bool = False
-    # How values move when states are arrived in: the states, part and value (empty for all), and
-    # the timing; later ones win.
+    # How values move when states are arrived in; later timings win.
     timings: Timings = ()
     # What a touch sets off, what moves without end, and the layers that stand above such answers.
     answers: tuple[Answer, ...] = ()

@@ -305,8 +305,9 @@ def versions(name: str) -> list[str]:
 
 def timing_of(timings: Timings, states: frozenset[str], part: str, value: str) -> Timing | None:
     """The last timing that is for a value while these states hold."""
-    for needed, of_part, of_value, timing in timings[::-1]:
-        if of_part in ("", part) and of_value in ("", value) and states.issuperset(needed):
+    for needed, parts, values, timing in timings[::-1]:
+        if (not parts or part in parts) and (not values or value in values) and (
+                states.issuperset(needed)):
             return timing
     return None
 
