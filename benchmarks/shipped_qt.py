@@ -26,6 +26,7 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget  # noqa: E402
 
 MANY, REPAINTS = 1000, 100
 RESIZED = ((400, 300), (640, 400))
+STEPS = 20
 
 
 def milliseconds(act: Callable[[], object]) -> float:
@@ -40,7 +41,10 @@ def megabytes() -> float:
 
 
 def row(application: QApplication, name: str, kind: Callable[[QWidget], Any]) -> list[float]:
-    """Repaint of the same state; first paints of a state; after a resize; 1000 made; shown; MB."""
+    """Repaint of the same state, and of a QPushButton as large; first paints of a state; after a
+    resize; a step of a drag, 2 px wider and 1 px higher; the longest event after that, until it is
+    exact; 1000 made; shown; MB.
+    """
     window = QWidget()
     window.resize(900, 700)
     control = kind(window)
@@ -58,10 +62,22 @@ def row(application: QApplication, name: str, kind: Callable[[QWidget], Any]) ->
     control.setEnabled(True)
     control.repaint()
     again = statistics.median(milliseconds(control.repaint) for _ in range(REPAINTS))
+    plain = QPushButton("Board", window)
+    plain.setGeometry(at[0], 400, control.width(), control.height())
+    plain.show()
+    plain.repaint()
+    as_large = statistics.median(milliseconds(plain.repaint) for _ in range(REPAINTS))
+    steps = []
+    for _ in range(STEPS):
+        control.resize(control.width() + 2, control.height() + 1)
+        steps.append(milliseconds(control.repaint))
     resized = []
     for size in RESIZED:
         control.resize(*size)
         resized.append(milliseconds(control.repaint))
+    longest, until = 0.0, time.perf_counter() + 1
+    while getattr(control, "resizing", None) is not None and time.perf_counter() < until:
+        longest = max(longest, milliseconds(application.processEvents))
     window.close()
     before = megabytes()
     stage, made = QWidget(), []
@@ -77,7 +93,8 @@ def row(application: QApplication, name: str, kind: Callable[[QWidget], Any]) ->
         stage.repaint()
 
     shown = milliseconds(show)
-    return [again, max(first), *resized, built, shown, megabytes() - before]
+    return [again, as_large, max(first), *resized, longest, statistics.median(steps), built, shown,
+            megabytes() - before]
 
 
 def maker(kind: Any) -> Callable[[QWidget], Any]:
@@ -97,8 +114,9 @@ def maker(kind: Any) -> Callable[[QWidget], Any]:
 def main() -> None:
     warnings.simplefilter("ignore")
     application = QApplication([])
-    print("| control | again | new state | 400 × 300 | 640 × 400 | 1000 made | 1000 shown | MB |")
-    print("|---|---|---|---|---|---|---|---|")
+    columns = ("control", "again", "QPushButton as large", "new state", "400 × 300", "640 × 400",
+               "then", "drag", "1000 made", "1000 shown", "MB")
+    print(f"| {' | '.join(columns)} |\n|{'---|' * len(columns)}")
     controls = importlib.import_module(PACKAGE.name)
     importlib.import_module(f"{PACKAGE.name}.runtime").set_reduced_motion(True)
     kinds: list[tuple[str, Any]] = [("QPushButton", lambda parent: QPushButton("Board", parent))]

@@ -198,7 +198,8 @@ def _in_own_box(web: WebInstrument, state: PartState, exact: float) -> Declarati
     top = span(area.y[0] + area.height[0] / 2, area.y[1] + area.height[1] / 2)
     across = px(part.move[0]) if back == "0px" else f"calc({back} + {px(part.move[0])})"
     declarations = {"position": "absolute", "grid-area": "auto", "align-self": "auto",
-             "justify-self": "auto", "inset": "auto", "left": left, "top": top, "padding": "0", "margin-block": "0",
+             "justify-self": "auto", "inset": "auto", "left": left, "top": top, "padding": "0",
+             "margin-block": "0",
              "translate": f"{across} calc(-50% + {px(part.move[1] + exact)})"}
     if bound:
         declarations |= {"width": span(*area.width), "min-width": "0"}

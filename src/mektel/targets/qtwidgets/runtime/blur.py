@@ -9,7 +9,7 @@ from typing import NamedTuple
 from .qt import QtCore, QtGui, bytes_of
 
 # Sigmas that a blur reaches; samples in a sigma; the most samples that one is made of.
-REACH, FINENESS, MOST_SAMPLES = 3.0, 3.0, 120_000
+REACH, FINENESS, MOST_SAMPLES = 3.0, 2.5, 120_000
 # What smooth drawing of fewer samples blurs by itself, in squared samples: their own area, and
 # the way from one to the next.
 DRAWING = 1 / 12 + 1 / 6

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
+from functools import reduce
 from math import ceil
+from operator import or_
 from typing import NamedTuple
 
 from .answers import Mark
@@ -23,12 +25,12 @@ from .painting import (
     paint_strokes,
 )
 from .pictures import paint_picture
-from .qt import QtCore, QtGui, bytes_of, painter_on
+from .qt import SMOOTH, QtCore, QtGui, bytes_of, painter_on
 from .shadows import paint_inner_shadow, paint_shadow
 
 Run = list[tuple[str, Part]]
-# Bytes of all pictures that are kept.
-KEPT = 64 << 20
+# Bytes of all pictures that are kept, and of the largest that is cropped.
+KEPT, CROPPED = 64 << 20, 2 << 20
 pictures: Cache[QtGui.QImage] = Cache(KEPT, QtGui.QImage.sizeInBytes)
 
 
@@ -61,8 +63,7 @@ class Drawing:
 
     def paint(self, painter: QtGui.QPainter) -> None:
         self._base = painter.worldTransform()
-        painter.setRenderHints(QtGui.QPainter.RenderHint.Antialiasing
-                               | QtGui.QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setRenderHints(SMOOTH)
         if not self.design.isolated:
             self._paint_parts(painter)
             return
@@ -266,15 +267,21 @@ def picture(
 
 
 def cropped(image: QtGui.QImage) -> QtGui.QImage:
-    """What of a picture is painted; its offset is where that lies, in pixels."""
-    length, samples = image.bytesPerLine(), bytes_of(image)
-    rows = [samples[at : at + length] for at in range(0, len(samples), length)]
-    painted = [at for at, row in enumerate(rows) if row.strip(b"\0")]
+    """What of a picture is painted; its offset is where that lies, in pixels. All of a large one:
+    to look through that takes longer than is won.
+    """
+    if image.sizeInBytes() > CROPPED:
+        return image
+    cover = image.convertToFormat(QtGui.QImage.Format.Format_Alpha8)
+    length, width, samples = cover.bytesPerLine(), cover.width(), bytes_of(cover)
+    rows = [int.from_bytes(samples[at : at + width], "little")
+            for at in range(0, len(samples), length)]
+    painted = [at for at, row in enumerate(rows) if row]
     if not painted:
         return QtGui.QImage()
     top, bottom = painted[0], painted[-1]
-    left = min(length - len(row.lstrip(b"\0")) for row in rows[top : bottom + 1]) // 4
-    right = max(len(row.rstrip(b"\0")) + 3 for row in rows[top : bottom + 1]) // 4
+    columns = reduce(or_, rows).to_bytes(width, "little")
+    left, right = width - len(columns.lstrip(b"\0")), len(columns.rstrip(b"\0"))
     part = image.copy(left, top, right - left, bottom - top + 1)
     part.setOffset(QtCore.QPoint(left, top))
     return part

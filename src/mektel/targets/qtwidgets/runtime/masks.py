@@ -8,7 +8,7 @@ from math import ceil, floor
 from .blur import tinted
 from .frames import Cache
 from .outlines import Outline, lengths
-from .qt import QtCore, QtGui, painter_on
+from .qt import SMOOTH, QtCore, QtGui, painter_on
 from .resizing import Sketch
 
 # Px that stay of what is alike along a side, and the least that is worth leaving out.
@@ -108,8 +108,7 @@ def _tinted(
         image.setDevicePixelRatio(ratio)
         image.fill(QtCore.Qt.GlobalColor.transparent)
         with painter_on(image) as inside:
-            inside.setRenderHints(QtGui.QPainter.RenderHint.Antialiasing
-                                  | QtGui.QPainter.RenderHint.SmoothPixmapTransform)
+            inside.setRenderHints(SMOOTH)
             inside.translate(-room.x(), -room.y())
             cover(inside)
         image.setDevicePixelRatio(1)

@@ -38,6 +38,8 @@ else:
     Signal = QtCore.Signal if BINDING == "PySide6" else QtCore.pyqtSignal
     Property = QtCore.Property if BINDING == "PySide6" else QtCore.pyqtProperty
 
+SMOOTH = (QtGui.QPainter.RenderHint.Antialiasing
+          | QtGui.QPainter.RenderHint.SmoothPixmapTransform)
 # What QPaintDevice.devType says of a QImage.
 IMAGE = 3
 LOSES_REFERENCES = BINDING == "PySide6" and (
@@ -83,5 +85,5 @@ def bytes_of(image: QtGui.QImage) -> bytes:
     return as_string(image.sizeInBytes()) if as_string else bytes(bits)
 
 
-__all__ = ["Property", "QtCore", "QtGui", "QtWidgets", "Signal", "bytes_of",
+__all__ = ["SMOOTH", "Property", "QtCore", "QtGui", "QtWidgets", "Signal", "bytes_of",
            "is_on_window", "keep_references", "painter_on"]

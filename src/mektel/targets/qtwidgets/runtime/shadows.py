@@ -16,6 +16,8 @@ from .qt import QtCore, QtGui
 
 # Shares of a shape's bounds that a box in the middle of it is tried with.
 INSIDE = (0.98, 0.9, 0.8, 0.7, 0.55)
+# Pixels of a shape that are worth looking for one.
+LARGE = 60_000
 BLACK = QtGui.QColor(QtCore.Qt.GlobalColor.black)
 _Compose = QtGui.QPainter.CompositionMode
 
@@ -137,6 +139,8 @@ def _solid(
 ) -> QtCore.QRectF:
     """A box deep in a shape, where a blur of it changes nothing, between pixels; or none."""
     world, bounds = painter.worldTransform(), path.boundingRect()
+    if bounds.width() * bounds.height() * ratio * ratio < LARGE:
+        return QtCore.QRectF()
     if world.isRotating() or world.isScaling() or not path.contains(bounds.center()):
         return QtCore.QRectF()
     edges = []

@@ -19,9 +19,8 @@ from .resizing import Resizing, Sketch
 if TYPE_CHECKING:
     from .control import Control
 
-# Pixels of the largest picture that is made; bytes of the largest that is quickly looked through
-# for what is seen of it; the line of high contrast in px.
-LARGEST, CROPPED, CONTRAST = 40_000_000, 1 << 20, 2
+# Pixels of the largest picture that is made; the line of high contrast in px.
+LARGEST, CONTRAST = 40_000_000, 2
 
 
 class LastPaint(NamedTuple):
@@ -113,9 +112,9 @@ def _paint_anew(
     if moving is None and small and (key in pictures or not sketch.rough):
         drawing = _drawing(control, room, ratio)
         frame = pictures.get(key, lambda: sketch.drawn(
-            lambda: _cropped(picture(room, ratio, start, drawing.paint))))
-        at = QtCore.QPointF(frame.offset().x() - x, frame.offset().y() - y) / ratio
-        at -= QtCore.QPointF(left, top)
+            lambda: cropped(picture(room, ratio, start, drawing.paint))))
+        offset = frame.offset()
+        at = QtCore.QPointF((offset.x() - x) / ratio - left, (offset.y() - y) / ratio - top)
         painter.drawImage(at, frame)
         control.last_paint = LastPaint(seen, at, ref(frame))
         return
@@ -166,10 +165,6 @@ def _key(
     """What a picture depends on; ``start`` is where px begin in the whole's first pixel."""
     return (control.variant(), frozenset(control.states()), control.shown_text(), room.width(),
             room.height(), ratio, start, from_right(control))
-
-
-def _cropped(whole: QtGui.QImage) -> QtGui.QImage:
-    return cropped(whole) if whole.sizeInBytes() <= CROPPED else whole
 
 
 def from_right(control: Control) -> bool:
