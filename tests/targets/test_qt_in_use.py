@@ -142,7 +142,7 @@ def test_the_code_passes_linter_and_type_checker(
     sizes = sum(path.stat().st_size for path in package.rglob("controls/**/*") if path.is_file()
                 and "__pycache__" not in path.parts)
     # Some 1,600 lines of them are motion, answers to touch and sounds; of the bytes 80 kB.
-    assert lines <= 5800 and sizes < 480 * 1024
+    assert lines < 5850 and sizes < 480 * 1024
 
 
 @pytest.mark.parametrize("scale", ["1.25", "1.5"])

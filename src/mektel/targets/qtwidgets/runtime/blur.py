@@ -130,6 +130,8 @@ def _rows_convolved(samples: bytes, weights: int, reach: int) -> bytes:
 def tinted(mask: QtGui.QImage, colour: QtGui.QColor) -> QtGui.QImage:
     """A coverage in a colour."""
     image = mask.convertToFormat(QtGui.QImage.Format.Format_ARGB32_Premultiplied)
+    if colour == QtCore.Qt.GlobalColor.black:
+        return image
     painter = QtGui.QPainter(image)
     painter.setCompositionMode(QtGui.QPainter.CompositionMode.CompositionMode_SourceIn)
     painter.fillRect(image.rect(), colour)

@@ -130,8 +130,7 @@ def _paint_blurred(
         return
     path = path_of(outline)
     mask, place = blurred(path, sigma, ratio, len(set(rx)) == len(set(ry)) == 1)
-    image = mask.convertToFormat(QtGui.QImage.Format.Format_ARGB32_Premultiplied)
-    _draw_round(painter, place, image, _solid(painter, path, sigma, ratio), BLACK)
+    _draw_round(painter, place, tinted(mask, BLACK), _solid(painter, path, sigma, ratio), BLACK)
 
 
 def _solid(
