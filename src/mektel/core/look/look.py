@@ -80,7 +80,12 @@ class FillLook:
     blend: str = "normal"
 
     def extent(self) -> Box:
-        return _box(self.outline)
+        box = _box(self.outline)
+        if self.clip is None:
+            return box
+        x0, y0, x1, y1 = (bound(ends) for bound, ends in zip(
+            (max, max, min, min), zip(box, _box(self.clip), strict=True), strict=True))
+        return x0, y0, max(x0, x1), max(y0, y1)
 
 
 @dataclass(frozen=True)

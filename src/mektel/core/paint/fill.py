@@ -9,7 +9,7 @@ from mektel.core.paint.surface import Surface
 
 def paint(look: FillLook, surface: Surface) -> None:
     box = look.outline.scaled(surface.scale).moved(surface.left, surface.top)
-    rows, columns = surface.region(box.x, box.y, box.x + box.width, box.y + box.height)
+    rows, columns = surface.region_of(look.extent())
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return
