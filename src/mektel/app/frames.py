@@ -13,7 +13,8 @@ from mektel.app.pictures import Behind, Wanted, picture_or_message
 from mektel.core.look import Margins
 from mektel.core.look.resolve import look_of
 from mektel.core.motion import Motion
-from mektel.core.remember import unkept
+from mektel.core.motion.frames import frame_of
+from mektel.core.remember import passing, unkept
 
 # No more frames than this a second.
 RATE = 60.0
@@ -28,13 +29,16 @@ class Moment:
     scale: float
     margins: Margins
     behind: Behind | None = None
+    # Whether the next follows at once.
+    passes: bool = False
 
 
 def drawn_frame(moment: Moment) -> QImage:
     """The picture of a moment, for any thread."""
     # What is shown for a 60th of a second pushes nothing out that is kept.
-    with unkept():
-        look = look_of(moment.motion.at(moment.at))
+    with passing() if moment.passes else unkept():
+        look = (frame_of(moment.motion, moment.at, moment.scale) if moment.passes
+                else look_of(moment.motion.at(moment.at)))
         return picture_or_message(
             Wanted(look, moment.scale, moment.margins, behind=moment.behind))
 

@@ -219,7 +219,8 @@ class LiveControl(ShowsPictures, QAbstractButton):
             return
         ratio = self.devicePixelRatioF()
         if self.frames.ask(Moment(*shown, ratio, self._rest.margins,
-                                  self._behind(self._rest.look, ratio))):
+                                  self._behind(self._rest.look, ratio),
+                                  passes=self._scrubbed is None and self.moving)):
             self._asked, self._drawn_at = shown, shown[1]
 
     def _show_frame(self, image: QImage) -> None:

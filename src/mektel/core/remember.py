@@ -18,6 +18,7 @@ import cachetools.keys
 Result = TypeVar("Result")
 Function = TypeVar("Function", bound=Callable[..., Any])
 _keeping: ContextVar[bool] = ContextVar("keeping", default=True)
+_passing: ContextVar[bool] = ContextVar("passing", default=False)
 
 
 @contextlib.contextmanager
@@ -30,6 +31,24 @@ def unkept() -> Iterator[None]:
         yield
     finally:
         _keeping.reset(before)
+
+
+@contextlib.contextmanager
+def passing() -> Iterator[None]:
+    """What is made within is shown for a moment, while something moves: it is not kept, and is
+    drawn rather at once than to the last detail.
+    """
+    before = _passing.set(True)
+    try:
+        with unkept():
+            yield
+    finally:
+        _passing.reset(before)
+
+
+def is_passing() -> bool:
+    """Whether what is made now is shown for a moment only."""
+    return _passing.get()
 
 
 def is_kept() -> bool:

@@ -14,19 +14,24 @@ from mektel.core.look.look import sees_behind
 from mektel.core.paint.gradient import planes_at
 from mektel.core.paint.masks import masks
 from mektel.core.paint.surface import Floats, Surface
-from mektel.core.remember import is_kept
+from mektel.core.remember import is_kept, is_passing
 from mektel.core.shape import polygon_coverage, polygons
 
 # Drawn finer before it is turned, and as many samples averaged each way, so that turning neither
 # softens nor frays it.
 FINER = 3
+# Pixels per px that are so small that a frame that passes is resampled from as many; how much
+# larger it may be drawn then than its layers were.
+SMALL, STRETCH = 2, 1.1
 UNMOVED = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
 
 def finer_for(scale: float) -> int:
     """How many times as fine: where pixels are small already, twice does; so it does where a frame
-    is shown once.
+    is shown once, and where it passes once.
     """
+    if is_passing() and scale >= SMALL:
+        return 1
     return FINER if scale <= (2 if is_kept() else 1) else 2
 
 
@@ -38,7 +43,8 @@ def paint(
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return
-    if _is_even(look.matrix):
+    passes = is_passing() and scale >= SMALL and not sees_behind(look.members)
+    if look.matrix is None or (_is_even(look.matrix) and not passes):
         # Not turned, only larger or smaller and somewhere else: drawn as it is.
         size, _, _, _, x, y = look.matrix or UNMOVED
         within = Surface(width, height, scale * size, surface.left + x * scale - columns.start,
@@ -46,7 +52,7 @@ def paint(
         for member in look.members:
             draw(member, within)
         planes = within.planes
-    elif all(isinstance(member, FillLook) and member.clip is None for member in look.members):
+    elif not passes and all(isinstance(member, FillLook) and member.clip is None for member in look.members):
         planes = _turned_fills(look, surface, rows, columns)
     else:
         planes = _turned(look, surface, rows, columns, draw)
@@ -98,9 +104,13 @@ def _turned(
     larger = max(1.0, math.hypot(a, b), math.hypot(c, d))
     passing = not is_kept()
     finer = finer_for(surface.scale)
-    if passing:
+    if finer == 1 and larger < STRETCH:
+        larger = 1.0
+    elif passing:
         larger = math.ceil(larger * 8 - 1e-6) / 8  # alike from frame to frame
     fine = surface.scale * finer * larger
+    if passing:
+        x0, y0 = math.floor(x0 * fine) / fine, math.floor(y0 * fine) / fine
 
     def surface_drawn() -> Surface:
         flat = Surface(math.ceil((x1 - x0) * fine), math.ceil((y1 - y0) * fine), fine,

@@ -60,7 +60,8 @@ class FreeOutline:
     def moved(self, dx: float, dy: float) -> FreeOutline:
         if not dx and not dy:
             return self
-        rings = tuple(np.add(ring, (dx, dy)).tobytes() for ring in self.arrays())
+        # Rounded: what is moved there and back is the same outline again (and -0 is 0).
+        rings = tuple((np.round(ring + (dx, dy), 9) + 0.0).tobytes() for ring in self.arrays())
         joins = tuple(replace(j, other=j.other.moved(dx, dy)) for j in self.joins)
         return FreeOutline(rings, self.grow, joins)
 

@@ -1,0 +1,26 @@
+"""What is shown of a motion while it plays."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from mektel.core.look import Look
+from mektel.core.look.resolve import look_of
+from mektel.core.motion.timeline import Motion
+
+# Pixels per px from which on an outline may stand on whole pixels on its way.
+SMALL = 2.0
+
+
+def frame_of(motion: Motion, at: float, scale: float) -> Look:
+    """The look at a moment of the timeline (seconds), to be seen for a moment.
+
+    Where pixels are small the outline stands on whole ones: what lies on it and does not change is
+    the same from frame to frame.
+    """
+    pose = motion.at(at)
+    offset = pose.outline.offset
+    if scale >= SMALL and any(offset):
+        whole = (round(offset[0] * scale) / scale, round(offset[1] * scale) / scale)
+        pose = replace(pose, outline=pose.outline.model_copy(update={"offset": whole}))
+    return look_of(pose)
