@@ -14,12 +14,13 @@ from pathlib import Path
 
 from mektel.core.kit import edit
 from mektel.core.look.resolve import look_of, resolve, shared_margins
-from mektel.core.motion import change
+from mektel.core.motion import change, motion_of, played
 from mektel.core.motion.arrivals import Arrival
 from mektel.core.motion.film import film, moments_of
+from mektel.core.motion.frames import frame_of
 from mektel.core.motion.gestures import gesture
 from mektel.core.paint import render
-from mektel.core.remember import unkept
+from mektel.core.remember import passing, unkept
 from mektel.formats.film import film_bytes
 from mektel.formats.kitfile import read_kit
 from mektel.samples import DEMO
@@ -81,18 +82,21 @@ def main() -> None:
     print("control        frames  middle    p95   strip of 12  (ms)")
     for control in kit.controls:
         events = gesture("press")
+        moments = moments_of(kit, control, events, 60)
         with unkept():
-            made = film(kit, control, events, moments_of(kit, control, events, 60))
+            made = film(kit, control, events, moments)
         # The still looks are there, as in the try pad; no frame was drawn before.
         for flags in ((), ("hover",), ("hover", "pressed")):
             render(resolve(kit, control, flags), 2, made.margins)
-        with unkept():
-            costs = []
-            for at, look in enumerate(made.looks):
-                if not at or look is not made.looks[at - 1]:
+        steps, costs = played(motion_of(kit, control), events), []
+        with passing():
+            for at, moment in enumerate(moments):
+                if not at or made.looks[at] is not made.looks[at - 1]:
+                    motion = next(motion for begun, motion in steps[::-1] if begun <= moment)
                     began = time.perf_counter()
-                    render(look, 2, made.margins)
+                    render(frame_of(motion, moment, 2), 2, made.margins)
                     costs.append(time.perf_counter() - began)
+        with unkept():
             began = time.perf_counter()
             motion = change(kit, control, *Arrival("hover", "pressed").flags)
             for at in range(12):

@@ -52,7 +52,8 @@ def paint(
         for member in look.members:
             draw(member, within)
         planes = within.planes
-    elif not passes and all(isinstance(member, FillLook) and member.clip is None for member in look.members):
+    elif not passes and all(
+            isinstance(member, FillLook) and member.clip is None for member in look.members):
         planes = _turned_fills(look, surface, rows, columns)
     else:
         planes = _turned(look, surface, rows, columns, draw)
