@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from .answers import Mark
 from .design import Design, Part, Parts
-from .frames import Cache, Same
+from .frames import Cache
 from .labels import Text, has_effects, paint_label, text_width
 from .lamps import paint_lamp
 from .mirroring import mirrored
@@ -52,11 +52,13 @@ class Drawing:
     def __init__(
         self, design: Design, parts: Parts, text: Text, box: QtCore.QRectF, room: QtCore.QSize,
         ratio: float, from_right: bool, marks: Sequence[Mark] = (), still: Still | None = None,
+        holding: frozenset[str] = frozenset(),
     ) -> None:
+        self.holding = holding
         self.design, self.text, self.box, self.room = design, text, box, room
         self.ratio, self.from_right, self.marks, self.still = ratio, from_right, marks, still
-        self._standing = {name: Same(part) for name, part in parts.items()
-                          if still is not None and still.parts.get(name) is part}
+        self._standing = {name for name, part in parts.items()
+                          if still.parts.get(name) is part} if still is not None else set()
         self.parts = {name: mirrored(part, design.size[0]) for name, part in parts.items()
                       } if from_right else parts
         self._base = QtGui.QTransform()
@@ -127,8 +129,8 @@ class Drawing:
         assert self.still is not None
         x, y = self.still.start
         key = (self.still.key, x, y, self._text_growth(), *(
-            (self._standing[name], self._beneath(part, [layer for _, layer in run[at:] + beyond]))
-            for at, (name, part) in enumerate(run, 1)))
+            (name, self._beneath(part, run[at:], beyond)) for at, (name, part) in enumerate(run, 1)
+        ))
 
         def make() -> QtGui.QImage:
             return cropped(picture(self.room, self.ratio, (x, y), draw_run))
@@ -145,11 +147,11 @@ class Drawing:
                               / self.ratio, image)
 
     @staticmethod
-    def _beneath(part: Part, above: list[Part]) -> float:
+    def _beneath(part: Part, run: Run, beyond: Run) -> float:
         """What those above make of a layer."""
         if part["kind"] == "fill":
-            return drawn_in(part, above)
-        return float(part["kind"] == "shadow" and hides(part, above))
+            return drawn_in(part, [layer for _, layer in run + beyond])
+        return float(part["kind"] == "shadow" and hides(part, [layer for _, layer in run + beyond]))
 
     def _paint_run(
         self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part,

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Sequence
 from math import floor
 from types import TracebackType
 from typing import TYPE_CHECKING, Any, NamedTuple
 from weakref import ref
 
-from .answers import Frame
+from .answers import Frame, Mark
 from .drawing import Drawing, Still, cropped, picture, pictures
 from .frames import Same
 from .motion import reduced_motion
@@ -72,24 +73,25 @@ class Reported:
 
 def paint(control: Control, painter: QtGui.QPainter) -> None:
     """Paints the control, its box beginning at the painter's origin."""
-    size, placed = control.size(), painter.deviceTransform()
-    if size.isEmpty():
+    if control.size().isEmpty():
         return
-    seen = (placed, size, control.states(), control.variant(), control.shown_text(),
-            control.layoutDirection(), bool(control.design.swings) and reduced_motion(control))
-    last = control.last_paint
-    frame = last.picture() if last is not None and last.shows == seen else None
+    placed, last = painter.deviceTransform(), control.last_paint
+    frame = last.picture() if last is not None and last.shows == _seen(control, placed) else None
     if last is not None and frame is not None:
         painter.drawImage(last.at, frame)
     else:
-        _paint_anew(control, painter, placed, seen)
+        _paint_anew(control, painter, placed)
     if _high_contrast(control):
         _paint_contrast(control, painter)
 
 
-def _paint_anew(
-    control: Control, painter: QtGui.QPainter, placed: QtGui.QTransform, seen: tuple[Any, ...]
-) -> None:
+def _seen(control: Control, placed: QtGui.QTransform) -> tuple[Any, ...]:
+    """What is seen of a control that stands still."""
+    return (placed, control.size(), control.states(), control.variant(), control.shown_text(),
+            control.layoutDirection(), bool(control.design.swings) and reduced_motion(control))
+
+
+def _paint_anew(control: Control, painter: QtGui.QPainter, placed: QtGui.QTransform) -> None:
     """Paints what may have changed; a picture that stands still is noted with what it shows."""
     last, control.last_paint = control.last_paint, None
     left, top, right, bottom = control.design.beyond
@@ -106,37 +108,41 @@ def _paint_anew(
         x, y = (max(0.0, at - floor(at + 1e-4)) for at in (
             placed.dx() - left * ratio, placed.dy() - top * ratio))
     start = round(x, 3), round(y, 3)
-    key = _key(control, room, ratio, start)
-    sketch = Sketch((Same(control.design), key[1], ratio), _is_resized(control, painter, last))
+    drawing = _drawing(control, room, ratio if small and moving is None else max(1.0, abs(ratio)),
+                       moving, start if small else None)
+    rough = _is_resized(control, painter, last)
+    sketch = Sketch((Same(control.design), drawing.holding, ratio), rough)
     # What is seen for a 60th of a second is not kept, but what stands still in it.
-    if moving is None and small and (key in pictures or not sketch.rough):
-        drawing = _drawing(control, room, ratio)
-        frame = pictures.get(key, lambda: sketch.drawn(
-            lambda: cropped(picture(room, ratio, start, drawing.paint))))
-        offset = frame.offset()
-        at = QtCore.QPointF((offset.x() - x) / ratio - left, (offset.y() - y) / ratio - top)
-        painter.drawImage(at, frame)
-        control.last_paint = LastPaint(seen, at, ref(frame))
-        return
+    if moving is None and small:
+        key = (control.variant(), drawing.holding, drawing.text, room.width(), room.height(),
+               ratio, start, drawing.from_right)
+        if key in pictures or not rough:
+            frame = pictures.get(key, lambda: sketch.drawn(
+                lambda: cropped(picture(room, ratio, start, drawing.paint))))
+            offset = frame.offset()
+            at = QtCore.QPointF((offset.x() - x) / ratio - left, (offset.y() - y) / ratio - top)
+            painter.drawImage(at, frame)
+            control.last_paint = LastPaint(_seen(control, placed), at, ref(frame))
+            return
     painter.save()
     if placing is not None:
         painter.setWorldTransform(placing, True)
     painter.translate(-left, -top)
-    drawing = _drawing(control, room, max(1.0, abs(ratio)), moving, start if small else None)
     sketch.drawn(lambda: drawing.paint(painter))
     painter.restore()
-    if control.resizing is not None and sketch.rough:
+    if rough and control.resizing is not None:
         control.resizing.wait(sketch.due)
 
 
 def _is_resized(control: Control, painter: QtGui.QPainter, last: LastPaint | None) -> bool:
     """Whether its size changes on a window; a picture that is taken of it is always exact."""
-    if not is_on_window(painter, control):
-        return False
     resizing = control.resizing
-    if resizing is None and last is not None and last.shows[1] != control.size():
+    if (resizing is None and (last is None or last.shows[1] == control.size())) or (
+            not is_on_window(painter, control)):
+        return False
+    if resizing is None:
         resizing = Resizing(control)
-    elif resizing is not None and resizing.is_over():
+    elif resizing.is_over():
         resizing.deleteLater()
         resizing = None
     control.resizing = resizing
@@ -144,27 +150,21 @@ def _is_resized(control: Control, painter: QtGui.QPainter, last: LastPaint | Non
 
 
 def _drawing(
-    control: Control, room: QtCore.QSize, ratio: float, moving: Frame | None = None,
-    start: tuple[float, float] | None = None,
+    control: Control, room: QtCore.QSize, ratio: float, moving: Frame | None,
+    start: tuple[float, float] | None,
 ) -> Drawing:
     left, top, _, _ = control.design.beyond
-    box = control.box().translated(left, top)
-    parts = control.variant().parts(frozenset(control.states()))
-    text, flipped = control.shown_text(), from_right(control)
-    if moving is None:
-        return Drawing(control.design, parts, text, box, room, ratio, flipped)
-    key = control.variant(), text, room.width(), room.height(), ratio, flipped
-    still = Still(parts, key, start) if start is not None else None
+    box, holding = control.box().translated(left, top), frozenset(control.states())
+    variant, text, flipped = control.variant(), control.shown_text(), from_right(control)
+    parts, still = variant.parts(holding), None
+    marks: Sequence[Mark] = ()
+    if moving is not None:
+        if start is not None:
+            key = (variant, holding, text, room.width(), room.height(), ratio, flipped)
+            still = Still(parts, key, start)
+        parts, marks = moving.parts, moving.marks
     return Drawing(
-        control.design, moving.parts, text, box, room, ratio, flipped, moving.marks, still)
-
-
-def _key(
-    control: Control, room: QtCore.QSize, ratio: float, start: tuple[float, float]
-) -> tuple[Any, ...]:
-    """What a picture depends on; ``start`` is where px begin in the whole's first pixel."""
-    return (control.variant(), frozenset(control.states()), control.shown_text(), room.width(),
-            room.height(), ratio, start, from_right(control))
+        control.design, parts, text, box, room, ratio, flipped, marks, still, holding)
 
 
 def from_right(control: Control) -> bool:
