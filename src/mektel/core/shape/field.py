@@ -107,9 +107,13 @@ def _arc_coverage(
     qx: NDArray[np.float64], qy: NDArray[np.float64], rx: float, ry: float
 ) -> Floats:
     """Share covered by a quarter ellipse, of pixels with middles (qx, qy) from its centre."""
-    x, y = np.maximum(qx, 0)[None, :], np.maximum(qy, 0)[:, None]
+    x, y = np.maximum(qx, 0), np.maximum(qy, 0)
     if abs(rx - ry) < 1e-6:
-        return np.clip(rx + 0.5 - np.hypot(x, y), 0, 1).astype(np.float32)
+        away = np.add.outer(y * y, x * x)
+        np.sqrt(away, out=away)
+        np.subtract(rx + 0.5, away, out=away)
+        return np.minimum(np.maximum(away, 0, out=away), 1, out=away).astype(np.float32)
+    x, y = x[None, :], y[:, None]
     # Implicit value over gradient: a distance good enough to tell which pixels are in question.
     value = (x / rx) ** 2 + (y / ry) ** 2 - 1
     slope = 2 * np.sqrt((x / rx**2) ** 2 + (y / ry**2) ** 2) + 1e-9
