@@ -233,10 +233,15 @@ def test_a_light_glows_only_when_lit() -> None:
 def test_oklab_mixes_as_its_definition_says() -> None:
     from coloraide import Color
 
-    stops = ((0.0, (1.0, 0.84, 0.0, 1.0)), (1.0, (0.0, 0.0, 0.5, 1.0)))
-    for at, colour in in_oklab(stops)[1:-1]:
-        mixed = Color("#FFD600").mix("#000080", at, space="oklab").convert("srgb")
-        assert np.abs(np.array(colour[:3]) - np.clip(mixed[:3], 0, 1)).max() < 0.01, at
+    for first, last in (("#FFD600", "#000080"), ("#FF0000", "#0000FF"), ("#FFFFFF", "#237A82")):
+        ends = [(*Color(colour)[:3], 1.0) for colour in (first, last)]
+        stops = in_oklab(((0.0, ends[0]), (1.0, ends[1])))
+        places = [at for at, _ in stops]
+        # Between stops, too: there are as many as it takes.
+        for at in np.linspace(0, 1, 60):
+            mixed = Color(first).mix(last, at, space="oklab").convert("srgb")
+            ours = [np.interp(at, places, [colour[n] for _, colour in stops]) for n in range(3)]
+            assert np.abs(np.array(ours) - np.clip(mixed[:3], 0, 1)).max() < 1.5 / 255, (at, first)
     light, a, b = to_oklab((1.0, 1.0, 1.0, 1.0))
     assert light == pytest.approx(1, abs=1e-4) and abs(a) < 1e-4 and abs(b) < 1e-4
 

@@ -9,8 +9,9 @@ from itertools import pairwise
 
 RGBA = tuple[float, float, float, float]
 ColourStops = tuple[tuple[float, RGBA], ...]
-# Between two stops mixed in OKLab, so many plain ones: below one step of 255 apart from it.
-STEPS = 12
+# Plain stops between two that are mixed in OKLab lie where without them a colour would be off by
+# more than this; an interval is halved no more often than this.
+OFF, HALVINGS = 0.5 / 255, 6
 
 
 @dataclass(frozen=True)
@@ -67,23 +68,55 @@ def free_ends(angle: float, width: float, height: float) -> tuple[float, ...]:
     return tuple(round(v, 4) for v in (x0 / width, y0 / height, x1 / width, y1 / height))
 
 
-@lru_cache(maxsize=512)
-def in_oklab(stops: ColourStops) -> ColourStops:
-    """Stops that follow OKLab between the given ones (premultiplied, as CSS Color 4 has it)."""
+def in_oklab(
+    stops: ColourStops, shares: tuple[tuple[float, ...], ...] | None = None
+) -> ColourStops:
+    """Stops that follow OKLab between the given ones (premultiplied, as CSS Color 4 has it), at
+    ``shares`` of the way from each to the next; as many as it takes if these are not given.
+    """
     mixed: list[tuple[float, RGBA]] = [stops[0]]
-    for (at, first), (to, two) in pairwise(stops):
+    for (at, first), (to, two), between in zip(
+            stops, stops[1:], oklab_shares(stops) if shares is None else shares, strict=False):
         if to > at:
-            a, b = to_oklab(first), to_oklab(two)
-            for step in range(1, STEPS):
-                share = step / STEPS
-                alpha = first[3] + (two[3] - first[3]) * share
-                lab = [
-                    (p * first[3] * (1 - share) + q * two[3] * share) / alpha if alpha else p
-                    for p, q in zip(a, b, strict=True)
-                ]
-                mixed.append((at + (to - at) * share, (*from_oklab(lab), alpha)))
+            mixed += [(at + (to - at) * share, _mixed(first, two, share)) for share in between]
         mixed.append((to, two))
     return tuple(mixed)
+
+
+@lru_cache(maxsize=512)
+def oklab_shares(stops: ColourStops) -> tuple[tuple[float, ...], ...]:
+    """For each two stops the shares of the way between them at which plain ones are needed."""
+    return tuple(tuple(_needed(first, two, 0.0, 1.0, HALVINGS))
+                 for (_, first), (_, two) in pairwise(stops))
+
+
+def _needed(first: RGBA, two: RGBA, start: float, end: float, halvings: int) -> list[float]:
+    places = [start + (end - start) * part / 4 for part in range(5)]
+    near, *between, far = (_premultiplied(_mixed(first, two, place)) for place in places)
+    off = max(abs(a + (b - a) * at / 4 - true) for at, colour in enumerate(between, 1)
+              for a, b, true in zip(near, far, colour, strict=True))
+    if off <= OFF or not halvings:
+        return []
+    middle = places[2]
+    return [*_needed(first, two, start, middle, halvings - 1), middle,
+            *_needed(first, two, middle, end, halvings - 1)]
+
+
+def _premultiplied(colour: RGBA) -> RGBA:
+    red, green, blue, alpha = colour
+    return red * alpha, green * alpha, blue * alpha, alpha
+
+
+@lru_cache(maxsize=4096)
+def _mixed(first: RGBA, two: RGBA, share: float) -> RGBA:
+    """A colour on the way between two, in OKLab."""
+    if share in (0.0, 1.0):
+        return two if share else first
+    alpha = first[3] + (two[3] - first[3]) * share
+    lab = [(p * first[3] * (1 - share) + q * two[3] * share) / alpha if alpha else p
+           for p, q in zip(to_oklab(first), to_oklab(two), strict=True)]
+    red, green, blue = from_oklab(lab)
+    return red, green, blue, alpha
 
 
 def to_oklab(colour: RGBA) -> list[float]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from itertools import chain
 from typing import Any, cast
 
 import numpy as np
@@ -12,7 +13,7 @@ from mektel.core.drawings import icon_paths
 from mektel.core.kit import OUTLINE, Area, value_names
 from mektel.core.kit.layers import Painted
 from mektel.core.look import FillLook, Gradient, InnerShadowLook, LineLook, ShadowLook
-from mektel.core.look.paints import in_oklab
+from mektel.core.look.paints import ColourStops, in_oklab, oklab_shares
 from mektel.core.look.scene import rgba
 from mektel.core.path_data import path_commands
 from mektel.core.shape import AnyOutline, Outline, polygons, thinned
@@ -355,9 +356,13 @@ class QtInstrument(Instrument):
 
     def _stops(self, state: PartState) -> Any:
         part = state.values
-        stops = tuple((stop.position, rgba(Written, stop.colour)) for stop in part.stops)
+        stops = _plain_stops(part)
         if part.mixing == "oklab":
-            return [(number(at), qt_rgba(colour)) for at, colour in in_oklab(stops)]
+            # Of one number in all states: then each moves to its own.
+            every = zip(*(oklab_shares(_plain_stops(other.values)) for other in state.part.distinct
+                          if len(other.values.stops) == len(stops)), strict=True)
+            shares = tuple(tuple(sorted({*chain(*between)})) for between in every)
+            return [(number(at), qt_rgba(colour)) for at, colour in in_oklab(stops, shares)]
         written: list[tuple[Any, Any]] = [(number(at), qt_rgba(colour)) for at, colour in stops]
         for path in [path for path in state.drivers if path.startswith("stops")]:
             driver = self.driver(state, path)
@@ -397,6 +402,10 @@ class QtInstrument(Instrument):
 
 NOTHING: dict[str, Any] = {
     "kind": "fill", "style": "solid", "colour": "#00000000", "expand": 0, "paths": {"area": []}}
+
+
+def _plain_stops(part: Any) -> ColourStops:
+    return tuple((stop.position, rgba(Written, stop.colour)) for stop in part.stops)
 
 
 def is_simple(state: PartState) -> bool:
