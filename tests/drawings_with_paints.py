@@ -64,6 +64,10 @@ PAINTED = {
     "arrows at both ends": f'<marker id="m" markerWidth="6" markerHeight="6" refX="3" refY="3" '
                            f'orient="auto-start-reverse">{HEAD}</marker><path {PATH} '
                            'stroke-width="2" marker-start="url(#m)" marker-end="url(#m)"/>',
+    "heads in their line's colour": '<marker id="m" markerWidth="6" markerHeight="6" refX="3" '
+                                    'refY="3" orient="auto"><path d="M0 0L6 3L0 6Z" '
+                                    'fill="context-stroke" stroke="context-fill"/></marker>'
+                                    f'<path {PATH} stroke-width="3" marker-end="url(#m)"/>',
     "dots on the way": '<marker id="m" markerWidth="8" markerHeight="8" refX="4" refY="4" '
                        'markerUnits="userSpaceOnUse"><circle cx="4" cy="4" r="3.5" fill="#E5A43B"/>'
                        f'</marker><path {PATH} stroke-width="3" marker-mid="url(#m)" '
@@ -127,4 +131,7 @@ LETTERED = {
     "with a line behind": (f'{FACE}<text x="60" y="55" stroke="#175A66" stroke-width="4" '
                            f'stroke-linejoin="round" paint-order="stroke" {FONT}>Board</text>',
                            ["fill", "label", "line"]),
+    "cut off": (f'<clipPath id="c"><rect x="0" y="0" width="90" height="90"/></clipPath>{FACE}'
+                f'<g clip-path="url(#c)"><text x="60" y="55" {FONT}>Board</text></g>',
+                ["fill", "fill", "line"]),
 }

@@ -28,7 +28,7 @@ from mektel.formats.svg.paint import (
 from mektel.formats.svg.patterns import pattern_of
 from mektel.formats.svg.pieces import SHAPES, Piece, pieces_of_shape
 from mektel.formats.svg.shapes import NotAShapeError, Shape, matrix_of, placed_at, scale_of
-from mektel.formats.svg.texts import pieces_of_text
+from mektel.formats.svg.texts import letters_as_shape, pieces_of_text
 
 GROUPS = {"svg", "g", "a"}
 SILENT = {
@@ -108,11 +108,13 @@ def _elsewhere(drawing: Drawing, node: Node, target: Node, matrix: Matrix) -> li
     if target in drawing.within:
         raise NotAShapeError(f"what it refers to, {target.label}, repeats itself")
     drawing.within.append(target)
+    drawing.owners.append(node)
     try:
         with placed_at(target, matrix):
             return collect(drawing, target)
     finally:
         drawing.within.pop()
+        drawing.owners.pop()
 
 
 def with_effects(drawing: Drawing, node: Node, pieces: list[Piece]) -> list[Piece]:
@@ -156,8 +158,14 @@ def clipped(drawing: Drawing, node: Node, pieces: Sequence[Piece], window: Any) 
         elif piece.kind == "text":
             if not window.intersects(shapely.box(*piece.bounds)):
                 continue
-            drawing.leave(piece.node, "it is not cut off by what clips it")
-            made.append(piece)
+            letters = letters_as_shape(piece)
+            if letters is None:
+                drawing.leave(piece.node, "it is not cut off by what clips it")
+                made.append(piece)
+                continue
+            drawing.leave(piece.node, "its letters become a shape, since they are cut off",
+                          f"“{piece.values['text'][:40]}”")
+            made += clipped(drawing, node, [letters], window)
         elif piece.kind in ("fill", "line"):
             left = piece.area.intersection(window)
             if piece.area.difference(window).area < 1e-3:

@@ -31,6 +31,11 @@ class DrawingError(MektelError):
     """A drawing that cannot be read, with the line where reading stopped."""
 
 
+# Paints where none is written, and those of what refers to an element.
+DEFAULTS = {"fill": "black", "stroke": "none"}
+CONTEXT = {"context-fill": "fill", "context-stroke": "stroke"}
+
+
 class _StopReadingError(Exception):
     pass
 
@@ -83,8 +88,9 @@ class Node:
 class Drawing:
     root: Node
     by_id: dict[str, Node]
-    # What is being drawn where something refers to it.
+    # What is being drawn where something refers to it, and who refers to each.
     within: list[Node] = field(default_factory=list)
+    owners: list[Node] = field(default_factory=list)
     _left: dict[Finding, None] = field(default_factory=dict)
 
     @property
@@ -94,6 +100,18 @@ class Drawing:
     def leave(self, node: Node, why: str, what: str = "") -> None:
         place = Place(line=node.line, element=what or node.label[:80])
         self._left.setdefault(Finding("not-taken-over", place, why))
+
+    def paint(self, node: Node, name: str) -> str:
+        """The ``fill`` or ``stroke`` of an element as written; one of the context is that of what a
+        marker stands on (SVG 2, 13.2).
+        """
+        written = node.inherited(name, DEFAULTS[name])
+        for owner in reversed(self.owners):
+            if written.strip() not in CONTEXT:
+                break
+            name = CONTEXT[written.strip()]
+            written = owner.inherited(name, DEFAULTS[name])
+        return "none" if written.strip() in CONTEXT else written
 
     def referred(self, value: str) -> Node | None:
         """The element that ``url(#name)`` or ``#name`` points at."""

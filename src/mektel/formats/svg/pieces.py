@@ -130,7 +130,7 @@ def _simple(node: Node) -> Shape | None:
 def _fill(
     drawing: Drawing, node: Node, edge: list[Any], shape: Shape | None, units: Box
 ) -> list[Piece]:
-    if node.tag == "line" or node.inherited("fill", "black") == "none":
+    if node.tag == "line" or drawing.paint(node, "fill") == "none":
         return []
     lines = areas.courses(edge)
     if not any(len(points) > 2 for points, _ in lines):
@@ -153,7 +153,7 @@ def _line(
     drawing: Drawing, node: Node, commands: Sequence[Any], edge: list[Any], matrix: Matrix,
     shape: Shape | None, units: Box,
 ) -> list[Piece]:
-    if node.inherited("stroke", "none") == "none":
+    if drawing.paint(node, "stroke") == "none":
         return []
     width, scale = to_number(node.inherited("stroke-width", "1"), 1.0), scale_of(node)
     if not 0 < width * scale < 4000:
@@ -193,7 +193,7 @@ def _keeps_corners(node: Node, shape: Shape, width: float, matrix: Matrix) -> bo
 def painted(drawing: Drawing, piece: Piece, name: str, units: Box) -> list[Piece]:
     """The piece with its colour or gradient; nothing where it has none."""
     node = piece.node
-    text = node.inherited(name, "black" if name == "fill" else "none")
+    text = drawing.paint(node, name)
     server = server_of(drawing, text)
     if server is not None:
         if server.tag == "pattern":

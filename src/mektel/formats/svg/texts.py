@@ -96,8 +96,9 @@ def _line(drawing: Drawing, runs: list[_Run]) -> list[Piece]:
         capitals = node.inherited("text-transform") == "uppercase"
         text = run.text.upper() if capitals else run.text
         advance = shape_line(text, family, weight, px, spacing).advance
-        colour = solid(node.inherited("fill", "black"), 1.0, node.inherited("color", "#000000"))
-        server = server_of(drawing, node.inherited("fill", "black"))
+        fill = drawing.paint(node, "fill")
+        colour = solid(fill, 1.0, node.inherited("color", "#000000"))
+        server = server_of(drawing, fill)
         if colour is None:
             colour = "#000000" if server else None
             if colour is None:
@@ -195,6 +196,21 @@ def _as_shapes(
         return []
     path = areas.text_of(areas.placed(commands, matrix))
     return painted(drawing, Piece("fill", run.node, path, opacity=opacity), "fill", units)
+
+
+def letters_as_shape(piece: Piece) -> Piece | None:
+    """Upright letters of one colour as a shape; None for others."""
+    values = piece.values
+    if piece.box is None or not {"turn", "style", "edge"}.isdisjoint(values):
+        return None
+    text = values["text"].upper() if values["case"] == "capitals" else values["text"]
+    line = shape_line(text, values["family"], values["weight"], values["size"], values["spacing"])
+    commands: list[Any] = []
+    for contour in line.contours:
+        spots = [(float(x) + piece.box[0], float(y) + values["baseline"]) for x, y in contour]
+        commands += [("M", spots[0]), *(("L", each) for each in spots[1:]), ("Z",)]
+    return Piece("fill", piece.node, areas.text_of(commands), opacity=piece.opacity,
+                 blend=piece.blend, paint={"style": "solid", "colour": values["colour"]})
 
 
 def _shades(
