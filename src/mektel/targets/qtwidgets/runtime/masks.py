@@ -14,6 +14,7 @@ from .resizing import Sketch
 # Px that stay of what is alike along a side, and the least that is worth leaving out.
 STAYS, LEAST = 16, 32
 _masks: Cache[QtGui.QImage] = Cache(16 << 20, QtGui.QImage.sizeInBytes)
+_tints: Cache[QtGui.QImage] = Cache(8 << 20, QtGui.QImage.sizeInBytes)
 
 
 def paint_mask(
@@ -117,7 +118,8 @@ def _tinted(
     known = (key, lengths(room), ratio)
     sketch = Sketch.current
     mask = _masks.get(known, make) if sketch is None else sketch.mask(_masks, known, make)
-    return tinted(mask, colour)
+    # One that only fades keeps its colour from frame to frame.
+    return _tints.get((mask.cacheKey(), colour.rgba()), lambda: tinted(mask, colour))
 
 
 def _room(

@@ -8,6 +8,7 @@ import sys
 import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
+from types import TracebackType
 from typing import TYPE_CHECKING
 
 # PySide6 6.12.0 on Python 3.11 loses a reference to None whenever Qt calls Python, and ends the
@@ -66,6 +67,22 @@ def painter_on(device: QtGui.QPaintDevice) -> Iterator[QtGui.QPainter]:
         painter.end()
 
 
+class Reported:
+    """Reports what goes wrong within it: Qt ends the process for an exception that reaches it."""
+
+    def __enter__(self) -> None:
+        pass
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None,
+        trace: TracebackType | None,
+    ) -> bool:
+        if kind is None or error is None or not issubclass(kind, Exception):
+            return False
+        sys.excepthook(kind, error, trace)
+        return True
+
+
 def is_on_window(painter: QtGui.QPainter, widget: QtWidgets.QWidget) -> bool:
     """Whether a painter paints what a window shows, not a picture that is taken of it."""
     device = painter.device()
@@ -85,5 +102,5 @@ def bytes_of(image: QtGui.QImage) -> bytes:
     return as_string(image.sizeInBytes()) if as_string else bytes(bits)
 
 
-__all__ = ["SMOOTH", "Property", "QtCore", "QtGui", "QtWidgets", "Signal", "bytes_of",
+__all__ = ["SMOOTH", "Property", "QtCore", "QtGui", "QtWidgets", "Reported", "Signal", "bytes_of",
            "is_on_window", "keep_references", "painter_on"]

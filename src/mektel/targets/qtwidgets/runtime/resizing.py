@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable
 from typing import TYPE_CHECKING, ClassVar, TypeVar
 
 from .frames import Cache
-from .qt import QtCore, QtGui
+from .qt import QtCore, QtGui, Reported
 
 if TYPE_CHECKING:
     from .control import Control
@@ -74,7 +74,8 @@ class Resizing(QtCore.QTimer):
             self.start(PAUSE_MS)
 
     def _go_on(self) -> None:
-        self._due.pop(0)()
+        with Reported():
+            self._due.pop(0)()
         if self._due:
             self.start(0)
         else:

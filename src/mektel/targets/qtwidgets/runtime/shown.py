@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import sys
 from collections.abc import Sequence
 from math import floor
-from types import TracebackType
 from typing import TYPE_CHECKING, Any, NamedTuple
 from weakref import ref
 
@@ -14,7 +12,7 @@ from .drawing import Drawing, Still, cropped, picture, pictures
 from .frames import Same
 from .motion import reduced_motion
 from .outlines import body_path
-from .qt import QtCore, QtGui, QtWidgets, is_on_window, keep_references
+from .qt import QtCore, QtGui, QtWidgets, Reported, is_on_window, keep_references
 from .resizing import Resizing, Sketch
 
 if TYPE_CHECKING:
@@ -53,22 +51,6 @@ class Outside(QtWidgets.QGraphicsDropShadowEffect):
         children = control.children()
         if len(children) > 1 and any(child.isWidgetType() for child in children):
             self.drawSource(painter)
-
-
-class Reported:
-    """Reports what goes wrong within it: Qt ends the process for an exception that reaches it."""
-
-    def __enter__(self) -> None:
-        pass
-
-    def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None,
-        trace: TracebackType | None,
-    ) -> bool:
-        if kind is None or error is None or not issubclass(kind, Exception):
-            return False
-        sys.excepthook(kind, error, trace)
-        return True
 
 
 def paint(control: Control, painter: QtGui.QPainter) -> None:
