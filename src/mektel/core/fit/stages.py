@@ -33,9 +33,9 @@ ODD, SOFT = 0.3, 6.0
 # How often another explanation of the whole is looked for, how many of the ways to begin one are
 # tried, and how many of these are gone on with after a first step.
 ROUNDS, LIKELY, PROMISING = 2, 4, 2
-# Nothing else is looked for after so many pixels were worked out, some two seconds, or by this
+# Nothing else is looked for after so many pixels were worked out, some three seconds, or by this
 # share more where as much as 1 of 255 is left.
-MOST_EFFORT, MORE = 21_000_000, 0.4
+MOST_EFFORT, MORE = 26_000_000, 0.4
 # A radial face is looked at closely where at first it leaves no more than so many times as much.
 NEARLY = 1.5
 # A gloss has to explain so much of what is left without it.
