@@ -160,16 +160,20 @@ class Drawing:
         grown = self._text_growth()
         groups = tuple(
             f"{name}--" for name, part in [*run, *beyond] if part["kind"] == "group")
+        pictures_of = _versions(run)
         for at, (name, part) in enumerate(run):
-            if name.startswith(groups):
-                continue  # painted with what embeds it
+            if name.startswith(groups) or (part["kind"] == "baked" and name not in pictures_of):
+                continue  # painted with what embeds it, or with its last version
+            versions = pictures_of.get(name, ())
             painter.save()
-            painter.setOpacity(part.get("opacity", 1))
+            painter.setOpacity(1.0 if len(versions) > 1 else part.get("opacity", 1))
             moved_by = self.design.following.get(name, 0) * grown
             painter.translate(-moved_by if self.from_right else moved_by, 0)
             painter.setCompositionMode(MODES[part.get("blend", "normal")])
             turn(painter, part, outline.box)
-            if part["kind"] == "group":
+            if len(versions) > 1:
+                self._paint_mixed(painter, versions)
+            elif part["kind"] == "group":
                 inner = [layer for layer in run[at + 1 :] if layer[0].startswith(f"{name}--")]
                 self._paint_group(painter, part, inner, outline, body)
             else:
@@ -177,6 +181,20 @@ class Drawing:
                          if not other.startswith(groups)]
                 self._paint_layer(painter, part, outline, body, above)
             painter.restore()
+
+    def _paint_mixed(self, painter: QtGui.QPainter, versions: Sequence[Part]) -> None:
+        """Pictures that fade into each other: each in its share, nothing shows through."""
+        def paint(inside: QtGui.QPainter) -> None:
+            inside.setCompositionMode(QtGui.QPainter.CompositionMode.CompositionMode_Plus)
+            for part in versions:
+                inside.setOpacity(part.get("opacity", 1))
+                if "picture" in part:
+                    paint_picture(
+                        inside, self.design, part, self.box, self.ratio, self.from_right)
+
+        whole = self._apart(painter, paint)
+        painter.setWorldTransform(self._base)
+        painter.drawImage(0, 0, whole)
 
     def _paint_layer(
         self, painter: QtGui.QPainter, part: Part, outline: Outline, body: Part,
@@ -287,6 +305,17 @@ def cropped(image: QtGui.QImage) -> QtGui.QImage:
     part = image.copy(left, top, right - left, bottom - top + 1)
     part.setOffset(QtCore.QPoint(left, top))
     return part
+
+
+def _versions(run: Run) -> dict[str, list[Part]]:
+    """The pictures of a run by the name of the last version that is seen, earlier ones before it.
+    """
+    made: dict[str, tuple[str, list[Part]]] = {}
+    for name, part in run:
+        if part["kind"] == "baked":
+            _, versions = made.get(name.rstrip("~"), ("", []))
+            made[name.rstrip("~")] = name, [*versions, part]
+    return dict(made.values())
 
 
 def _units(run: Run) -> list[Run]:
