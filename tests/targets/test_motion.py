@@ -78,7 +78,7 @@ def test_the_shipped_courses_are_those_of_the_core() -> None:
             at, moment = ours.at(later), later
 
 
-@pytest.mark.parametrize("name", ["ramp", in_all("fare")])
+@pytest.mark.parametrize("name", ["fog", in_all("ramp"), in_all("fare")])
 def test_qt_controls_move_as_designed(demo_kit: Kit, name: str) -> None:
     matches = verify_motion(demo_kit, [demo_kit.control(name)], QT)
     assert len(matches) >= 10 and all(len(match.means) == 12 for match in matches)

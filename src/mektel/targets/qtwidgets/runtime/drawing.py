@@ -183,14 +183,28 @@ class Drawing:
             painter.restore()
 
     def _paint_mixed(self, painter: QtGui.QPainter, versions: Sequence[Part]) -> None:
-        """Pictures that fade into each other: each in its share, nothing shows through."""
+        """Pictures that fade into each other: each in its share, nothing shows through; those that
+        lie where the outline of their states does go with it.
+        """
+        versions = [part for part in versions if "picture" in part]
+        if not versions:
+            return
+        side = -1 if self.from_right else 1
+        x, y = to_x, to_y = self.parts["outline"]["offset"]
+        if self.still is not None:
+            to_x, to_y = self.still.parts["outline"]["offset"]
+        places = [self.design.pictures[part["picture"]].place for part in versions]
+        ways = [(side * (places[-1][0] - place[0]), places[-1][1] - place[1]) for place in places]
+
         def paint(inside: QtGui.QPainter) -> None:
             inside.setCompositionMode(QtGui.QPainter.CompositionMode.CompositionMode_Plus)
-            for part in versions:
+            for part, (across, down) in zip(versions, ways, strict=True):
+                inside.save()
+                if any(map(any, ways)):
+                    inside.translate(x - to_x + across, y - to_y + down)
                 inside.setOpacity(part.get("opacity", 1))
-                if "picture" in part:
-                    paint_picture(
-                        inside, self.design, part, self.box, self.ratio, self.from_right)
+                paint_picture(inside, self.design, part, self.box, self.ratio, self.from_right)
+                inside.restore()
 
         whole = self._apart(painter, paint)
         painter.setWorldTransform(self._base)
