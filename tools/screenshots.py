@@ -27,13 +27,13 @@ from mektel.core.motion.arrivals import Arrival  # noqa: E402
 
 
 def settle(window: Window, seconds: float = 0.4) -> None:
-    end, bench = time.monotonic() + seconds, window.bench
-    while (time.monotonic() < end or bench.looks.busy or bench.pictures.busy
-           or bench.background.busy):
+    end, bench, idle = time.monotonic() + seconds, window.bench, 0
+    # What has just come is laid out, and may want other pictures.
+    while time.monotonic() < end or idle < 4:
         QApplication.processEvents()
+        busy = bench.looks.busy or bench.pictures.busy or bench.background.busy
+        idle = 0 if busy else idle + 1
         time.sleep(0.005)
-    for _ in range(3):  # what has just come is laid out
-        QApplication.processEvents()
 
 
 def shoot(window: Window, folder: Path, name: str) -> None:

@@ -25,3 +25,17 @@ def test_the_try_pad_follows_the_traces(make) -> None:
         live.signalled.disconnect(connection)
         live.setEnabled(True)
         assert found == wanted(trace), trace["name"]
+
+
+def test_another_control_does_not_play_on_what_the_one_before_it_began(demo) -> None:
+    window, hand = demo
+    live = window.try_pad.area.control
+    hand.settle()
+    hand.click(live)
+    assert live.moving
+    window.bench.select("half")
+    hand.until(lambda: live.accessibleName() == "Half, live")
+    assert not live.moving
+    hand.settle()
+    face = live.grab().toImage().pixelColor(24, 24)
+    assert face.red() > 200 and face.blue() < 140, face.name()  # a yellow key

@@ -252,6 +252,10 @@ class LiveControl(ShowsPictures, QAbstractButton):
         if control is None:
             return
         self.setAccessibleName(f"{control.name}, live")
+        if self._moved_for and self._moved_for[1].id != control.id:
+            # What the one before it had begun is not played on.
+            self._moved_for = ()
+            self._stand_still()
         self.setCheckable("checked" in states_of(control.behaviour))
         if control.behaviour != "busy" and self.situation.busy:
             self._take("idle")
