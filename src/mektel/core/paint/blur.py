@@ -103,7 +103,7 @@ def rest_of(sigma: float, step: int) -> float:
 def reduced(mask: Floats, step: int, beyond: Literal["constant", "edge"] = "constant") -> Floats:
     """The means of cells of ``step`` by ``step`` pixels, the last ones filled up."""
     rows, columns = (-length % step for length in mask.shape)
-    padded = np.pad(mask, ((0, rows), (0, columns)), mode=beyond)
+    padded = np.pad(mask, ((0, rows), (0, columns)), mode=beyond) if rows or columns else mask
     # The same as a mean over both axes at once, which takes three times as long.
     thin = padded.reshape(padded.shape[0] // step, step, padded.shape[1]).sum(axis=1)
     small = thin[:, ::step].copy()

@@ -119,10 +119,14 @@ class Surface:
     def lay_blended(self, rows: slice, columns: slice, source: Floats, mode: str) -> None:
         """Premultiplied planes (4, h, w) from 0 to 1, blended and composited (W3C, 5 and 9)."""
         region = self.planes[:, rows, columns]
-        if mode == "normal" or self._bare:
+        if self._bare:
+            # Nothing lies beneath.
+            self._bare = False
+            np.multiply(source, np.float32(255), out=region)
+            return
+        if mode == "normal":
             region *= 1 - source[3]
             region += source * np.float32(255)
-            self._bare = False
             return
         back: Floats = np.multiply(region, np.float32(1 / 255))
         if mode in PREMULTIPLIED:

@@ -6,6 +6,7 @@ from functools import lru_cache
 from math import ceil, exp, floor
 from typing import NamedTuple
 
+from .frames import Cache
 from .qt import QtCore, QtGui, bytes_of
 
 # Sigmas that a blur reaches; samples in a sigma; the most samples that one is made of.
@@ -13,6 +14,7 @@ REACH, FINENESS, MOST_SAMPLES = 3.0, 2.5, 120_000
 # What smooth drawing of fewer samples blurs by itself, in squared samples: their own area, and
 # the way from one to the next.
 DRAWING = 1 / 12 + 1 / 6
+_tints: Cache[QtGui.QImage] = Cache(8 << 20, QtGui.QImage.sizeInBytes)
 BITS, WHOLE = 24, 1 << 16  # a sample's room in a large number, and the sum of all weights
 
 
@@ -137,3 +139,9 @@ def tinted(mask: QtGui.QImage, colour: QtGui.QColor) -> QtGui.QImage:
     painter.fillRect(image.rect(), colour)
     painter.end()
     return image
+
+
+def kept_tint(mask: QtGui.QImage, colour: QtGui.QColor) -> QtGui.QImage:
+    """The same, kept for a coverage that is: what only fades keeps its colour from frame to frame.
+    """
+    return _tints.get((mask.cacheKey(), colour.rgba()), lambda: tinted(mask, colour))

@@ -90,12 +90,16 @@ class Drawing:
     def _paint_parts(self, painter: QtGui.QPainter) -> None:
         body = self.parts["outline"]
         outline = moved(outline_of(body, self.box), *body["offset"])
-        layers = {name: part for name, part in self.parts.items() if name != "outline"}
-        shown = {name: part for name, part in layers.items()
-                 if part.get("visible", True) and part.get("opacity", 1) > 0}
-        gone = tuple(f"{name}--" for name, part in layers.items()
-                     if part["kind"] == "group" and name not in shown)
-        run = [(name, part) for name, part in shown.items() if not name.startswith(gone)]
+        run, gone = [], []
+        for name, part in self.parts.items():
+            if name == "outline":
+                continue
+            if part.get("visible", True) and part.get("opacity", 1) > 0:
+                run.append((name, part))
+            elif part["kind"] == "group":
+                gone.append(f"{name}--")
+        if gone:
+            run = [layer for layer in run if not layer[0].startswith(tuple(gone))]
         if self.marks:
             at = next((at for at, (name, _) in enumerate(run) if name in self.design.content),
                       len(run))
@@ -167,9 +171,11 @@ class Drawing:
             versions = pictures_of.get(name, ())
             painter.save()
             painter.setOpacity(1.0 if len(versions) > 1 else part.get("opacity", 1))
-            moved_by = self.design.following.get(name, 0) * grown
-            painter.translate(-moved_by if self.from_right else moved_by, 0)
-            painter.setCompositionMode(MODES[part.get("blend", "normal")])
+            if grown and name in self.design.following:
+                moved_by = self.design.following[name] * grown
+                painter.translate(-moved_by if self.from_right else moved_by, 0)
+            if part.get("blend", "normal") != "normal":
+                painter.setCompositionMode(MODES[part["blend"]])
             turn(painter, part, outline.box)
             if len(versions) > 1:
                 self._paint_mixed(painter, versions)

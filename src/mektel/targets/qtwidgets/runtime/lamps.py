@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .blur import Blurred, blurred, tinted
+from .blur import Blurred, blurred, kept_tint
 from .design import Part
 from .frames import Cache
 from .outlines import lengths
@@ -24,9 +24,10 @@ def paint_lamp(
     colour = QtGui.QColor(part["colour"])
     if part["lit"] and part["glow"] > 0:
         disc = _disc(spot, half + 1)
-        key = lengths(disc.boundingRect()), part["glow"], ratio
-        mask, place = _glows.get(key, lambda: blurred(disc, part["glow"] / 2, ratio))
-        painter.drawImage(place, tinted(mask, colour))
+        glow = round(part["glow"] * 8) / 8  # one that swings comes by the same ones again
+        key = lengths(disc.boundingRect()), glow, ratio
+        mask, place = _glows.get(key, lambda: blurred(disc, glow / 2, ratio))
+        painter.drawImage(place, kept_tint(mask, colour))
     shade = QtGui.QRadialGradient(
         spot - QtCore.QPointF(0.24, 0.32) * half, 1.24 * half)
     own = 1.0 if part["lit"] else UNLIT

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from math import ceil, floor
 
-from .blur import tinted
+from .blur import kept_tint
 from .frames import Cache
 from .outlines import Outline, lengths
 from .qt import SMOOTH, QtCore, QtGui, painter_on
@@ -14,7 +14,6 @@ from .resizing import Sketch
 # Px that stay of what is alike along a side, and the least that is worth leaving out.
 STAYS, LEAST = 16, 32
 _masks: Cache[QtGui.QImage] = Cache(16 << 20, QtGui.QImage.sizeInBytes)
-_tints: Cache[QtGui.QImage] = Cache(8 << 20, QtGui.QImage.sizeInBytes)
 
 
 def paint_mask(
@@ -118,8 +117,7 @@ def _tinted(
     known = (key, lengths(room), ratio)
     sketch = Sketch.current
     mask = _masks.get(known, make) if sketch is None else sketch.mask(_masks, known, make)
-    # One that only fades keeps its colour from frame to frame.
-    return _tints.get((mask.cacheKey(), colour.rgba()), lambda: tinted(mask, colour))
+    return kept_tint(mask, colour)
 
 
 def _room(

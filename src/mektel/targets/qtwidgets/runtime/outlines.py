@@ -158,7 +158,8 @@ def _polygons(rings: Any) -> QtGui.QPainterPath:
 
 def turn(painter: QtGui.QPainter, part: Part, box: QtCore.QRectF) -> None:
     """A layer's own move, rotation and scale about its pivot."""
-    painter.translate(*part.get("move", (0, 0)))
+    if any(part.get("move", ())):
+        painter.translate(*part["move"])
     scale = part.get("scale", (1, 1))
     if part.get("rotate", 0) or scale != (1, 1):
         x, y = part.get("pivot", (0.5, 0.5))
