@@ -18,6 +18,8 @@ import cachetools.keys
 Result = TypeVar("Result")
 Function = TypeVar("Function", bound=Callable[..., Any])
 _keeping: ContextVar[bool] = ContextVar("keeping", default=True)
+# Pixels per px from which what passes may be drawn a little coarser.
+COARSER_FROM = 2.0
 _passing: ContextVar[bool] = ContextVar("passing", default=False)
 
 

@@ -7,9 +7,7 @@ from dataclasses import replace
 from mektel.core.look import Look
 from mektel.core.look.resolve import look_of
 from mektel.core.motion.timeline import Motion
-
-# Pixels per px from which on an outline may stand on whole pixels on its way.
-SMALL = 2.0
+from mektel.core.remember import COARSER_FROM
 
 
 def frame_of(motion: Motion, at: float, scale: float) -> Look:
@@ -20,7 +18,7 @@ def frame_of(motion: Motion, at: float, scale: float) -> Look:
     """
     pose = motion.at(at)
     offset = pose.outline.offset
-    if scale >= SMALL and any(offset):
+    if scale >= COARSER_FROM and any(offset):
         whole = (round(offset[0] * scale) / scale, round(offset[1] * scale) / scale)
         pose = replace(pose, outline=pose.outline.model_copy(update={"offset": whole}))
     return look_of(pose)

@@ -14,15 +14,14 @@ from mektel.core.look.look import sees_behind
 from mektel.core.paint.gradient import planes_at
 from mektel.core.paint.masks import masks
 from mektel.core.paint.surface import Floats, Surface
-from mektel.core.remember import is_kept, is_passing
+from mektel.core.remember import COARSER_FROM, is_kept, is_passing
 from mektel.core.shape import polygon_coverage, polygons
 
 # Drawn finer before it is turned, and as many samples averaged each way, so that turning neither
 # softens nor frays it.
 FINER = 3
-# Pixels per px that are so small that a frame that passes is resampled from as many; how much
-# larger it may be drawn then than its layers were.
-SMALL, STRETCH = 2, 1.1
+# How much larger what passes may be drawn than its layers were.
+STRETCH = 1.1
 UNMOVED = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
 
@@ -30,7 +29,7 @@ def finer_for(scale: float) -> int:
     """How many times as fine: where pixels are small already, twice does; so it does where a frame
     is shown once, and where it passes once.
     """
-    if is_passing() and scale >= SMALL:
+    if is_passing() and scale >= COARSER_FROM:
         return 1
     return FINER if scale <= (2 if is_kept() else 1) else 2
 
@@ -43,7 +42,7 @@ def paint(
     width, height = columns.stop - columns.start, rows.stop - rows.start
     if width <= 0 or height <= 0:
         return
-    passes = is_passing() and scale >= SMALL and not sees_behind(look.members)
+    passes = is_passing() and scale >= COARSER_FROM and not sees_behind(look.members)
     if look.matrix is None or (_is_even(look.matrix) and not passes):
         # Not turned, only larger or smaller and somewhere else: drawn as it is.
         size, _, _, _, x, y = look.matrix or UNMOVED

@@ -52,7 +52,7 @@ def paint(look: LensLook, surface: Surface) -> None:
     sigma = look.sigma * scale
 
     # Blurred glass that passes is seen in cells of two by two pixels.
-    step = 2 if is_passing() and sigma >= COARSE else 1
+    step = 2 if is_passing() and sigma >= COARSE and min(behind.shape[1:]) > 2 else 1
 
     def blurred() -> Floats:
         from scipy.ndimage import gaussian_filter
@@ -106,7 +106,9 @@ class _Sight:
     def __init__(self, shape: tuple[int, ...], y: Floats, x: Floats) -> None:
         height, self._width = shape
         y, x = (np.clip(place, 0, length - 1.001) for place, length in ((y, height), (x, shape[1])))
-        first_y, first_x = y.astype(np.intp), x.astype(np.intp)
+        # Rounding may lift a place in a large plane onto its last pixel.
+        first_y, first_x = (np.minimum(place.astype(np.intp), length - 2)
+                            for place, length in ((y, height), (x, self._width)))
         self._at = first_y * self._width + first_x
         self._down, self._across = y - first_y, x - first_x
 

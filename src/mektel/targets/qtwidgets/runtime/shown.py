@@ -9,7 +9,6 @@ from weakref import ref
 
 from .answers import Frame, Mark
 from .drawing import Drawing, Still, cropped, picture, pictures
-from .frames import Same
 from .motion import reduced_motion
 from .outlines import body_path
 from .qt import QtCore, QtGui, QtWidgets, Reported, is_on_window, keep_references
@@ -93,7 +92,7 @@ def _paint_anew(control: Control, painter: QtGui.QPainter, placed: QtGui.QTransf
     drawing = _drawing(control, room, ratio if small and moving is None else max(1.0, abs(ratio)),
                        moving, start if small else None)
     rough = _is_resized(control, painter, last)
-    sketch = Sketch((Same(control.design), drawing.holding, ratio), rough)
+    sketch = Sketch((control.design, drawing.holding, ratio), rough)
     # What is seen for a 60th of a second is not kept, but what stands still in it.
     if moving is None and small:
         key = (control.variant(), drawing.holding, drawing.text, room.width(), room.height(),
