@@ -36,7 +36,7 @@ from mektel.core.motion.course import Course, course_to
 from mektel.targets import TARGETS
 from mektel.targets.base import TargetError, write_files
 from mektel.targets.motion import BAR, FARTHEST, verify_motion
-from mektel.targets.qtwidgets.runtime import motion as shipped
+from mektel.targets.qtwidgets.runtime.feel import courses as shipped
 from mektel.targets.sheet import sheet_of
 from mektel.targets.timings import timing_table
 from tests.core.test_motion import EASINGS

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ast
 import inspect
+import re
 from collections.abc import Iterable
 from typing import Any
 
@@ -11,8 +12,8 @@ from mektel.core.formula import colours
 from mektel.core.formula.language import COMPARISONS
 from mektel.core.kit import Parameter
 from mektel.core.kit.parameters import NUMERIC
-from mektel.targets.drivers import Driver
 from mektel.targets.qtwidgets.literals import literal
+from mektel.targets.sheet import Sheet
 
 SIZES = {"width": "box.width()", "height": "box.height()",
          "parent_width": "around.width()", "parent_height": "around.height()"}
@@ -64,9 +65,9 @@ def python_of(node: ast.AST, palette: Iterable[str] = ()) -> str:
     raise TypeError(type(node).__name__)
 
 
-def called(drivers: Iterable[Driver]) -> list[str]:
+def called(sheets: Iterable[Sheet]) -> list[str]:
     """The functions that expressions call, as the file that is shipped for them has them."""
-    nodes = [node for driver in drivers for node in ast.walk(driver.tree)]
+    nodes = [node for sheet in sheets for driver in sheet.driven for node in ast.walk(driver.tree)]
     own = {CALLED.get(node.func.id, node.func.id) for node in nodes
            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name)}
     operators = {ast.FloorDiv: "whole", ast.Mod: "modulo"}
@@ -75,9 +76,34 @@ def called(drivers: Iterable[Driver]) -> list[str]:
     return sorted(own - {"min", "max", "abs"})
 
 
-def formulas_source() -> str:
-    """The file that computes formulas here, as it is: shipped code computes them alike."""
-    return inspect.getsource(colours)
+def formulas_source(names: Iterable[str]) -> str:
+    """The file that computes formulas here, but for functions that are not needed for these:
+    shipped code computes them alike.
+    """
+    source = inspect.getsource(colours)
+    tree = ast.parse(source)
+    functions = {node.name: node for node in tree.body if isinstance(node, ast.FunctionDef)}
+    needed, left = set[str](), list(names)
+    while left:
+        needed.add(name := left.pop())
+        left += {node.id for node in ast.walk(functions[name])
+                 if isinstance(node, ast.Name) and node.id in functions} - needed
+    used = {node.id for name in needed for node in ast.walk(functions[name])
+            if isinstance(node, ast.Name)}
+    gone = {line for node in tree.body if _is_unused(node, needed, used)
+            for line in range(node.lineno, (node.end_lineno or node.lineno) + 1)}
+    lines = [line for at, line in enumerate(source.splitlines(), 1) if at not in gone]
+    return re.sub(r"\n{4,}", "\n\n\n", "\n".join(lines)).rstrip() + "\n"
+
+
+def _is_unused(node: ast.stmt, functions: set[str], names: set[str]) -> bool:
+    if isinstance(node, ast.FunctionDef):
+        return node.name not in functions
+    if isinstance(node, ast.Assign):
+        return not names & {inner.id for inner in ast.walk(node) if isinstance(inner, ast.Name)}
+    return isinstance(node, ast.Import | ast.ImportFrom) and (
+        getattr(node, "module", "") != "__future__" and not names & {
+            (name.asname or name.name) for name in node.names})
 
 
 def hint(parameter: Parameter) -> str:

@@ -12,11 +12,12 @@ import numpy as np
 from mektel.core.drawings import icon_paths
 from mektel.core.kit import OUTLINE, Area, value_names
 from mektel.core.kit.layers import Painted
-from mektel.core.look import FillLook, Gradient, InnerShadowLook, LineLook, ShadowLook
+from mektel.core.look import FillLook, LineLook
+from mektel.core.look.outlines import box_of, own_outline
 from mektel.core.look.paints import ColourStops, in_oklab, oklab_shares
 from mektel.core.look.scene import rgba
 from mektel.core.path_data import path_commands
-from mektel.core.shape import AnyOutline, Outline, polygons, thinned
+from mektel.core.shape import AnyOutline, FreeOutline, Outline, polygons, thinned
 from mektel.core.text import font_file
 from mektel.targets.answering import moved_part
 from mektel.targets.baking import BakedPicture
@@ -45,15 +46,17 @@ ALWAYS = {
     "line": {"style", "place", "width", "gap"},
     "gloss": {"colour", "height", "bulge", "gap", "fade"},
     "light": {"colour", "lit", "size", "position", "glow"},
-    "label": {"style", "family", "size", "weight", "align"},
+    "label": {"style", "size", "weight", "align"},
 }
 COMMON = {"visible", "opacity", "blend", "move", "rotate", "scale", "pivot"}
 # Written apart, in the form that the runtime wants.
-APART = {"direction", "ends", "centre", "reach", "mixing", "stops", "outline", "joins", "box"}
+APART = {"family", "direction", "ends", "centre", "reach", "mixing", "stops", "outline", "joins",
+         "box"}
 ROUND = ("box", "capsule", "ellipse")
-# Values that a picture or a polygon holds, and that thus cannot follow while it runs.
+# Values that a polygon holds, and that thus cannot follow while it runs.
 SHAPING = {"form", "joins", "outline", "power", "points", "inner_radius", "rounding", "path", "fit"}
-POLYGONS = {"width", "expand", "gap"}
+# Those that a line with dashes holds.
+DASHED = {"width", "gap", "dash", "dash_gap"}
 # The part that stands for all layers that are one picture.
 BENEATH = "=beneath"
 
@@ -109,15 +112,13 @@ class QtInstrument(Instrument):
             if not any(state.values.blur for state in part.distinct):
                 return LayerPlan(part.title, NATIVE)
             return LayerPlan(part.title, NATIVE, "blurred by the control's own code" + (
-                "; its outline stretches with the control" if has_paths(part) else ""))
+                "; its outline stretches with the control" if is_shaped(part) else ""))
         if any(_begins_anew(state.values) for state in part.distinct):
             return LayerPlan(part.title, "partly", (
                 "where its gradient begins anew, the edge may fall a pixel beside"), differs=True)
         if getattr(values, "dash", 0) > 0:
             return LayerPlan(part.title, NATIVE, "its dashes stretch with the control")
-        own = getattr(values, "outline", None) is not None and has_paths(part)
-        if own or (part.kind == "gloss" and not works_out_gloss(part)) or (
-                part.kind in ("fill", "line") and not all(map(is_simple, part.distinct))):
+        if part.kind in ("fill", "line", "gloss") and is_shaped(part):
             return LayerPlan(part.title, NATIVE, "its outline stretches with the control")
         return LayerPlan(part.title, NATIVE)
 
@@ -126,7 +127,8 @@ class QtInstrument(Instrument):
         if name in ("picture", "icon") or (part.kind not in (OUTLINE, "label") and (
                 self.reason(part) or self._is_merged(part))):
             return "it is in a picture"
-        if name in {"corners", *SHAPING, *POLYGONS, "spread"}:
+        if name in SHAPING or (name in DASHED and is_dashed(part)) or (
+                name == "corners" and is_shaped(part)):
             return "its outline is drawn for the designed size"
         if name == "stops" and getattr(part.rest.values, "mixing", "srgb") == "oklab":
             return "its OKLab gradient is fixed at export"
@@ -139,9 +141,8 @@ class QtInstrument(Instrument):
         name = entry.value.split(".")[0]
         if part.kind != OUTLINE and (self.reason(part) or self._is_merged(part)):
             return "it is in a picture"
-        shaped = any(has_paths(layer) for layer in ([part] if part.kind != OUTLINE else
-                                                    self.sheet.layers) if layer.kind != "label")
-        if name in SHAPING or (shaped and name in {"corners", *POLYGONS, "spread"}):
+        if name in SHAPING or (name == "corners" and is_shaped(part)) or (
+                name in DASHED and is_dashed(part)):
             return "its outline is drawn for the designed size"
         return ""
 
@@ -158,8 +159,10 @@ class QtInstrument(Instrument):
             group["opacity"] = self._value(state, "opacity")
         if not simple:
             group = {name: value for name, value in group.items() if name not in SHAPING}
-            shape = rings(self.sheet.shape(state.flags), state)
-            group |= {"form": "box", "paths": {"shape": shape}}
+            drawn = [layer.states[state.flags] for layer in self.sheet.layers]
+            group |= {"form": "box", "shape": self._shape(
+                self.sheet.shape(state.flags), state.outline.offset, self.sheet.size,
+                [other for other in drawn if getattr(other.values, "outline", None) is None])}
         return {OUTLINE: present(group)}
 
     def shadow(self, state: PartState) -> Groups:
@@ -170,66 +173,38 @@ class QtInstrument(Instrument):
         return self._part(state, self._blurred(state, "inner-shadow"))
 
     def _blurred(self, state: PartState, kind: str) -> dict[str, Any]:
-        fixed = has_paths(state.part)
-        values = {"kind": kind, "offset": (0, 0), **self._values(
-            state, ALWAYS[kind], still={"spread"} if fixed else set())}
-        return {**values, "paths": self._blurred_paths(state)} if fixed else values
-
-    def _blurred_paths(self, state: PartState) -> dict[str, Any]:
-        """What is blurred, without the layer's offset; and what it is cut out of, or lies in."""
-        look = state.drawn
-        dx, dy = getattr(state.values, "offset", (0.0, 0.0))
-        if isinstance(look, ShadowLook):
-            shadow = look.outline.moved(-dx, -dy)
-            paths = {"area": rings(shadow, state)}
-            if look.cut is None and state.is_hidden_below:
-                return paths
-            # One that is moved from under its face shows its edge.
-            cut = look.cut or shadow.grown(-state.values.spread)
-            return {**paths, "cut": rings(cut, state)}
-        if isinstance(look, InnerShadowLook):
-            return {"area": rings(look.outline, state),
-                    "hole": rings(look.hole.moved(-dx, -dy), state)}
-        return {"area": []}
+        return {"kind": kind, "offset": (0, 0), **self._values(state, ALWAYS[kind])}
 
     def fill(self, state: PartState) -> Groups:
         return self._part(state, self._area(state, "fill"))
 
     def line(self, state: PartState) -> Groups:
-        if any(other.values.dash > 0 for other in state.part.distinct):
-            return self._part(state, self._strips(state), own=True)
-        return self._part(state, self._area(state, "line"))
+        return self._part(state, self._strips(state) if is_dashed(state.part) else
+                          self._area(state, "line"))
 
     def _area(self, state: PartState, kind: str) -> dict[str, Any]:
-        fixed = has_paths(state.part)
-        values = {"kind": kind,
-                  **self._values(state, ALWAYS[kind], still=POLYGONS if fixed else set()),
-                  **self._paint(state)}
-        return {**values, "paths": _paths(state)} if fixed else values
+        return {"kind": kind, **self._values(state, ALWAYS[kind]), **self._paint(state)}
 
     def _strips(self, state: PartState) -> dict[str, Any]:
-        """A line with dashes, or one that has some in another state, as areas."""
+        """A line with dashes, or one that has some in another state, as an area of its own."""
         look = state.drawn
         if isinstance(look, LineLook):
             # A ring within another is a hole where it turns the other way.
-            ring = [*(_turned(ring, 1) for ring in rings(look.outer, state)),
-                    *(_turned(ring, -1) for ring in rings(look.inner, state))]
-            return {"kind": "fill", "expand": 0, **self._paint(state), "paths": {
-                "area": ring, "box": _paint_box(look.outer, state)}}
-        if not isinstance(look, FillLook):
+            strips = [*(_turned(ring, 1) for ring in rings(look.outer, state.outline.offset)),
+                      *(_turned(ring, -1) for ring in rings(look.inner, state.outline.offset))]
+        elif isinstance(look, FillLook):
+            strips = rings(look.outline, state.outline.offset)
+        else:
             return NOTHING
-        return {"kind": "fill", "expand": 0, **self._paint(state), "paths": _paths(state)}
+        edge = look.outer if isinstance(look, LineLook) else look.outline
+        x, y = state.outline.offset
+        return {"kind": "fill", "expand": 0, **self._paint(state), "own_box": {
+            "x": (0, 0), "y": (0, 0), "width": (1, 0), "height": (1, 0), "shape": {
+                "size": numbers(self.sheet.size), "rings": {0: strips},
+                "box": numbers((edge.x - x, edge.y - y, edge.width, edge.height))}}}
 
     def gloss(self, state: PartState) -> Groups:
-        if works_out_gloss(state.part):
-            return self._part(state, {"kind": "gloss", **self._values(state, ALWAYS["gloss"])})
-        look = state.drawn
-        if not isinstance(look, FillLook) or not isinstance(look.paint, Gradient):
-            return self._part(state, NOTHING, own=True)
-        stops = [(at, qt_rgba(colour)) for at, colour in look.paint.stops]
-        return self._part(state, {
-            "kind": "fill", "expand": 0, "style": "linear", "ends": (0.5, 0, 0.5, 1),
-            "stops": stops, "paths": _paths(state)}, own=True)
+        return self._part(state, {"kind": "gloss", **self._values(state, ALWAYS["gloss"])})
 
     def strokes(self, state: PartState) -> Groups:
         values = state.values
@@ -249,16 +224,14 @@ class QtInstrument(Instrument):
         """A symbol: contours about its spot, which follows the control's size; its own does not."""
         look, outline = state.drawn, self.sheet.shape(state.flags)
         if not isinstance(look, FillLook):
-            return self._part(state, NOTHING, own=True)
-        posed = dict(self.sheet.pose(state.flags).walk())[state.part.path].values
+            return self._part(state, {**NOTHING, **EMPTY})
+        posed = self._posed(state)
         across, down = posed.position
         x0, y0 = outline.x + across * outline.width, outline.y + down * outline.height
         return self._part(state, {
             "kind": "fill", "expand": 0, **self._paint(state),
-            "position": self._value(state, "position"), "paths": {"area": [
-                [(number(x - x0, 2), number(y - y0, 2)) for x, y in _few(ring)]
-                for ring in polygons(look.outline)]},
-        }, own=True)
+            "position": self._value(state, "position"),
+            "shape": {"size": (1, 1), "rings": {0: rings(look.outline, (x0, y0))}}})
 
     def label(self, state: PartState) -> Groups:
         values = state.values
@@ -290,15 +263,17 @@ class QtInstrument(Instrument):
 
     # Values
 
-    def _part(self, state: PartState, values: dict[str, Any], own: bool = False) -> Groups:
+    def _part(self, state: PartState, values: dict[str, Any]) -> Groups:
         """A layer's group: what it is made of, and what all layers have."""
         common = self._values(state, set(), only=COMMON)
-        outline = getattr(state.values, "outline", None)
-        if own or (outline is not None and has_paths(state.part)):
-            values = {**values, "own": True}  # it does not cover the control's outline
-        elif outline is not None:
+        if getattr(state.values, "outline", None) is not None and "own_box" not in values:
             values = {**values, "own_box": self._own_box(state)}
         return {state.part.name: present(values | common)}
+
+    def _posed(self, state: PartState) -> Any:
+        """A layer's values with its places as shares of the outline's bounds."""
+        posed = dict(self.sheet.pose(state.flags).walk()).get(state.part.path)
+        return state.values if posed is None else posed.values
 
     def _values(
         self, state: PartState, always: set[str], only: set[str] | None = None,
@@ -379,10 +354,35 @@ class QtInstrument(Instrument):
 
     def _own_box(self, state: PartState) -> dict[str, Any]:
         own = state.values.outline
+        if not is_round(own):
+            x, y, width, height = box_of(own, *self.sheet.size)
+            dx, dy = state.outline.offset
+            outline = own_outline(self._posed(state).outline, self.sheet.shape(state.flags))
+            shape = self._shape(outline, (x + dx, y + dy), (width, height), [state])
+            return {"shape": shape, **self._own_area(state, "outline", own)}
         group: dict[str, Any] = {"form": own.form, "corners": numbers(own.corners)}
         if own.vertical_radii is not None:
             group["vertical_radii"] = numbers(own.vertical_radii)
         return group | self._own_area(state, "outline", own)
+
+    def _shape(
+        self, outline: AnyOutline, start: tuple[float, float], size: tuple[float, float],
+        along: Sequence[PartState],
+    ) -> dict[str, Any]:
+        """An outline that is no rounded box, made for ``size`` px from ``start`` on; one of several
+        that are joined also as it is grown for the layers ``along`` it.
+        """
+        made: dict[str, Any] = {
+            "size": numbers(size), "rings": {0: rings(outline, start)}}
+        if not isinstance(outline, FreeOutline) or not outline.joins:
+            return made
+        for look in (look for state in along for look in state.drawn_all):
+            for name in ("outline", "outer", "inner", "hole", "clip"):
+                edge = getattr(look, name, None)
+                by = number(edge.grow, 3) if isinstance(edge, FreeOutline) else 0
+                made["rings"].setdefault(by, rings(outline.grown(by), start))
+        return {**made, "box": numbers((
+            outline.x - start[0], outline.y - start[1], outline.width, outline.height))}
 
     def _own_area(self, state: PartState, name: str, area: Area) -> dict[str, Any]:
         """A box of a layer's own, with what is driven in it."""
@@ -401,7 +401,9 @@ class QtInstrument(Instrument):
 
 
 NOTHING: dict[str, Any] = {
-    "kind": "fill", "style": "solid", "colour": "#00000000", "expand": 0, "paths": {"area": []}}
+    "kind": "fill", "style": "solid", "colour": "#00000000", "expand": 0}
+# A symbol that is not there.
+EMPTY: dict[str, Any] = {"position": (0, 0), "shape": {"size": (1, 1), "rings": {0: []}}}
 
 
 def _plain_stops(part: Any) -> ColourStops:
@@ -416,50 +418,30 @@ def is_simple(state: PartState) -> bool:
     return outline.form in ROUND and not outline.joins and outline.fit == "fill"
 
 
-def has_paths(part: Part) -> bool:
-    """Whether a layer's outline, in some state, is one that the runtime cannot work out itself."""
+def is_shaped(part: Part) -> bool:
+    """Whether the outline that a layer lies along, or the control's own, is in some state one that
+    the runtime cannot work out itself.
+    """
     own = [getattr(state.values, "outline", None) for state in part.distinct]
-    return not all(map(is_simple, part.distinct)) or not all(map(is_round, own)) or len(
-        {outline is None for outline in own}) > 1
+    return any(not is_simple(state) if outline is None else not is_round(outline)
+               for state, outline in zip(part.distinct, own, strict=True))
 
 
-def works_out_gloss(part: Part) -> bool:
-    """Whether the runtime works out a gloss itself: round outlines, lower edge bulging down."""
-    return not has_paths(part) and all(state.values.bulge >= 0 for state in part.distinct)
+def is_dashed(part: Part) -> bool:
+    return part.kind == "line" and any(state.values.dash > 0 for state in part.distinct)
 
 
 def is_round(own: Any) -> bool:
-    return own is None or (own.form in ROUND and not own.joins)
-
-
-def _paths(state: PartState) -> dict[str, Any]:
-    look = state.drawn
-    if isinstance(look, LineLook):
-        return {"outer": rings(look.outer, state), "inner": rings(look.inner, state),
-                "box": _paint_box(look.outer, state)}
-    if not isinstance(look, FillLook):
-        return {"area": []}
-    paths: dict[str, Any] = {
-        "area": rings(look.outline, state), "box": _paint_box(look.outline, state)}
-    if look.clip is not None:
-        paths["clip"] = rings(look.clip, state)
-    return paths
-
-
-def _paint_box(outline: AnyOutline, state: PartState) -> tuple[Any, ...]:
-    """What a gradient is fitted to, at the designed size and without the outline's offset."""
-    dx, dy = state.outline.offset
-    return numbers((outline.x - dx, outline.y - dy, outline.width, outline.height))
+    return own.form in ROUND and not own.joins
 
 
 def rings(
-    outline: AnyOutline, state: PartState
+    outline: AnyOutline, start: tuple[float, float]
 ) -> list[list[tuple[float | int, float | int]]]:
-    """Closed polygons at the designed size, without the outline's offset."""
-    dx, dy = state.outline.offset
+    """Closed polygons, from ``start`` on."""
     if isinstance(outline, Outline) and (outline.width <= 0 or outline.height <= 0):
         return []
-    return [[(number(x - dx, 2), number(y - dy, 2)) for x, y in _few(ring)]
+    return [[(number(x - start[0], 2), number(y - start[1], 2)) for x, y in _few(ring)]
             for ring in polygons(outline)]
 
 

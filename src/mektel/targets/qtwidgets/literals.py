@@ -4,6 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+# Columns of a line.
+WIDTH = 99
+BRACKETS: dict[type[Any], tuple[str, str]] = {
+    dict: ("{", "}"), tuple: ("(", ")"), list: ("[", "]")}
+
 
 def _string(text: str) -> str:
     """Text as a Python string literal: whatever it holds, it can only ever be that."""
@@ -34,26 +39,54 @@ def literal(value: Any) -> str:
     return repr(value)
 
 
-def pretty(value: Any, indent: int = 0) -> str:
-    """A plain value as source, unfolded entry by entry where a line would grow too long."""
+def pretty(value: Any, indent: int = 0, used: int | None = None, after: int = 1) -> str:
+    """A plain value as source, unfolded where a line would grow too long.
+
+    It stands ``used`` columns into a line that is indented by ``indent``, and ``after`` more
+    characters follow it. A dict with no indentation has an entry to a line.
+    """
+    used, whole = indent if used is None else used, isinstance(value, dict) and not indent
     short = literal(value)
-    if isinstance(value, str) and not isinstance(value, Name) and len(short) + indent > 96:
+    if isinstance(value, str) and not isinstance(value, Name) and used + len(short) > WIDTH:
         return _broken(value, indent)
-    whole = isinstance(value, dict) and not indent
-    if not isinstance(value, dict | tuple | list) or (len(short) + indent < 88 and not whole):
+    if not isinstance(value, dict | tuple | list) or not value or (
+            not whole and used + len(short) + after <= WIDTH):
         return short
-    pad = " " * (indent + 4)
-    if isinstance(value, dict):
-        lines = [f"{literal(key)}: {pretty(inner, indent + 4)}" for key, inner in value.items()]
-    else:
-        lines = [pretty(inner, indent + 4) for inner in value]
-    opening, closing = {dict: ("{", "}"), tuple: ("(", ")"), list: ("[", "]")}[type(value)]
-    if not lines:
-        return opening + closing
+    block = _block(value, indent, whole)
+    if whole:
+        return block
+    return min(_hanging(value, used + 1, after + 1), block, key=_lines)
+
+
+def _lines(source: str) -> tuple[bool, int]:
+    lines = source.split("\n")
+    return any(len(line) > WIDTH for line in lines[1:]), len(lines)
+
+
+def _entries(value: Any, indent: int, after: int) -> list[str]:
+    if not isinstance(value, dict):
+        return [pretty(inner, indent, indent, after) for inner in value]
+    keys = [f"{literal(key)}: " for key in value]
+    return [key + pretty(inner, indent, indent + len(key), after)
+            for key, inner in zip(keys, value.values(), strict=True)]
+
+
+def _block(value: Any, indent: int, whole: bool) -> str:
+    """Entries on lines of their own, indented."""
+    lines = _entries(value, indent + 4, 1)
     if not whole:
-        lines = side_by_side(lines, 92 - indent)
-    body = "".join(f"{pad}{line},\n" for line in lines)
+        lines = side_by_side(lines, WIDTH - 5 - indent)
+    opening, closing = BRACKETS[type(value)]
+    body = "".join(f"{' ' * (indent + 4)}{line},\n" for line in lines)
     return f"{opening}\n{body}{' ' * indent}{closing}"
+
+
+def _hanging(value: Any, column: int, after: int) -> str:
+    """Entries beneath each other, from the bracket on."""
+    lines = side_by_side(_entries(value, column, after), WIDTH - column - after)
+    opening, closing = BRACKETS[type(value)]
+    only = "," if isinstance(value, tuple) and len(value) == 1 else ""
+    return opening + f",\n{' ' * column}".join(lines) + only + closing
 
 
 def _broken(text: str, indent: int) -> str:

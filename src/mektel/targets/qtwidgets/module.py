@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+import runpy
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
@@ -20,9 +21,12 @@ from mektel.targets.instrument import Drawing, Groups, States, draw
 from mektel.targets.qtwidgets.expressions import called, checks, hint, python_of
 from mektel.targets.qtwidgets.instrument import Followed, QtInstrument, icon_commands, number
 from mektel.targets.qtwidgets.literals import Name, literal, pretty, side_by_side
-from mektel.targets.qtwidgets.motion import answering, timings_source
+from mektel.targets.qtwidgets.motion import feel_source, timings_source
 from mektel.targets.sheet import CALLED, Sheet
 
+DEFAULTS = Path(__file__).parent / "runtime" / "defaults.py"
+# Points of polygons that stand apart.
+MANY = 10
 BASES = {"busy": "BusyControl", "long-press": "LongPressControl"}
 
 
@@ -36,9 +40,6 @@ class FollowedValue:
     source: str
 
 
-Rings = list[list[tuple[float | int, float | int]]]
-
-
 @dataclass
 class Values:
     """A drawing as plain values, and apart from them what is worked out and what is shown."""
@@ -47,8 +48,8 @@ class Values:
     changes: dict[States, Groups]
     followed: list[FollowedValue] = field(default_factory=list)
     pictures: list[BakedPicture] = field(default_factory=list)
-    # Outlines, and areas of the control, that several layers or states have.
-    rings: list[Rings] = field(default_factory=list)
+    # Polygons, and areas of the control that several layers or states have.
+    rings: list[Any] = field(default_factory=list)
     areas: list[dict[str, Any]] = field(default_factory=list)
 
 
@@ -81,23 +82,39 @@ def values_of(drawing: Drawing, source_of: Callable[[Followed], str]) -> Values:
         states: {part: group(values, states, part) for part, values in groups.items()}
         for states, groups in drawing.changes.items()}
     parts = [part for parts in (result.rest, *result.changes.values()) for part in parts.values()]
-    result.rings = _shared("RINGS", [part["paths"] for part in parts if part.get("paths")], list)
-    result.areas = _shared("AREAS", parts, dict)
+    result.areas = _shared_areas(parts)
+    result.rings = _rings_apart(parts)
     return result
 
 
-def _shared(name: str, groups: Sequence[dict[str, Any]], kind: type) -> list[Any]:
-    """Values of a kind that are written more than once; in their places stands a name for each."""
+def _rings_apart(groups: Sequence[dict[str, Any]]) -> list[Any]:
+    """Polygons of many points, and a name for each in its place."""
+    apart: list[Any] = []
+    for group in groups:
+        for holder in (group, group.get("own_box")):
+            shape = holder.get("shape") if isinstance(holder, dict) else None
+            if shape is None:
+                continue
+            for by, rings in shape["rings"].items():
+                if isinstance(rings, Name) or sum(map(len, rings)) < MANY:
+                    continue
+                if rings not in apart:
+                    apart.append(rings)
+                shape["rings"][by] = Name(f"RINGS[{apart.index(rings)}]")
+    return apart
+
+
+def _shared_areas(groups: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Areas that are written more than once; in their places stands a name for each."""
     uses = Counter(repr(value) for group in groups for value in group.values()
-                   if isinstance(value, kind) and value)
+                   if isinstance(value, dict))
     names: dict[str, Name] = {}
     shared = []
     for group in groups:
         for entry, value in group.items():
-            # The paths of a part are several; each of those may be shared.
-            if uses[key := repr(value)] > 1 and entry != "paths":
+            if uses[key := repr(value)] > 1:
                 if key not in names:
-                    names[key] = Name(f"{name}[{len(names)}]")
+                    names[key] = Name(f"AREAS[{len(names)}]")
                     shared.append(value)
                 group[entry] = names[key]
     return shared
@@ -144,9 +161,8 @@ def module_source(
     if parameters:
         fields["parameters"] = pretty(checks(parameters), 8)
     timings, rows = timings_source(sheet, values_in(values))
-    if rows:
-        fields["timings"] = rows
-    fields |= answering(sheet, instrument)
+    if feel := feel_source(sheet, instrument, rows):
+        fields["feel"] = feel
     if palette:
         fields["schemes"] = literal(sheet.schemes)
     if sheet.text_width:
@@ -160,6 +176,7 @@ def module_source(
         fields["stretches"] = "False"
     if any(over := overhang(sheet)):
         fields["overhang"] = literal(over)
+    values.rest = {name: _unusual(name, part) for name, part in values.rest.items()}
     source = environment().get_template("module.py.j2").render(
         headline=f"{sheet.name}: {CALLED[sheet.behaviour]} of the kit {sheet.kit_name}. Made by "
                  "Mektel.",
@@ -169,9 +186,22 @@ def module_source(
         signature=_signature(parameters),
         given=_passed(parameters, of_actions=False), actions=_passed(parameters, of_actions=True),
         icons=_icons(sheet, values), palette=palette, timings=timings, sizes=sizes,
-        text_source=text, functions=called(sheet.driven), signals=_signals(sheet, parameters),
+        text_source=text, functions=called([sheet]), signals=_signals(sheet, parameters),
     )
     return source, pngs
+
+
+def _unusual(name: str, part: dict[str, Any]) -> dict[str, Any]:
+    """A part's values at rest without those that the runtime knows."""
+    usual = _usual()(part.get("kind", name))
+    return {value: given for value, given in part.items()
+            if value not in usual or given != usual[value]}
+
+
+@lru_cache(maxsize=1)
+def _usual() -> Callable[[str], dict[str, Any]]:
+    """The runtime's own table: its package cannot be imported without Qt."""
+    return cast(Callable[[str], dict[str, Any]], runpy.run_path(str(DEFAULTS))["usual"])
 
 
 def overhang(sheet: Sheet) -> tuple[int, ...]:
@@ -203,7 +233,7 @@ def _arguments(sheet: Sheet, fields: dict[str, str]) -> list[str]:
     lines: list[str] = []
     for name, value in every.items():
         argument = f"{name}={value}"
-        if lines and "\n" not in lines[-1] + value and len(lines[-1]) + len(argument) < 88:
+        if lines and "\n" not in lines[-1] + value and len(lines[-1]) + len(argument) < 89:
             lines[-1] += f", {argument}"
         else:
             lines.append(argument)

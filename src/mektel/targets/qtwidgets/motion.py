@@ -14,13 +14,15 @@ from mektel.core.motion.arrivals import lasts
 from mektel.targets.answering import content_names, limits_of
 from mektel.targets.instrument import States, key_of
 from mektel.targets.qtwidgets.instrument import QtInstrument
-from mektel.targets.qtwidgets.literals import Name, literal, pretty, side_by_side
+from mektel.targets.qtwidgets.literals import WIDTH, Name, literal, pretty, side_by_side
 from mektel.targets.qtwidgets.plain_values import number, numbers, qt_colour, qt_value
 from mektel.targets.sheet import Sheet
 from mektel.targets.timings import timing_table
 
+# How far the rows of a table are indented.
+ROW, NEXT = " " * 16, "\n" + " " * 16
 # Values of the document that Qt's have under other names.
-NAMES = {"outline": ("own_box", "paths"), "thickness": ("width",), "icon": ("commands",)}
+NAMES = {"outline": ("own_box",), "thickness": ("width",), "icon": ("commands",)}
 
 
 def timings_source(
@@ -39,9 +41,8 @@ def timings_source(
     uses = Counter(row.timing for row in rows)
     shared = [source for source, count in uses.items() if count > 1 and source != "None"]
     named = {source: f"TIMINGS[{at}]" for at, source in enumerate(shared)}
-    lines = "".join(_line(f"({literal(row.states)}, {literal(row.parts)}, {literal(row.values)},",
-                          f"{named.get(row.timing, row.timing)}),") for row in rows)
-    return shared, f"(\n{lines}        )" if rows else ""
+    lines = "".join(_row(row, named.get(row.timing, row.timing)) for row in rows)
+    return shared, f"(\n{lines}            )" if rows else ""
 
 
 class _Row(NamedTuple):
@@ -66,11 +67,15 @@ def _joined(rows: list[_Row]) -> list[_Row]:
     return whole + made if stay else rows
 
 
-def answering(sheet: Sheet, instrument: QtInstrument) -> dict[str, str]:
-    """Answers to touch and endless motion, but for those that cannot be played."""
-    fields = {}
+def feel_source(sheet: Sheet, instrument: QtInstrument, rows: str) -> str:
+    """What moves in a control, as source; ``rows`` is its table of timings. Answers to touch and
+    endless motion that cannot be played are left out.
+    """
+    fields: dict[str, str] = {}
     answers = [answer for answer in sheet.answers if not instrument.reason_still(answer)]
     swings = [swing for swing in sheet.swings if not instrument.reason_still(swing)]
+    if rows:
+        fields["timings"] = rows
     if answers:
         fields["answers"] = _tuple(answer_source(sheet, answer) for answer in answers)
     if swings:
@@ -78,11 +83,12 @@ def answering(sheet: Sheet, instrument: QtInstrument) -> dict[str, str]:
     marks = any(answer.kind in ("ripple", "flash") for answer in answers)
     if marks and (names := content_names(sheet)):
         fields["content"] = literal(names)
-    return fields
+    arguments = "".join(f"            {name}={value},\n" for name, value in fields.items())
+    return f"runtime.Feel(\n{arguments}        )" if fields else ""
 
 
 def _tuple(entries: Iterable[str]) -> str:
-    return "(\n" + "".join(f"            {entry},\n" for entry in entries) + "        )"
+    return "(\n" + "".join(f"{ROW}{entry},\n" for entry in entries) + "            )"
 
 
 def answer_source(sheet: Sheet, answer: Any) -> str:
@@ -98,7 +104,7 @@ def answer_source(sheet: Sheet, answer: Any) -> str:
             values[name] = qt_value(name, value)
     if answer.kind == "follow":
         values["unit"] = measure_of(type(sheet.part(answer.part).rest.values), answer.value).unit
-    return pretty(values, 12)
+    return pretty(values, len(ROW))
 
 
 def swing_source(sheet: Sheet, swing: Swing) -> str:
@@ -124,14 +130,17 @@ def swing_source(sheet: Sheet, swing: Swing) -> str:
         values["phase"] = number(swing.phase)
     if swing.during != REST:
         values["during"] = key_of(parse_flags(swing.during))
-    given = side_by_side([f"{key}={literal(value)}" for key, value in values.items()], 84)
-    return "runtime.Swing(\n" + ",\n".join(f"                {line}" for line in given) + ")"
+    start = f"{ROW}runtime.Swing("
+    given = side_by_side([f"{key}={literal(value)}" for key, value in values.items()],
+                         WIDTH - len(start) - 2)
+    return start.lstrip() + f",\n{' ' * len(start)}".join(given) + ")"
 
 
-def _line(start: str, rest: str) -> str:
-    """A row of a table on one line where there is room, else on two."""
-    one = f"            {start} {rest}\n"
-    return one if len(one) <= 100 else f"            {start}\n             {rest}\n"
+def _row(row: _Row, timing: str) -> str:
+    """A row of a table of timings, on as many lines as it needs."""
+    parts = [literal(row.states), pretty(row.parts, 0, len(ROW) + 1), literal(row.values), timing]
+    lines = side_by_side(parts, WIDTH - len(ROW) - 3)
+    return f"{ROW}({f',{NEXT} '.join(lines)}),\n"
 
 
 def timing_source(timing: Timing | None) -> str:

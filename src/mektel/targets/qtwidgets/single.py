@@ -14,7 +14,7 @@ from mektel.targets.base import OutFile
 from mektel.targets.qtwidgets.literals import pretty
 
 # Names of a control's module that others have, too.
-OWN = frozenset({"REST", "CHANGES", "RINGS", "ICONS", "PALETTE"})
+OWN = frozenset({"REST", "CHANGES", "RINGS", "AREAS", "TIMINGS", "ICONS", "PALETTE"})
 RUNTIME = PurePosixPath("runtime")
 FILES = "FILES"
 NO_CONTROLS = ("__init__", "formulas", "register_designer")
@@ -26,13 +26,14 @@ def single_module(files: Sequence[OutFile], name: str) -> OutFile:
     """What a package has, in ``name``; made of the package's files."""
     sources = {file.path: file.text for file in files if file.language == "python"}
     assets = {str(file.path): file.content for file in files if file.language != "python"}
-    runtime = {path.stem: source for path, source in sources.items()
-               if path.parent == RUNTIME and path.stem != "__init__"}
+    runtime = {path.relative_to(RUNTIME).with_suffix(""): source
+               for path, source in sources.items()
+               if path.is_relative_to(RUNTIME) and path.stem != "__init__"}
     own = {path.stem: source for path, source in sources.items()
-           if path.parent != RUNTIME and path.stem not in NO_CONTROLS}
+           if not path.is_relative_to(RUNTIME) and path.stem not in NO_CONTROLS}
     formulas = sources.get(PurePosixPath("formulas.py"))
     imports: Imports = {}
-    bodies = [_body(runtime[stem], imports) for stem in _in_order(runtime)]
+    bodies = [_body(runtime[path], imports) for path in _in_order(runtime)]
     computed = _defined(formulas) if formulas else frozenset()
     bodies += [_with_names(_body(formulas, imports), computed)] if formulas else []
     bodies += [_of_control(_body(source, imports), stem.upper(), computed)
@@ -58,15 +59,15 @@ def _by_type(name: str) -> tuple[bool, bool, str]:
     return not name.isupper(), not name[0].isupper(), name
 
 
-def _in_order(modules: dict[str, str]) -> list[str]:
+def _in_order(modules: dict[PurePosixPath, str]) -> list[PurePosixPath]:
     """The modules, each after those that it imports when it is loaded."""
-    needs = {stem: {node.module for node in ast.parse(source).body
+    needs = {path: {path.parents[node.level - 1] / node.module for node in ast.parse(source).body
                     if isinstance(node, ast.ImportFrom) and node.level and node.module}
-             for stem, source in modules.items()}
-    order: list[str] = []
+             for path, source in modules.items()}
+    order: list[PurePosixPath] = []
     while len(order) < len(modules):
-        order += [stem for stem in sorted(modules)
-                  if stem not in order and needs[stem] <= set(order)]
+        order += [path for path in sorted(modules)
+                  if path not in order and needs[path] <= set(order)]
     return order
 
 

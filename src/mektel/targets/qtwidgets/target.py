@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import ast
 import json
 import tempfile
 from collections.abc import Iterable
+from dataclasses import replace
 from pathlib import Path, PurePosixPath
 from types import MappingProxyType
 
@@ -26,7 +28,7 @@ from mektel.targets.members import members
 from mektel.targets.motion import MotionShot
 from mektel.targets.qtwidgets.expressions import called, formulas_source
 from mektel.targets.qtwidgets.instrument import QtInstrument
-from mektel.targets.qtwidgets.literals import literal
+from mektel.targets.qtwidgets.literals import literal, pretty
 from mektel.targets.qtwidgets.module import (
     designer_source,
     module_source,
@@ -37,11 +39,34 @@ from mektel.targets.qtwidgets.running import run
 from mektel.targets.qtwidgets.single import single_module
 from mektel.targets.sheet import sheet_of
 
-RUNTIME = Path(__file__).parent / "runtime"
+# What is shipped as it is; of that, what plays motion.
+RUNTIME, FEEL = Path(__file__).parent / "runtime", "feel"
 PICTURES, DESIGNER = PurePosixPath("pictures"), PurePosixPath("register_designer.py")
 
 
 SIGNALS = MappingProxyType({"checked": "toggled(True)", "unchecked": "toggled(False)"})
+
+
+def runtime_files(moves: bool) -> list[OutFile]:
+    """The runtime; without what plays motion where nothing moves."""
+    paths = [path.relative_to(RUNTIME) for path in sorted(RUNTIME.rglob("*.py"))]
+    files = [OutFile(PurePosixPath("runtime") / path, (RUNTIME / path).read_bytes(), "python")
+             for path in paths if moves or FEEL not in path.parts]
+    return files if moves else [
+        replace(file, content=_without(FEEL, file.text).encode())
+        if file.path == PurePosixPath("runtime/__init__.py") else file for file in files]
+
+
+def _without(package: str, source: str) -> str:
+    """A package's file without what it takes from an inner one."""
+    tree = ast.parse(source)
+    gone = next(node for node in tree.body
+                if isinstance(node, ast.ImportFrom) and node.module == package)
+    names = next(node for node in tree.body if isinstance(node, ast.Assign))
+    left = sorted(set(ast.literal_eval(names.value)) - {name.name for name in gone.names})
+    lines = source.splitlines()
+    kept = [line for at, line in enumerate(lines[: names.lineno - 1], 1) if at != gone.lineno]
+    return "\n".join([*kept, f"__all__ = {pretty(left, 0, len('__all__ = '))}", ""])
 
 
 class QtWidgets:
@@ -86,11 +111,10 @@ class QtWidgets:
         known = str(modules[0].path) if modules else "__init__.py"
         shared = [OutFile(PurePosixPath("__init__.py"), package.encode(), "python"),
                   OutFile(DESIGNER, designer_source(kit.name, known).encode(), "python")]
-        if any(called(sheet.driven) for sheet in sheets):
+        if functions := called(sheets):
             shared.append(OutFile(
-                PurePosixPath("formulas.py"), formulas_source().encode(), "python"))
-        shared += [OutFile(PurePosixPath("runtime") / path.name, path.read_bytes(), "python")
-                   for path in sorted(RUNTIME.glob("*.py"))]
+                PurePosixPath("formulas.py"), formulas_source(functions).encode(), "python"))
+        shared += runtime_files(any(b"feel=runtime.Feel" in file.content for file in modules))
         fonts = font_files({font for sheet in sheets for font in sheet.fonts},
                            PurePosixPath("fonts"))
         return [*modules, *shared, *pictures.values(), *fonts, *sound_files(sheets)]

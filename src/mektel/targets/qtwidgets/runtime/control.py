@@ -7,18 +7,14 @@ from collections.abc import Callable, Iterable, Sequence
 from functools import partialmethod
 from typing import Any, ClassVar
 
-from .answers import Answers, Frame
-from .design import Answer, Design, Parts, States
-from .iris import Iris
+from .design import AnyFrame, Design, Parts, States
 from .labels import Text, text_of
 from .mirroring import mirrored
-from .motion import Motion, clock, reduced_motion
 from .outlines import body_path
 from .parameters import checked, qt_value
 from .qt import Property, QtCore, QtGui, QtWidgets, Signal, painter_on
 from .resizing import Resizing
 from .shown import LastPaint, Outside, from_right, paint
-from .sounds import play
 from .variants import Variant, variant_of
 
 LONG_PRESS_MS = 600
@@ -61,8 +57,7 @@ class Control(QtWidgets.QPushButton):
         self._scheme = design.schemes[0] if design.schemes else ""
         self._variant: Variant | None = None
         self._last_variant: Variant | None = None
-        self._motion: Motion | None = None
-        self._answers: Answers | None = None
+        self._player = design.feel.player(self) if design.feel is not None else None
         self.last_paint: LastPaint | None = None
         self.resizing: Resizing | None = None
         # What the platform says of contrast, and the word for a high one.
@@ -230,8 +225,8 @@ class Control(QtWidgets.QPushButton):
             self._set_text(self._own_text)
 
     def showEvent(self, event: QtGui.QShowEvent) -> None:
-        if self._answers is None and (self.design.answers or self.design.swings):
-            self._answers = Answers(self)
+        if self._player is not None:
+            self._player.begin()
         self._reach_out()
         self._report_missing()
         parent = self.parentWidget()
@@ -324,45 +319,18 @@ class Control(QtWidgets.QPushButton):
         """Every value at rest."""
         return self.variant().rest
 
-    def now(self) -> float:
-        """Seconds on the clock of all controls."""
-        return clock().now()
+    def moving(self) -> AnyFrame | None:
+        """The frame of this moment; None while nothing moves."""
+        return None if self._player is None else self._player.frame()
 
-    def moving(self) -> Frame | None:
-        """What is on its way, or is kept so by the hand; None while nothing is."""
-        answers = self._answers
-        if not self.design.timings and answers is None:
-            return None
-        now, calm = self.now(), reduced_motion(self)
-        if self._motion is None or calm:
-            self._motion = Motion(self)
-        moves = self._motion.follow(now)
-        if answers is not None and not calm:
-            moves = answers.follow(frozenset(self.states()), now) or moves
-        if not moves and (calm or answers is None or not answers.holds):
-            return None
-        if moves:
-            clock().watch(self)
-        box = self.box()
-        frame = Frame(self._motion.values(now), (box.width(), box.height()))
-        if answers is not None and not calm:
-            answers.play(frame, now)
-        return frame
-
-    def play_sound(self, sound: str, gain: float) -> None:
-        """Plays one of the sounds that are shipped with it."""
-        if play(self.design.files, f"sounds/{sound}.wav", gain):
-            self.soundBegun.emit(sound, gain)
-
-    def open_iris(self, answer: Answer) -> None:
-        """Covers its window by a disc that grows from it; at once where motion is to be little."""
-        if reduced_motion(self) or not self.isVisible():
-            self.nextDue.emit()
-        else:
-            Iris(self, answer)
+    def is_calm(self) -> bool:
+        """Whether what moves without end stands still."""
+        return self._player is not None and self._player.is_calm()
 
     def hideEvent(self, event: QtGui.QHideEvent) -> None:
-        self._motion = self.last_paint = None  # it is shown again as it is then
+        self.last_paint = None
+        if self._player is not None:
+            self._player.end()
         super().hideEvent(event)
 
     # Pointer and keys
@@ -383,8 +351,8 @@ class Control(QtWidgets.QPushButton):
         if self._hit is None or self._hit[0] != box:
             outline = self.rest()["outline"]
             if from_right(self):
-                outline = mirrored(outline, self.design.size[0])
-            self._hit = box, body_path(outline, box, self.design.size)
+                outline = mirrored(outline)
+            self._hit = box, body_path(outline, box)
         return bool(self._hit[1].contains(QtCore.QPointF(position)))
 
     def _point_at(self, inside: bool) -> None:

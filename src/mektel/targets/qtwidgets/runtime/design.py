@@ -3,10 +3,17 @@
 from __future__ import annotations
 
 import base64
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple, Protocol
+
+from .qt import QtCore, QtGui
+
+if TYPE_CHECKING:
+    from .control import Control
+    from .drawing import Drawing
 
 # A layer's values, or the outline's, by name; and those of all parts.
 Part = dict[str, Any]
@@ -30,43 +37,37 @@ class Picture(NamedTuple):
     slices: tuple[int, int, int, int]
 
 
-class Timing(NamedTuple):
-    """How a value moves: ``easing`` (its curve in ``shape``), ``spring`` or ``follow``; seconds,
-    and the bounce of a spring as a share of the way.
-    """
+class AnyFrame(Protocol):
+    """A control at a moment on its way."""
 
-    kind: str
-    seconds: float
-    delay: float = 0.0
-    shape: tuple[Any, ...] = ()
-    bounce: float = 0.0
+    def placing(self, box: QtCore.QRectF) -> QtGui.QTransform | None:
+        """How all of it is placed; None for as it is."""
 
-
-# The states, parts and values that a timing is for, empty for all; later ones win.
-Timings = tuple[tuple[States, tuple[str, ...], tuple[str, ...], Timing | None], ...]
-
-# What is done when it is touched: its kind and values.
-Answer = dict[str, Any]
+    def drawing(
+        self, at_rest: Drawing, key: Hashable, start: tuple[float, float] | None
+    ) -> Drawing:
+        """What paints it; ``at_rest`` is what does when it stands still."""
 
 
-class Swing(NamedTuple):
-    """What moves without end while states hold: a value, by the path to it, or the whole control.
+class AnyPlayer(Protocol):
+    """Plays what moves in a control."""
 
-    A number swings by ``amplitude`` within ``limits``, ``one_sided`` or about its own; a colour
-    towards ``colour``.
-    """
+    def begin(self) -> None:
+        """It is shown."""
 
-    part: str
-    path: tuple[str | int, ...]
-    wave: str
-    period: float
-    amplitude: float = 0.0
-    phase: float = 0.0
-    during: States = ()
-    limits: tuple[float, float] = (0.0, 0.0)
-    colour: str = ""
-    turns: bool = False
-    one_sided: bool = False
+    def end(self) -> None:
+        """It is hidden."""
+
+    def is_calm(self) -> bool:
+        """Whether what moves without end stands still."""
+
+    def frame(self) -> AnyFrame | None:
+        """The frame of this moment; None while nothing moves."""
+
+
+class AnyFeel(Protocol):
+    def player(self, control: Control) -> AnyPlayer:
+        """What plays in a control."""
 
 
 # The folder beside a module, or the content of each file in base64.
@@ -111,12 +112,8 @@ class Design:
     driven: bool = False
     follows_size: bool = False
     follows_parent: bool = False
-    # How values move when states are arrived in; later timings win.
-    timings: Timings = ()
-    # What a touch sets off, what moves without end, and the layers that stand above such answers.
-    answers: tuple[Answer, ...] = ()
-    swings: tuple[Swing, ...] = ()
-    content: tuple[str, ...] = ()
+    # What moves, where something does.
+    feel: AnyFeel | None = None
     # What an instance may set: type, lowest, highest, choices.
     parameters: dict[str, tuple[Any, ...]] = field(default_factory=dict)
     schemes: tuple[str, ...] = ()

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Callable, Sequence
 from functools import reduce
 from math import ceil
 from operator import or_
-from typing import NamedTuple
 
-from .answers import Mark
 from .design import Design, Part, Parts
 from .frames import Cache
 from .labels import Text, has_effects, paint_label, text_width
 from .lamps import paint_lamp
 from .mirroring import mirrored
-from .outlines import Outline, body_path, moved, outline_of, own_outline, turn
+from .outlines import Outline, moved, outline_of, place_of, turn
 from .painting import (
     MODES,
     drawn_in,
@@ -34,15 +32,6 @@ KEPT, CROPPED = 64 << 20, 2 << 20
 pictures: Cache[QtGui.QImage] = Cache(KEPT, QtGui.QImage.sizeInBytes)
 
 
-class Still(NamedTuple):
-    """The parts that a moving control comes to rest in, and all else that pictures of them depend
-    on; ``start`` is where px begin in their first pixel."""
-
-    parts: Parts
-    key: Hashable
-    start: tuple[float, float]
-
-
 class Drawing:
     """Paints every part's values, those of the states that hold.
 
@@ -51,15 +40,11 @@ class Drawing:
 
     def __init__(
         self, design: Design, parts: Parts, text: Text, box: QtCore.QRectF, room: QtCore.QSize,
-        ratio: float, from_right: bool, marks: Sequence[Mark] = (), still: Still | None = None,
-        holding: frozenset[str] = frozenset(),
+        ratio: float, from_right: bool, holding: frozenset[str],
     ) -> None:
-        self.holding = holding
         self.design, self.text, self.box, self.room = design, text, box, room
-        self.ratio, self.from_right, self.marks, self.still = ratio, from_right, marks, still
-        self._standing = {name for name, part in parts.items()
-                          if still.parts.get(name) is part} if still is not None else set()
-        self.parts = {name: mirrored(part, design.size[0]) for name, part in parts.items()
+        self.ratio, self.from_right, self.holding, self.given = ratio, from_right, holding, parts
+        self.parts = {name: mirrored(part) for name, part in parts.items()
                       } if from_right else parts
         self._base = QtGui.QTransform()
 
@@ -72,6 +57,14 @@ class Drawing:
         # Blended among themselves, not with what the control stands on.
         whole = self._apart(painter, self._paint_parts)
         painter.setOpacity(self.parts["outline"].get("opacity", 1))
+        painter.drawImage(0, 0, whole)
+
+    def _paint_apart(
+        self, painter: QtGui.QPainter, paint: Callable[[QtGui.QPainter], object]
+    ) -> None:
+        """Paints on nothing, then lays that down as one."""
+        whole = self._apart(painter, paint)
+        painter.setWorldTransform(self._base)
         painter.drawImage(0, 0, whole)
 
     def _apart(
@@ -100,86 +93,33 @@ class Drawing:
                 gone.append(f"{name}--")
         if gone:
             run = [layer for layer in run if not layer[0].startswith(tuple(gone))]
-        if self.marks:
-            at = next((at for at, (name, _) in enumerate(run) if name in self.design.content),
-                      len(run))
-            marks: Run = [(f"={n}", {"kind": "mark", "mark": mark, "opacity": mark.opacity})
-                          for n, mark in enumerate(self.marks)]
-            run[at:at] = marks
-        if self.still is None or "outline" not in self._standing:
-            self._paint_run(painter, run, outline, body)
-            return
-        units = _units(run)
-        at = 0
-        while at < len(units):
-            end = at
-            while end < len(units) and self._stands(units[end], at == 0):
-                end += 1
-            stands, end = end > at, max(end, at + 1)
-            paint = self._paint_still if stands else self._paint_run
-            paint(painter, _joined(units[at:end]), outline, body, _joined(units[end:]))
-            at = end
+        self._paint_layers(painter, run, outline, body)
 
-    def _stands(self, unit: Run, lowest: bool) -> bool:
-        """Whether a layer looks the same in every frame, whatever lies beneath it."""
-        alone = lowest and self.design.isolated
-        return all(name in self._standing and (alone or part.get("blend", "normal") == "normal")
-                   for name, part in unit)
-
-    def _paint_still(
-        self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part, beyond: Run,
+    def _paint_layers(
+        self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part
     ) -> None:
-        """Layers that stand still, as one picture that is kept."""
-        assert self.still is not None
-        x, y = self.still.start
-        key = (self.still.key, x, y, self._text_growth(), *(
-            (name, self._beneath(part, run[at:], beyond)) for at, (name, part) in enumerate(run, 1)
-        ))
-
-        def make() -> QtGui.QImage:
-            return cropped(picture(self.room, self.ratio, (x, y), draw_run))
-
-        def draw_run(inside: QtGui.QPainter) -> None:
-            inside.setRenderHints(painter.renderHints())
-            base, self._base = self._base, inside.worldTransform()
-            self._paint_run(inside, run, outline, body, beyond)
-            self._base = base
-
-        image = pictures.get(key, make)
-        if not image.isNull():
-            painter.drawImage(QtCore.QPointF(image.offset().x() - x, image.offset().y() - y)
-                              / self.ratio, image)
-
-    @staticmethod
-    def _beneath(part: Part, run: Run, beyond: Run) -> float:
-        """What those above make of a layer."""
-        if part["kind"] == "fill":
-            return drawn_in(part, [layer for _, layer in run + beyond])
-        return float(part["kind"] == "shadow" and hides(part, [layer for _, layer in run + beyond]))
+        self._paint_run(painter, run, outline, body)
 
     def _paint_run(
         self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part,
         beyond: Sequence[tuple[str, Part]] = (),
     ) -> None:
+        """Some layers; ``beyond`` are those that lie above them."""
         grown = self._text_growth()
         groups = tuple(
             f"{name}--" for name, part in [*run, *beyond] if part["kind"] == "group")
-        pictures_of = _versions(run)
         for at, (name, part) in enumerate(run):
-            if name.startswith(groups) or (part["kind"] == "baked" and name not in pictures_of):
-                continue  # painted with what embeds it, or with its last version
-            versions = pictures_of.get(name, ())
+            if name.startswith(groups):
+                continue  # painted with what embeds it
             painter.save()
-            painter.setOpacity(1.0 if len(versions) > 1 else part.get("opacity", 1))
+            painter.setOpacity(part.get("opacity", 1))
             if grown and name in self.design.following:
                 moved_by = self.design.following[name] * grown
                 painter.translate(-moved_by if self.from_right else moved_by, 0)
             if part.get("blend", "normal") != "normal":
                 painter.setCompositionMode(MODES[part["blend"]])
             turn(painter, part, outline.box)
-            if len(versions) > 1:
-                self._paint_mixed(painter, versions)
-            elif part["kind"] == "group":
+            if part["kind"] == "group":
                 inner = [layer for layer in run[at + 1 :] if layer[0].startswith(f"{name}--")]
                 self._paint_group(painter, part, inner, outline, body)
             else:
@@ -188,47 +128,19 @@ class Drawing:
                 self._paint_layer(painter, part, outline, body, above)
             painter.restore()
 
-    def _paint_mixed(self, painter: QtGui.QPainter, versions: Sequence[Part]) -> None:
-        """Pictures that fade into each other: each in its share, nothing shows through; those that
-        lie where the outline of their states does go with it.
-        """
-        versions = [part for part in versions if "picture" in part]
-        if not versions:
-            return
-        side = -1 if self.from_right else 1
-        x, y = to_x, to_y = self.parts["outline"]["offset"]
-        if self.still is not None:
-            to_x, to_y = self.still.parts["outline"]["offset"]
-        places = [self.design.pictures[part["picture"]].place for part in versions]
-        ways = [(side * (places[-1][0] - place[0]), places[-1][1] - place[1]) for place in places]
-
-        def paint(inside: QtGui.QPainter) -> None:
-            inside.setCompositionMode(QtGui.QPainter.CompositionMode.CompositionMode_Plus)
-            for part, (across, down) in zip(versions, ways, strict=True):
-                inside.save()
-                if any(map(any, ways)):
-                    inside.translate(x - to_x + across, y - to_y + down)
-                inside.setOpacity(part.get("opacity", 1))
-                paint_picture(inside, self.design, part, self.box, self.ratio, self.from_right)
-                inside.restore()
-
-        whole = self._apart(painter, paint)
-        painter.setWorldTransform(self._base)
-        painter.drawImage(0, 0, whole)
-
     def _paint_layer(
         self, painter: QtGui.QPainter, part: Part, outline: Outline, body: Part,
         above: list[Part],
     ) -> None:
         design, kind = self.design, part["kind"]
-        place = own_outline(part["own_box"], outline.box) if "own_box" in part else outline
+        place = place_of(part, outline)
         if kind == "label":
             self._paint_as_one(painter, part, has_effects(part), lambda on: paint_label(
                 on, part, outline.box, body["padding"][0], self.text, design, self.ratio))
         elif kind == "shadow":
-            paint_shadow(painter, part, place, hides(part, above), self.ratio, design.size)
+            paint_shadow(painter, part, place, hides(part, above), self.ratio)
         elif kind == "inner-shadow":
-            paint_inner_shadow(painter, part, place, self.ratio, design.size)
+            paint_inner_shadow(painter, part, place, self.ratio)
         elif kind == "baked":
             # A layer that shows nothing in these states has no picture.
             if "picture" in part:
@@ -238,23 +150,12 @@ class Drawing:
         elif kind == "lamp":
             self._paint_as_one(painter, part, True, lambda on: paint_lamp(
                 on, part, outline.box, self.ratio))
-        elif kind == "mark":
-            self._paint_mark(painter, part["mark"], body)
         elif kind == "gloss":
             paint_gloss(painter, part, place)
         elif kind == "fill":
-            paint_fill(painter, part, place, drawn_in(part, above), design.size)
+            paint_fill(painter, part, place, drawn_in(part, above))
         else:
-            paint_line(painter, part, place, design.size)
-
-    def _paint_mark(self, painter: QtGui.QPainter, mark: Mark, body: Part) -> None:
-        disc = QtGui.QPainterPath()
-        disc.addEllipse(
-            self.box.topLeft() + QtCore.QPointF(mark.x, mark.y), mark.radius, mark.radius)
-        if mark.within:
-            face = body_path(body, self.box, self.design.size)
-            disc = face if disc.contains(face.boundingRect()) else disc.intersected(face)
-        painter.fillPath(disc, QtGui.QColor(mark.colour))
+            paint_line(painter, part, place)
 
     def _paint_group(
         self, painter: QtGui.QPainter, part: Part, inner: Run, outline: Outline, body: Part,
@@ -264,10 +165,7 @@ class Drawing:
         if not apart and all(layer.get("blend", "normal") == "normal" for _, layer in inner):
             self._paint_run(painter, inner, outline, body)
             return
-        whole = self._apart(
-            painter, lambda inside: self._paint_run(inside, inner, outline, body))
-        painter.setWorldTransform(self._base)
-        painter.drawImage(0, 0, whole)
+        self._paint_apart(painter, lambda inside: self._paint_run(inside, inner, outline, body))
 
     def _paint_as_one(
         self, painter: QtGui.QPainter, part: Part, several: bool,
@@ -277,10 +175,8 @@ class Drawing:
         plain = part.get("opacity", 1) == 1 and part.get("blend", "normal") == "normal"
         if plain or not several:
             paint(painter)
-            return
-        whole = self._apart(painter, paint)
-        painter.setWorldTransform(self._base)
-        painter.drawImage(0, 0, whole)
+        else:
+            self._paint_apart(painter, paint)
 
     def _text_growth(self) -> float:
         """How much wider than designed the text is that the content beside it makes room for."""
@@ -325,32 +221,6 @@ def cropped(image: QtGui.QImage) -> QtGui.QImage:
     part = image.copy(left, top, right - left, bottom - top + 1)
     part.setOffset(QtCore.QPoint(left, top))
     return part
-
-
-def _versions(run: Run) -> dict[str, list[Part]]:
-    """The pictures of a run by the name of the last version that is seen, earlier ones before it.
-    """
-    made: dict[str, tuple[str, list[Part]]] = {}
-    for name, part in run:
-        if part["kind"] == "baked":
-            _, versions = made.get(name.rstrip("~"), ("", []))
-            made[name.rstrip("~")] = name, [*versions, part]
-    return dict(made.values())
-
-
-def _units(run: Run) -> list[Run]:
-    """Layers, each with those that it embeds."""
-    units: list[Run] = []
-    for name, part in run:
-        if units and name.startswith(f"{units[-1][0][0]}--"):
-            units[-1].append((name, part))
-        else:
-            units.append([(name, part)])
-    return units
-
-
-def _joined(units: list[Run]) -> Run:
-    return [layer for unit in units for layer in unit]
 
 
 def label_of(parts: Parts) -> Part:

@@ -51,13 +51,13 @@ def text_of(text: str, mnemonics: bool) -> Text:
 
 
 def font_of(part: Part, design: Design) -> QtGui.QFont:
-    """The label's font from its file; without that the family of its name."""
+    """The label's font from its file."""
     name = part["font"]
     if name not in _families:
         data = asset(design.files, f"fonts/{name}")
         number = QtGui.QFontDatabase.addApplicationFontFromData(QtCore.QByteArray(data))
         families = QtGui.QFontDatabase.applicationFontFamilies(number) if number >= 0 else []
-        _families[name] = families[0] if families else part["family"]
+        _families[name] = families[0] if families else ""
     font = QtGui.QFont(_families[name])
     font.setPixelSize(EM)
     font.setWeight(QtGui.QFont.Weight(part["weight"]))

@@ -12,7 +12,8 @@ from .qt import SMOOTH, QtCore, QtGui, painter_on
 from .resizing import Sketch
 
 # Px that stay of what is alike along a side, and the least that is worth leaving out.
-STAYS, LEAST = 16, 32
+STAYS, SPARED = 16, 32
+Middle = tuple[float, float, float]
 _masks: Cache[QtGui.QImage] = Cache(16 << 20, QtGui.QImage.sizeInBytes)
 
 
@@ -36,10 +37,7 @@ def paint_stretched_mask(
     """A shadow that follows rounded boxes, within ``reach`` of their edges: its corners, and what
     lies between them repeated; ``middle`` is what it is deep within, None for nothing.
     """
-    across = _middle([(box.left() + max(rx[0], rx[3]), box.right() - max(rx[1], rx[2]))
-                      for box, rx, _ in outlines], reach, ratio)
-    down = _middle([(box.top() + max(ry[0], ry[1]), box.bottom() - max(ry[3], ry[2]))
-                    for box, _, ry in outlines], reach, ratio)
+    across, down = _middles(outlines, reach, ratio)
     world = painter.worldTransform()
     if (not across[0] and not down[0]) or world.isRotating() or world.isScaling():
         paint_mask(painter, bounds, ratio, colour, (key, *(line.key for line in outlines)),
@@ -75,18 +73,26 @@ def paint_stretched_mask(
     painter.restore()
 
 
-def _middle(
-    sides: list[tuple[float, float]], reach: float, ratio: float
-) -> tuple[float, float, float]:
+def _middles(outlines: list[Outline], reach: float, ratio: float) -> tuple[Middle, Middle]:
+    """What is left out across and down; nothing of what is no rounded box."""
+    if any(line.shape is not None for line in outlines):
+        return (0.0, 0.0, 0.0), (0.0, 0.0, 0.0)
+    return (_middle([(box.left() + max(rx[0], rx[3]), box.right() - max(rx[1], rx[2]))
+                     for box, rx, *_ in outlines], reach, ratio),
+            _middle([(box.top() + max(ry[0], ry[1]), box.bottom() - max(ry[3], ry[2]))
+                     for box, _, ry, *_ in outlines], reach, ratio))
+
+
+def _middle(sides: list[tuple[float, float]], reach: float, ratio: float) -> Middle:
     """Px left out where outlines and their blurs are alike, and where what stays of that lies."""
     begin = max(first for first, _ in sides) + reach
     end = min(last for _, last in sides) - reach
     left_out = floor((end - begin - STAYS) * ratio) / ratio
-    return left_out if left_out >= LEAST else 0.0, begin, end - max(0.0, left_out)
+    return left_out if left_out >= SPARED else 0.0, begin, end - max(0.0, left_out)
 
 
 def _bands(
-    middle: tuple[float, float, float], start: float, count: int, ratio: float
+    middle: Middle, start: float, count: int, ratio: float
 ) -> list[tuple[int, int, int, int]]:
     """Parts of a side, in pixels: where they begin and how long they are, as kept and as shown."""
     more = round(middle[0] * ratio)

@@ -2,25 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from .design import Part
 from .frames import Cache, Same
 
-_flips: Cache[dict[str, Any]] = Cache(128, lambda _paths: 1)
+_flips: Cache[Part] = Cache(128, lambda _shape: 1)
 SIDES = {"start": "end", "end": "start"}
 
 
-def mirrored(part: Part, width: float) -> Part:
+def mirrored(part: Part) -> Part:
     """A part's places, moves and outline the other way round; its light stays as it is, and so do
-    icons and symbols. ``width`` is the control's as designed, in px.
+    icons and symbols.
     """
     made = dict(part)
     if "align" in made:
         made["align"] = SIDES.get(made["align"], made["align"])
     for name in ("own_box", "box"):
         if name in made:
-            made[name] = {**made[name], "x": _across(made[name]["x"], made[name]["width"])}
+            x, width = made[name]["x"], made[name]["width"]
+            made[name] = mirrored({**made[name], "x": (1 - x[0] - width[0], -x[1] - width[1])})
     for name in ("position", "pivot"):
         if name in made:
             x, y = made[name]
@@ -32,20 +31,15 @@ def mirrored(part: Part, width: float) -> Part:
         if made.get(name):
             first, second, third, fourth = made[name]
             made[name] = (second, first, fourth, third)
-    if "paths" in made and "position" not in made:
-        paths = made["paths"]
-        made["paths"] = _flips.get((Same(paths), width), lambda: {
-            name: _flipped(value, width) for name, value in paths.items()})
+    if "shape" in made and "position" not in made:
+        made["shape"] = _flips.get(Same(made["shape"]), lambda: _flipped(**made["shape"]))
     return made
 
 
-def _across(start: tuple[float, float], length: tuple[float, float]) -> tuple[float, float]:
-    """Where a length, shares and px, begins when it is measured from the other side."""
-    return 1 - start[0] - length[0], -start[1] - length[1]
-
-
-def _flipped(value: Any, width: float) -> Any:
-    if isinstance(value, tuple):  # a box: x, y, width, height
-        x, y, wide, high = value
-        return width - x - wide, y, wide, high
-    return [[(width - x, y) for x, y in ring] for ring in value]
+def _flipped(size: tuple[float, float], rings: Part, box: tuple[float, ...] = ()) -> Part:
+    """A shape the other way round."""
+    turned: Part = {"size": size, "rings": {
+        by: [[(size[0] - x, y) for x, y in ring] for ring in some] for by, some in rings.items()}}
+    if box:
+        turned["box"] = (size[0] - box[0] - box[2], *box[1:])
+    return turned

@@ -1,7 +1,8 @@
-"""Outlines: rounded boxes with elliptical corners, and polygons made for the designed size."""
+"""Outlines: rounded boxes with elliptical corners, and polygons that stretch with their box."""
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from functools import lru_cache
 from math import cos, radians, sin, sqrt
 from typing import Any, NamedTuple
@@ -12,19 +13,39 @@ from .qt import QtCore, QtGui
 
 Radii = list[float]
 MOST_LINES, KEPT_PATHS = 120, 256
+# How far a rounded edge may lie from the true one, px.
+SMOOTHNESS = 0.02
 
 
 class Outline(NamedTuple):
-    """A rounded box; corners clockwise from the top left."""
+    """A rounded box, its corners clockwise from the top left; or a shape that is stretched to the
+    box and then grown.
+
+    A shape has the ``size`` that it is made for and closed polygons in ``rings`` by how far they
+    are grown, 0 at least; and a ``box`` where gradients are fitted to another than its bounds.
+    """
 
     box: QtCore.QRectF
     rx: Radii
     ry: Radii
+    shape: Part | None = None
+    by: float = 0.0
 
     @property
-    def key(self) -> tuple[float, ...]:
+    def key(self) -> tuple[Hashable, ...]:
         """Names it in a cache."""
-        return *lengths(self.box), *self.rx, *self.ry
+        own = () if self.shape is None else (Same(self.shape), self.by)
+        return *lengths(self.box), *self.rx, *self.ry, *own
+
+    @property
+    def bounds(self) -> QtCore.QRectF:
+        """The box that gradients are fitted to."""
+        if self.shape is None:
+            return self.box
+        placed = _placing(self.box, self.shape)
+        whole = QtCore.QRectF(*self.shape["box"]) if "box" in self.shape else _polygons(
+            self.shape["rings"][0]).boundingRect()
+        return placed.mapRect(whole).adjusted(-self.by, -self.by, self.by, self.by)
 
 
 def lengths(box: QtCore.QRectF) -> tuple[float, float, float, float]:
@@ -33,6 +54,8 @@ def lengths(box: QtCore.QRectF) -> tuple[float, float, float, float]:
 
 def outline_of(part: Part, box: QtCore.QRectF) -> Outline:
     width, height = box.width(), box.height()
+    if "shape" in part:
+        return Outline(box, [], [], part["shape"])
     if part["form"] == "capsule":
         return fitted(box, [min(width, height) / 2] * 4, [min(width, height) / 2] * 4)
     if part["form"] == "ellipse":
@@ -47,8 +70,17 @@ def area(values: Part, box: QtCore.QRectF) -> QtCore.QRectF:
                   w * box.width() + dw, h * box.height() + dh)
 
 
-def own_outline(own: Part, box: QtCore.QRectF) -> Outline:
-    return outline_of(own, area(own, box))
+def place_of(part: Part, outline: Outline) -> Outline:
+    """What a layer lies along: the control's outline, one of its own, or a symbol about its spot.
+    """
+    box = outline.box
+    if "own_box" in part:
+        return outline_of(part["own_box"], area(part["own_box"], box))
+    if "shape" not in part:
+        return outline
+    x, y = part["position"]
+    return outline_of(part, QtCore.QRectF(
+        box.x() + x * box.width(), box.y() + y * box.height(), *part["shape"]["size"]))
 
 
 def fitted(box: QtCore.QRectF, rx: Radii, ry: Radii) -> Outline:
@@ -67,6 +99,8 @@ def grown(outline: Outline, by: float) -> Outline:
     """Larger by this much on all sides; radii grow as CSS has it for a shadow's spread."""
     if by == 0:
         return outline
+    if outline.shape is not None:
+        return outline._replace(by=outline.by + by)
     box = outline.box
     width, height = max(0.0, box.width() + 2 * by), max(0.0, box.height() + 2 * by)
     corners = [_grown_corner(a, b, by) for a, b in zip(outline.rx, outline.ry, strict=True)]
@@ -94,9 +128,11 @@ def _arc(corner: int, steps: int) -> QtGui.QPainterPath:
 
 
 def path_of(outline: Outline) -> QtGui.QPainterPath:
-    box, rx, ry = outline
+    box, rx, ry, shape, by = outline
     if box.width() <= 0 or box.height() <= 0:
         return QtGui.QPainterPath()
+    if shape is not None:
+        return _stretches.get((Same(shape), lengths(box), by), lambda: _stretched(shape, box, by))
     return _ring(box.width(), box.height(), *rx, *ry).translated(box.x(), box.y())
 
 
@@ -118,36 +154,40 @@ def _ring(right: float, bottom: float, *radii: float) -> QtGui.QPainterPath:
     return path
 
 
-def body_path(body: Part, box: QtCore.QRectF, size: tuple[float, float]) -> QtGui.QPainterPath:
+def body_path(body: Part, box: QtCore.QRectF) -> QtGui.QPainterPath:
     """What answers the pointer."""
-    outline = moved(outline_of(body, box), *body["offset"])
-    return shape(body, "shape", outline, size) if "paths" in body else path_of(outline)
-
-
-def shape(part: Part, name: str, outline: Outline, size: tuple[float, float]) -> QtGui.QPainterPath:
-    """Polygons made for the designed size, stretched to this one, or set about a spot."""
-    key = (Same(part["paths"]), name, part.get("position"), lengths(outline.box), size)
-    return _stretches.get(key, lambda: _stretched(part, name, outline.box, size))
+    return path_of(moved(outline_of(body, box), *body["offset"]))
 
 
 _stretches: Cache[QtGui.QPainterPath] = Cache(KEPT_PATHS, lambda _path: 1)
 
 
-def _stretched(
-    part: Part, name: str, box: QtCore.QRectF, size: tuple[float, float]
-) -> QtGui.QPainterPath:
-    if "position" in part:
-        x, y = part["position"]
-        placed = QtGui.QTransform.fromTranslate(
-            box.x() + x * box.width(), box.y() + y * box.height())
-    else:
-        placed = QtGui.QTransform.fromTranslate(box.x(), box.y()).scale(
-            box.width() / size[0], box.height() / size[1])
-    key = Same(part["paths"][name])
-    return placed.map(_stretches.get(key, lambda: _polygons(part["paths"][name])))
+def _placing(box: QtCore.QRectF, shape: Part) -> QtGui.QTransform:
+    width, height = shape["size"]
+    return QtGui.QTransform.fromTranslate(box.x(), box.y()).scale(
+        box.width() / width, box.height() / height)
+
+
+def _stretched(shape: Part, box: QtCore.QRectF, by: float) -> QtGui.QPainterPath:
+    """A shape in its box, then grown: by its own polygons for that where it has some."""
+    rings = shape["rings"]
+    drawn = rings.get(round(by, 3))
+    path = _placing(box, shape).map(_polygons(rings[0] if drawn is None else drawn))
+    if drawn is not None:
+        return path
+    stroker = QtGui.QPainterPathStroker()
+    stroker.setWidth(2 * abs(by))
+    stroker.setJoinStyle(QtCore.Qt.PenJoinStyle.RoundJoin)
+    stroker.setCurveThreshold(SMOOTHNESS)
+    edge = stroker.createStroke(path)
+    return path.united(edge) if by > 0 else path.subtracted(edge)
 
 
 def _polygons(rings: Any) -> QtGui.QPainterPath:
+    return _stretches.get(Same(rings), lambda: _closed(rings))
+
+
+def _closed(rings: Any) -> QtGui.QPainterPath:
     path = QtGui.QPainterPath()
     path.setFillRule(QtCore.Qt.FillRule.WindingFill)
     for ring in rings:

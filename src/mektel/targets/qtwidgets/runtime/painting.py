@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from math import pi, sin
+
 from .brushes import brush_of
 from .design import Part
-from .outlines import Outline, grown, path_of, shape
+from .outlines import Outline, grown, path_of
 from .qt import QtCore, QtGui
 
 # Of each command of a path.
 POINTS = {"M": 1, "L": 1, "C": 3, "Z": 0}
+# Lines that an arch is made of.
+ARCH = 48
 _Mode = QtGui.QPainter.CompositionMode
 MODES = {
     "normal": _Mode.CompositionMode_SourceOver,
@@ -27,17 +31,10 @@ MODES = {
 
 
 def paint_fill(
-    painter: QtGui.QPainter, part: Part, outline: Outline, grow: float, size: tuple[float, float],
+    painter: QtGui.QPainter, part: Part, outline: Outline, grow: float
 ) -> None:
-    if "paths" in part:
-        area = shape(part, "area", outline, size)
-        box = _paint_box(part, area, outline, size)
-        if "clip" in part["paths"]:
-            area = area.intersected(shape(part, "clip", outline, size))
-        painter.fillPath(area, brush_of(part, box))
-        return
     painter.fillPath(
-        path_of(grown(outline, grow)), brush_of(part, grown(outline, part["expand"]).box))
+        path_of(grown(outline, grow)), brush_of(part, grown(outline, part["expand"]).bounds))
 
 
 def drawn_in(part: Part, above: list[Part]) -> float:
@@ -48,7 +45,7 @@ def drawn_in(part: Part, above: list[Part]) -> float:
             continue
         if is_opaque(line) and line["expand"] >= grow:
             return grow - 1  # wholly under another fill
-        if line["kind"] != "line" or "paths" in line:
+        if line["kind"] != "line":
             continue
         outer, solid = _outer_edge(line), line["style"] == "solid"
         opaque = (solid and QtGui.QColor(line["colour"]).alpha() == 255
@@ -65,40 +62,23 @@ def hides(part: Part, above: list[Part]) -> bool:
         is_opaque(layer) and lies_with(part, layer) for layer in above)
 
 
-def _paint_box(
-    part: Part, path: QtGui.QPainterPath, outline: Outline, size: tuple[float, float]
-) -> QtCore.QRectF:
-    """What a gradient is fitted to: as designed, where the outline is stretched as the control."""
-    if "box" not in part["paths"] or "position" in part:
-        return path.boundingRect()
-    x, y, width, height = part["paths"]["box"]
-    across, down = outline.box.width() / size[0], outline.box.height() / size[1]
-    return QtCore.QRectF(outline.box.x() + x * across, outline.box.y() + y * down,
-                  width * across, height * down)
-
-
 def _outer_edge(part: Part) -> float:
     width: float = part["width"]
     side = {"inside": 0.0, "centre": width / 2, "outside": width}[part["place"]]
     return side + float(part["gap"])
 
 
-def paint_line(
-    painter: QtGui.QPainter, part: Part, outline: Outline, size: tuple[float, float]
-) -> None:
+def paint_line(painter: QtGui.QPainter, part: Part, outline: Outline) -> None:
     if part["width"] <= 0:
         return
-    if "paths" in part:
-        ring = shape(part, "outer", outline, size)
-        box = _paint_box(part, ring, outline, size)
-        ring = ring.subtracted(shape(part, "inner", outline, size))
-        painter.fillPath(ring, brush_of(part, box))
-        return
     outer = grown(outline, _outer_edge(part))
-    ring = path_of(outer)
-    ring.addPath(path_of(grown(outer, -part["width"])))
-    ring.setFillRule(QtCore.Qt.FillRule.OddEvenFill)
-    painter.fillPath(ring, brush_of(part, outer.box))
+    ring, inner = path_of(outer), path_of(grown(outer, -part["width"]))
+    if outline.shape is None:
+        ring.addPath(inner)
+        ring.setFillRule(QtCore.Qt.FillRule.OddEvenFill)
+    else:
+        ring = ring.subtracted(inner)
+    painter.fillPath(ring, brush_of(part, outer.bounds))
 
 
 def paint_strokes(painter: QtGui.QPainter, part: Part, outline: Outline) -> None:
@@ -129,15 +109,22 @@ def paint_strokes(painter: QtGui.QPainter, part: Part, outline: Outline) -> None
 
 
 def paint_gloss(painter: QtGui.QPainter, part: Part, outline: Outline) -> None:
-    """A band of light within the outline; its lower edge is half an ellipse."""
+    """A band of light within the outline; its lower edge is half an ellipse, or arched."""
     inside = grown(outline, -part["gap"])
-    box = inside.box
+    box = inside.bounds
     if box.isEmpty():
         return
     high = max(0.01, part["height"] * box.height())
     half, sag = box.width() / 2, min(high, 2 * part["bulge"] * high)
     band = path_of(Outline(QtCore.QRectF(box.x(), box.y(), box.width(), high),
-                           [0, 0, half, half], [0, 0, sag, sag]))
+                           [0, 0, half, half], [0, 0, max(0, sag), max(0, sag)]))
+    if sag < 0:
+        cut = QtGui.QPainterPath()
+        cut.addPolygon(QtGui.QPolygonF([QtCore.QPointF(
+            box.x() + 2 * half * at / ARCH, box.y() + high + sag / 2 * sin(pi * at / ARCH))
+            for at in range(ARCH + 1)]))
+        cut.closeSubpath()
+        band = band.subtracted(cut)
     light = QtGui.QLinearGradient(0, box.y(), 0, box.y() + high)
     light.setColorAt(0, QtGui.QColor(part["colour"]))
     faded = QtGui.QColor(part["colour"])
@@ -149,7 +136,7 @@ def paint_gloss(painter: QtGui.QPainter, part: Part, outline: Outline) -> None:
 def _is_plain(part: Part) -> bool:
     """Whether a layer lies straight on its outline and covers what is beneath."""
     return (part.get("blend", "normal") == "normal" and not part.get("rotate", 0)
-            and part.get("scale", (1, 1)) == (1, 1) and "own" not in part)
+            and part.get("scale", (1, 1)) == (1, 1) and "shape" not in part)
 
 
 def lies_with(part: Part, other: Part) -> bool:

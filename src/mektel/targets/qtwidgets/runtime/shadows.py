@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable
 from itertools import pairwise
 from math import ceil, floor
 from typing import Any
 
 from .blur import REACH, blurred, tinted
 from .design import Part
-from .frames import Same
-from .masks import paint_mask, paint_stretched_mask
-from .outlines import Outline, grown, lengths, moved, path_of, shape
+from .masks import paint_stretched_mask
+from .outlines import Outline, grown, moved, path_of
 from .qt import QtCore, QtGui
 
 # Shares of a shape's bounds that a box in the middle of it is tried with.
@@ -24,12 +22,8 @@ _Compose = QtGui.QPainter.CompositionMode
 
 def paint_shadow(
     painter: QtGui.QPainter, part: Part, outline: Outline, hidden: bool, ratio: float,
-    size: tuple[float, float],
 ) -> None:
     """A shadow; ``hidden`` where a face covers what of it lies within the outline."""
-    if "paths" in part:
-        _paint_odd_shadow(painter, part, outline, ratio, size)
-        return
     shadow = moved(grown(outline, part["spread"]), *part["offset"])
     colour = QtGui.QColor(part["colour"])
     if part["blur"] == 0:
@@ -46,22 +40,16 @@ def paint_shadow(
 
     paint_stretched_mask(
         painter, [shadow] if hidden else [shadow, outline],
-        shadow.box.adjusted(-reach, -reach, reach, reach), reach + 2, ratio, colour,
+        shadow.bounds.adjusted(-reach, -reach, reach, reach), reach + 2, ratio, colour,
         colour if hidden else None, ("beyond", part["blur"]), cover)
 
 
 def paint_inner_shadow(
-    painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float, size: tuple[float, float],
+    painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float
 ) -> None:
-    if "paths" in part:
-        _paint_odd_inner_shadow(painter, part, outline, ratio, size)
-        return
     hole = moved(grown(outline, -part["spread"]), *part["offset"])
     if part["blur"] == 0:
-        path = path_of(outline)
-        path.addPath(path_of(outline).intersected(path_of(hole)))
-        path.setFillRule(QtCore.Qt.FillRule.OddEvenFill)
-        painter.fillPath(path, QtGui.QColor(part["colour"]))
+        painter.fillPath(path_of(outline).subtracted(path_of(hole)), QtGui.QColor(part["colour"]))
         return
 
     def cover(inside: QtGui.QPainter, outlines: list[Outline]) -> None:
@@ -70,66 +58,18 @@ def paint_inner_shadow(
         _paint_blurred(inside, outlines[1], part["blur"] / 2, ratio)
 
     reach = 3 + REACH * part["blur"] / 2
-    paint_stretched_mask(painter, [outline, hole], outline.box, reach, ratio,
+    paint_stretched_mask(painter, [outline, hole], outline.bounds, reach, ratio,
                          QtGui.QColor(part["colour"]), None, ("within", part["blur"]), cover)
-
-
-def _paint_odd_shadow(
-    painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float, size: tuple[float, float],
-) -> None:
-    """The shadow of an outline that is not a rounded box."""
-    path = shape(part, "area", outline, size).translated(*part["offset"])
-    colour = QtGui.QColor(part["colour"])
-    cut = shape(part, "cut", outline, size) if "cut" in part["paths"] else None
-    if part["blur"] == 0:
-        painter.fillPath(path if cut is None else path.subtracted(cut), colour)
-        return
-    reach = 1 + REACH * part["blur"] / 2
-
-    def cover(inside: QtGui.QPainter) -> None:
-        paint_soft(inside, path, part["blur"] / 2, BLACK, ratio)
-        if cut is not None:
-            inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-            inside.fillPath(cut, BLACK)
-
-    bounds = path.boundingRect().adjusted(-reach, -reach, reach, reach)
-    paint_mask(painter, bounds, ratio, colour, _odd_key(part, outline), cover)
-
-
-def _odd_key(part: Part, outline: Outline) -> Hashable:
-    return (Same(part["paths"]), part.get("position"), part["offset"], part["blur"],
-            lengths(outline.box))
-
-
-def _paint_odd_inner_shadow(
-    painter: QtGui.QPainter, part: Part, outline: Outline, ratio: float, size: tuple[float, float],
-) -> None:
-    if "hole" not in part["paths"]:
-        return
-    path = shape(part, "area", outline, size)
-    hole = shape(part, "hole", outline, size).translated(*part["offset"])
-    colour = QtGui.QColor(part["colour"])
-    if part["blur"] == 0:
-        painter.fillPath(path.subtracted(hole), colour)
-        return
-
-    def cover(inside: QtGui.QPainter) -> None:
-        inside.fillPath(path, BLACK)
-        inside.setCompositionMode(_Compose.CompositionMode_DestinationOut)
-        paint_soft(inside, hole, part["blur"] / 2, BLACK, ratio)
-
-    paint_mask(painter, path.boundingRect(), ratio, colour, _odd_key(part, outline), cover)
 
 
 def _paint_blurred(
     painter: QtGui.QPainter, outline: Outline, sigma: float, ratio: float
 ) -> None:
     """A blurred rounded box in black."""
-    box, rx, ry = outline
-    if box.width() <= 0 or box.height() <= 0:
-        return
     path = path_of(outline)
-    mask, place = blurred(path, sigma, ratio, len(set(rx)) == len(set(ry)) == 1)
+    if path.isEmpty():
+        return
+    mask, place = blurred(path, sigma, ratio, len(set(outline.rx)) == len(set(outline.ry)) == 1)
     _draw_round(painter, place, tinted(mask, BLACK), _solid(painter, path, sigma, ratio), BLACK)
 
 

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from math import floor
 from typing import TYPE_CHECKING, Any, NamedTuple
 from weakref import ref
 
-from .answers import Frame, Mark
-from .drawing import Drawing, Still, cropped, picture, pictures
-from .motion import reduced_motion
+from .design import AnyFrame
+from .drawing import Drawing, cropped, picture, pictures
 from .outlines import body_path
 from .qt import QtCore, QtGui, QtWidgets, Reported, is_on_window, keep_references
 from .resizing import Resizing, Sketch
@@ -69,7 +67,7 @@ def paint(control: Control, painter: QtGui.QPainter) -> None:
 def _seen(control: Control, placed: QtGui.QTransform) -> tuple[Any, ...]:
     """What is seen of a control that stands still."""
     return (placed, control.size(), control.states(), control.variant(), control.shown_text(),
-            control.layoutDirection(), bool(control.design.swings) and reduced_motion(control))
+            control.layoutDirection(), control.is_calm())
 
 
 def _paint_anew(control: Control, painter: QtGui.QPainter, placed: QtGui.QTransform) -> None:
@@ -131,21 +129,18 @@ def _is_resized(control: Control, painter: QtGui.QPainter, last: LastPaint | Non
 
 
 def _drawing(
-    control: Control, room: QtCore.QSize, ratio: float, moving: Frame | None,
+    control: Control, room: QtCore.QSize, ratio: float, moving: AnyFrame | None,
     start: tuple[float, float] | None,
 ) -> Drawing:
     left, top, _, _ = control.design.beyond
     box, holding = control.box().translated(left, top), frozenset(control.states())
     variant, text, flipped = control.variant(), control.shown_text(), from_right(control)
-    parts, still = variant.parts(holding), None
-    marks: Sequence[Mark] = ()
-    if moving is not None:
-        if start is not None:
-            key = (variant, holding, text, room.width(), room.height(), ratio, flipped)
-            still = Still(parts, key, start)
-        parts, marks = moving.parts, moving.marks
-    return Drawing(
-        control.design, parts, text, box, room, ratio, flipped, marks, still, holding)
+    at_rest = Drawing(
+        control.design, variant.parts(holding), text, box, room, ratio, flipped, holding)
+    if moving is None:
+        return at_rest
+    key = (variant, holding, text, room.width(), room.height(), ratio, flipped)
+    return moving.drawing(at_rest, key, start)
 
 
 def from_right(control: Control) -> bool:
@@ -165,7 +160,7 @@ def _high_contrast(control: Control) -> bool:
 
 def _paint_contrast(control: Control, painter: QtGui.QPainter) -> None:
     """A line round the outline, a stronger one with focus."""
-    outline = body_path(control.rest()["outline"], control.box(), control.design.size)
+    outline = body_path(control.rest()["outline"], control.box())
     width = CONTRAST * (2 if "focus" in control.states() else 1)
     painter.setRenderHint(QtGui.QPainter.RenderHint.Antialiasing)
     painter.strokePath(outline, QtGui.QPen(

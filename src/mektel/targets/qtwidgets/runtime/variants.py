@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import ceil
 from typing import TYPE_CHECKING, Any
 
+from .defaults import usual
 from .design import Design, Part, Parts, States
 from .frames import Cache
 from .labels import EM, metrics_of, shown_text
@@ -75,7 +76,8 @@ def _merged(*parts: Part) -> Part:
 
 
 def as_designed(design: Design) -> Variant:
-    return Variant(design.rest, design.changes, design.size)
+    rest = {name: {**usual(part.get("kind", name)), **part} for name, part in design.rest.items()}
+    return Variant(rest, design.changes, design.size)
 
 
 _shared: Cache[Variant] = Cache(SHARED, lambda _variant: 1)

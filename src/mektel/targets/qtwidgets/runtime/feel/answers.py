@@ -5,22 +5,18 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from .design import Answer, Part, Parts, Swing, Timing
+from ..design import Part, States
+from ..qt import QtCore
+from .clock import clock, reduced_motion
+from .courses import LEAST, Course, Timing, spring, swing
 from .easing import ease
-from .motion import (
-    LEAST,
-    Course,
-    is_colour,
-    numbers_of,
-    spring,
-    swing,
-    value_of,
-    versions,
-)
-from .qt import QtCore, QtGui
+from .iris import Iris
+from .motion import is_colour, numbers_of, value_of, versions
+from .moving import Frame, Mark
+from .sounds import play
 
 if TYPE_CHECKING:
-    from .control import Control
+    from ..control import Control
 
 MIDDLE = (0.5, 0.5)
 MOST_TOUCHES, MOST_CUES = 6, 12
@@ -28,17 +24,28 @@ MOST_TOUCHES, MOST_CUES = 6, 12
 EASED = Timing("easing", 0.3, 0.0, ("bezier", 0.42, 0.0, 0.58, 1.0))
 DOWN, SOFTER = 0.5, 1.0
 _Event = QtCore.QEvent.Type
+# What is done when it is touched: its kind and values.
+Answer = dict[str, Any]
 
 
-class Mark(NamedTuple):
-    """A disc on the face; places and lengths in px of the box."""
+class Swing(NamedTuple):
+    """What moves without end while states hold: a value, by the path to it, or the whole control.
 
-    colour: str
-    x: float
-    y: float
-    radius: float
-    opacity: float
-    within: bool
+    A number swings by ``amplitude`` within ``limits``, ``one_sided`` or about its own; a colour
+    towards ``colour``.
+    """
+
+    part: str
+    path: tuple[str | int, ...]
+    wave: str
+    period: float
+    amplitude: float = 0.0
+    phase: float = 0.0
+    during: States = ()
+    limits: tuple[float, float] = (0.0, 0.0)
+    colour: str = ""
+    turns: bool = False
+    one_sided: bool = False
 
 
 class Touch(NamedTuple):
@@ -47,35 +54,14 @@ class Touch(NamedTuple):
     ended: float | None = None
 
 
-class Frame:
-    """A control at a moment: its values, what is drawn on its face, and how all of it is placed
-    about its middle.
-    """
-
-    def __init__(self, parts: Parts, size: tuple[float, float]) -> None:
-        self.parts, self.size = parts, size
-        self.marks: list[Mark] = []
-        self.x = self.y = self.turn = self.across = self.down = 0.0
-        self.scale = 1.0
-
-    def placing(self, box: QtCore.QRectF) -> QtGui.QTransform | None:
-        """None for as it is."""
-        if not any((self.x, self.y, self.turn, self.across, self.down, self.scale != 1)):
-            return None
-        middle = box.center()
-        placed = QtGui.QTransform.fromTranslate(middle.x() + self.x, middle.y() + self.y)
-        placed.rotate(self.turn).scale(max(0.01, self.scale), max(0.01, self.scale))
-        placed.shear(math.tan(math.radians(self.across)), math.tan(math.radians(self.down)))
-        return placed.translate(-middle.x(), -middle.y())
-
-
 class Answers(QtCore.QObject):
     """What the hand did to a control, and what that gives at a moment."""
 
-    def __init__(self, control: Control) -> None:
+    def __init__(
+        self, control: Control, answers: tuple[Answer, ...], swings: tuple[Swing, ...]
+    ) -> None:
         super().__init__(control)
-        self.control = control
-        self.answers, self.swings = control.design.answers, control.design.swings
+        self.control, self.answers, self.swings = control, answers, swings
         self.touches: list[Touch] = []
         self.cues: list[tuple[str, float]] = []
         self.followers: dict[Timing, Course] = {}
@@ -92,7 +78,7 @@ class Answers(QtCore.QObject):
 
     def due(self, cause: str) -> None:
         """Something that answers may be due to has happened."""
-        now = self.control.now()
+        now = clock().now()
         self.cues = [*self.cues, (cause, now)][-MOST_CUES:]
         if cause == "press":
             self.touches = [*self.touches, Touch(now, self._place)][-MOST_TOUCHES:]
@@ -101,10 +87,21 @@ class Answers(QtCore.QObject):
                             for touch in self.touches]
         for answer in self.answers:
             if answer.get("cause") == cause and answer["kind"] == "sound":
-                self.control.play_sound(answer["sound"], answer["gain"])
+                self._sound(answer["sound"], answer["gain"])
             if cause == "done" and answer["kind"] == "iris":
-                self.control.open_iris(answer)
+                self._open_iris(answer)
         self._update()
+
+    def _sound(self, sound: str, gain: float) -> None:
+        if play(self.control.design.files, f"sounds/{sound}.wav", gain):
+            self.control.soundBegun.emit(sound, gain)
+
+    def _open_iris(self, answer: Answer) -> None:
+        """Covers the window by a disc that grows; at once where motion is to be little."""
+        if reduced_motion(self.control) or not self.control.isVisible():
+            self.control.nextDue.emit()
+        else:
+            Iris(self.control, answer)
 
     def _update(self) -> None:
         self.control.last_paint = None
@@ -136,7 +133,7 @@ class Answers(QtCore.QObject):
         if not self._inside or not self.control.isEnabled():
             self._leave(inside=self._inside)
             return
-        now = self.control.now()
+        now = clock().now()
         for timing in self._timings():
             before = self.followers.get(timing)
             at = before.at(now) if before is not None else (*MIDDLE, 0.0)
@@ -146,7 +143,7 @@ class Answers(QtCore.QObject):
             self._update()
 
     def _leave(self, inside: bool = False) -> None:
-        self._inside, now = inside, self.control.now()
+        self._inside, now = inside, clock().now()
         for timing, before in self.followers.items():
             if before.goal[2] > 0:
                 at = before.at(now)

@@ -1,126 +1,24 @@
-"""Values on their way from state to state: one clock for all controls, none while nothing moves."""
+"""Values on their way from state to state."""
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable, Iterator
-from contextlib import suppress
-from copy import copy
-from math import cos, exp, hypot, log, pi, sin, sqrt
+from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
-from .design import Part, Parts, Timing, Timings
-from .easing import ease
-from .painting import is_opaque
-from .qt import QtCore, QtGui, QtWidgets
+from ..design import Part, Parts, States
+from ..painting import is_opaque
+from ..qt import QtGui
+from .courses import Course, Timing
 
 if TYPE_CHECKING:
-    from .control import Control
+    from ..control import Control
 
-# Milliseconds from frame to frame; what is this share of its way from its goal has arrived.
-FRAME, LEAST, SETTLED = 16, 1e-4, 0.01
-CRITICAL = 6.638352067993813
 # Earlier versions of a part that still fade.
 MOST_FADING = 3
 # Numbers that name something: there is nothing between two of them.
 NAMES = ("picture", "weight")
-Numbers = tuple[float, ...]
-
-
-def spring(bounce: float, seconds: float) -> tuple[float, float]:
-    """Damping ratio and frequency of the spring that overshoots by ``bounce`` and has settled
-    within 1 % after so many seconds.
-    """
-    if bounce < 1e-3:
-        return 1.0, CRITICAL / seconds
-    damping = -log(bounce) / hypot(pi, log(bounce))
-    return damping, log(1 / (SETTLED * sqrt(1 - damping * damping))) / (damping * seconds)
-
-
-def swing(zeta: float, omega: float, t: float, x: float, v: float) -> tuple[float, float]:
-    """Displacement and speed of a damped spring, ``t`` seconds after ``x`` and ``v``."""
-    fade = exp(-zeta * omega * t)
-    if zeta >= 1:
-        rise = v + omega * x
-        return fade * (x + rise * t), fade * (v - omega * rise * t)
-    turning = omega * sqrt(1 - zeta * zeta)
-    side = (v + zeta * omega * x) / turning
-    c, s = cos(turning * t), sin(turning * t)
-    return fade * (x * c + side * s), fade * (v * c - (zeta * omega * side + turning * x) * s)
-
-
-class Course:
-    """Numbers on their way from ``start`` to ``goal``, begun at a moment in seconds."""
-
-    def __init__(self, start: Numbers, goal: Numbers, moment: float, timing: Timing,
-                 before: Course | None = None) -> None:
-        self.start, self.goal, self.timing = start, goal, timing
-        self.began, self.seconds = moment + timing.delay, max(timing.seconds, 1e-3)
-        self.speed: Numbers = (0.0,) * len(goal)
-        self.turned_from, self.shortened = start, 1.0
-        if before is not None and before.ends > moment:
-            self._take_over(before, moment)
-        self.ends: float = self.began + self._lasts()
-
-    def _take_over(self, before: Course, moment: float) -> None:
-        """A spring keeps the speed; an easing that turns back takes as much shorter as it had not
-        come far (CSS Transitions 1, 3.1).
-        """
-        if self.timing.delay == 0:
-            self.speed = before.speed_at(moment)
-        if self.goal == before.turned_from and before.timing.kind == "easing":
-            share = min(1.0, max(0.0, (moment - before.began) / before.seconds))
-            output = ease(before.timing.shape, share)
-            factor = abs(output * before.shortened + 1 - before.shortened)
-            self.shortened = min(1.0, max(0.0, factor))
-            if self.timing.kind == "easing":
-                self.seconds *= self.shortened
-            self.turned_from = before.goal
-
-    def turned(self) -> Course:
-        """What is left of it, a share of 1."""
-        made = copy(self)
-        for name in ("start", "goal", "turned_from"):
-            setattr(made, name, tuple(1 - at for at in getattr(self, name)))
-        made.speed = tuple(-v for v in self.speed)
-        return made
-
-    def _lasts(self) -> float:
-        if self.timing.kind == "easing":
-            return self.seconds
-        if self.timing.kind == "follow":
-            return self.seconds * log(LEAST) / log(SETTLED)
-        zeta, omega = spring(self.timing.bounce, self.seconds)
-        way = max(abs(a - b) for a, b in zip(self.start, self.goal, strict=True))
-        size = max(hypot(a - b, v / omega)
-                   for a, b, v in zip(self.start, self.goal, self.speed, strict=True))
-        far = log(max(size, 1e-9) / (LEAST * max(way, 1e-9))) / (zeta * omega)
-        return 2.0 * max(0.0, far)
-
-    def at(self, moment: float) -> Numbers:
-        t = moment - self.began
-        if t <= 0:
-            return self.start
-        if moment >= self.ends:
-            return self.goal
-        pairs = zip(self.start, self.goal, self.speed, strict=True)
-        if self.timing.kind == "spring":
-            zeta, omega = spring(self.timing.bounce, self.seconds)
-            return tuple(b + swing(zeta, omega, t, a - b, v)[0] for a, b, v in pairs)
-        share = (ease(self.timing.shape, t / self.seconds) if self.timing.kind == "easing"
-                 else 1 - exp(log(SETTLED) * t / self.seconds))
-        return tuple(a + (b - a) * share for a, b, _ in pairs)
-
-    def speed_at(self, moment: float) -> Numbers:
-        if not self.began < moment < self.ends:
-            return (0.0,) * len(self.goal)
-        if self.timing.kind == "spring":
-            zeta, omega = spring(self.timing.bounce, self.seconds)
-            return tuple(swing(zeta, omega, moment - self.began, a - b, v)[1]
-                         for a, b, v in zip(self.start, self.goal, self.speed, strict=True))
-        step = 1e-4
-        before, now = self.at(moment - step), self.at(moment)
-        return tuple((b - a) / step for a, b in zip(before, now, strict=True))
+# The states, parts and values that a timing is for, empty for all; later ones win.
+Timings = tuple[tuple[States, tuple[str, ...], tuple[str, ...], Timing | None], ...]
 
 
 # Values as numbers, and back
@@ -181,8 +79,8 @@ def _shape(value: Any) -> Any:
 class Motion:
     """Where every value of a control is between two sets of states."""
 
-    def __init__(self, control: Control) -> None:
-        self.control, self.variant = control, control.variant()
+    def __init__(self, control: Control, timings: Timings) -> None:
+        self.control, self.variant, self.timings = control, control.variant(), timings
         self.states = frozenset(control.states())
         self.aim = self.variant.parts(self.states)
         self.courses: dict[tuple[str, str], Course] = {}
@@ -204,7 +102,6 @@ class Motion:
         return bool(self.courses or self.fading)
 
     def _towards(self, states: frozenset[str], moment: float) -> None:
-        timings = self.control.design.timings
         now, goal = self._moving(moment), self.variant.parts(states)
         for name, part in goal.items():
             before, shown = self.aim[name], self._presence(name, moment) > 0
@@ -212,7 +109,7 @@ class Motion:
             for value in {**before, **part}:
                 if value == "kind" or before.get(value) == part.get(value):
                     continue
-                timing = timing_of(timings, states, name, value)
+                timing = timing_of(self.timings, states, name, value)
                 was = self.courses.pop((name, value), None)
                 if timing is None or timing.seconds + timing.delay <= 0:
                     continue
@@ -310,56 +207,3 @@ def timing_of(timings: Timings, states: frozenset[str], part: str, value: str) -
                 states.issuperset(needed)):
             return timing
     return None
-
-
-class Clock(QtCore.QObject):
-    """Repaints what moves, some 60 times a second; stands still while nothing does."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.now: Callable[[], float] = time.monotonic
-        self._moving: set[Control] = set()
-        self._timer = QtCore.QTimer(
-            self, interval=FRAME, timerType=QtCore.Qt.TimerType.PreciseTimer)
-        self._timer.timeout.connect(self._tick)
-
-    def watch(self, control: Control) -> None:
-        """Has a control repainted until it stands still."""
-        self._moving.add(control)
-        if not self._timer.isActive():
-            self._timer.start()
-
-    @property
-    def runs(self) -> bool:
-        return bool(self._timer.isActive())
-
-    def _tick(self) -> None:
-        moving, self._moving = self._moving, set()
-        for control in moving:
-            with suppress(RuntimeError):  # deleted meanwhile
-                control.update()  # painted, it says whether it still moves
-        if not moving:
-            self._timer.stop()
-
-
-_clocks: list[Clock] = []
-_reduced: list[bool | None] = [None]
-
-
-def clock() -> Clock:
-    """The clock of all controls of the application."""
-    if not _clocks:
-        _clocks.append(Clock())
-    return _clocks[0]
-
-
-def set_reduced_motion(reduced: bool | None) -> None:
-    """True makes states change at once; None follows the platform: a style without animations."""
-    _reduced[0] = reduced
-
-
-def reduced_motion(control: QtWidgets.QWidget) -> bool:
-    if _reduced[0] is not None:
-        return _reduced[0]
-    hint = QtWidgets.QStyle.StyleHint.SH_Widget_Animation_Duration
-    return bool(control.style().styleHint(hint, None, control) <= 0)

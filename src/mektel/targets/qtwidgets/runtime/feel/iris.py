@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from math import hypot
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
-from .design import Answer
+from ..qt import QtCore, QtGui, QtWidgets, painter_on
+from .clock import FRAME, clock
 from .easing import ease
-from .motion import FRAME
-from .qt import QtCore, QtGui, QtWidgets, painter_on
 
 if TYPE_CHECKING:
-    from .control import Control
+    from ..control import Control
 
 # Milliseconds in which it clears once the window is covered.
 CLEARS = 250
@@ -20,13 +19,13 @@ CLEARS = 250
 class Iris(QtWidgets.QWidget):
     """Lies over a window while the next screen comes, and takes no clicks."""
 
-    def __init__(self, control: Control, answer: Answer) -> None:
+    def __init__(self, control: Control, answer: dict[str, Any]) -> None:
         window = control.window()
         super().__init__(window)
         self.setAttribute(QtCore.Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self._control, self._answer = control, answer
         self._from = QtCore.QRectF(control.mapTo(window, QtCore.QPoint(0, 0)), control.size())
-        self._began, self._sent = control.now(), False
+        self._began, self._sent = clock().now(), False
         self.setGeometry(window.rect())
         self._timer = QtCore.QTimer(self, interval=FRAME)
         self._timer.timeout.connect(self._tick)
@@ -43,7 +42,7 @@ class Iris(QtWidgets.QWidget):
         return least + (far + 1 - least) * max(0.0, ease(self._answer["shape"], self._share()))
 
     def _share(self) -> float:
-        elapsed = self._control.now() - self._began
+        elapsed = clock().now() - self._began
         return min(1.0, elapsed / max(float(self._answer["seconds"]), 1e-3))
 
     def _tick(self) -> None:
@@ -64,7 +63,7 @@ class Iris(QtWidgets.QWidget):
 
     def _left(self) -> float:
         """How much of it is there: 1 until the window is covered."""
-        elapsed = self._control.now() - self._began - float(self._answer["seconds"])
+        elapsed = clock().now() - self._began - float(self._answer["seconds"])
         return 1 - max(0.0, elapsed) * 1000 / CLEARS
 
     def paintEvent(self, _event: QtGui.QPaintEvent) -> None:

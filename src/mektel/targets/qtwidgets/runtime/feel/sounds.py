@@ -8,8 +8,8 @@ from importlib import import_module
 from pathlib import Path
 from typing import Any
 
-from .design import Files, asset
-from .qt import QtCore, QtGui
+from ..design import Files, asset
+from ..qt import QtCore, QtGui
 
 # A sound is not begun anew within so many seconds.
 APART = 0.03
