@@ -16,6 +16,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 BINDING = sys.argv[1] if __name__ == "__main__" else "PySide6"
 QtCore, QtGui, QtWidgets, QtTest = (
     importlib.import_module(f"{BINDING}.{name}")
@@ -205,34 +207,72 @@ def dragged() -> None:
     importlib.import_module("controls.runtime").set_reduced_motion(True)
     results["rough"], results["taken"], results["stays"] = 0, [], []
     for name in controls.__all__:
-        window = QtWidgets.QWidget()
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")
-            control = getattr(controls, name)(window)
-        control.move(60, 60)
-        control.resize(control.sizeHint())
-        window.resize(500, 360)
-        window.show()
-        application.processEvents()
+        window, control = resizable(name, 500, 360)
         for step in range(1, 6):
             control.resize(control.width() + 9 * step, control.height() + 4 * step)
             application.processEvents()
-        results["rough"] += control.resizing is not None and len(control.resizing._due) > 1
         taken = window.grab().toImage()
+        results["rough"] += seen(window) != taken.convertToFormat(seen(window).format())
         control.resize(control.width() + 40, control.height() + 30)
         application.processEvents()
-        until = QtCore.QDeadlineTimer(10_000)
-        while control.resizing is not None and not until.hasExpired():
-            QTest.qWait(20)
-        kept = window.screen().grabWindow(window.winId()).toImage()
-        if kept != window.grab().toImage().convertToFormat(kept.format()):
+        settle(control)
+        if seen(window) != window.grab().toImage().convertToFormat(seen(window).format()):
             results["stays"].append(name)
         control.resize(control.width() - 40, control.height() - 30)
-        pictures = importlib.import_module("controls.runtime.drawing").pictures
-        pictures._kept.clear()
+        forget(control)
         if taken != window.grab().toImage():
             results["taken"].append(name)
         window.close()
+
+
+def large() -> None:
+    """Larger than can be painted at once: coarse, then as a picture that is taken."""
+    importlib.import_module("controls.runtime").set_reduced_motion(True)
+    bytes_of = importlib.import_module("controls.runtime.qt").bytes_of
+    results["coarse"], results["unlike"] = [], []
+    for name in ("BoardButton", "HornButton", "FogButton", "RingUpButton", "RampButton"):
+        window, control = resizable(name, 2200, 1300)
+        control.resize(2000, 1100)
+        application.processEvents()
+        first = seen(window)
+        settle(control)
+        last = seen(window)
+        forget(control)
+        whole = window.grab().toImage().convertToFormat(last.format())
+        results["coarse"].append(first != whole)
+        one, other = (np.frombuffer(bytes_of(image), np.uint8).astype(int)
+                      for image in (last, whole))
+        results["unlike"].append(int(np.abs(one - other).max()))
+        window.close()
+
+
+def resizable(name: str, width: int, height: int) -> tuple[Any, Any]:
+    window = QtWidgets.QWidget()
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        control = getattr(controls, name)(window)
+    control.move(60, 60)
+    control.resize(control.sizeHint())
+    window.resize(width, height)
+    window.show()
+    application.processEvents()
+    return window, control
+
+
+def seen(window: Any) -> Any:
+    return window.screen().grabWindow(window.winId()).toImage()
+
+
+def settle(control: Any) -> None:
+    until = QtCore.QDeadlineTimer(10_000)
+    while control.resizing is not None and not until.hasExpired():
+        QTest.qWait(20)
+
+
+def forget(control: Any) -> None:
+    """Has it painted anew."""
+    control.last_paint = None
+    importlib.import_module("controls.runtime.drawing").pictures._kept.clear()
 
 
 def many() -> None:
@@ -259,7 +299,7 @@ def many() -> None:
 
 PARTS: dict[str, Callable[[], None]] = {
     "sizes": sizes, "layouts": layouts, "manners": manners, "dragged": dragged,
-    "many": many}
+    "large": large, "many": many}
 if __name__ == "__main__":
     application = QtWidgets.QApplication([])
     sys.path.insert(0, ".")

@@ -78,6 +78,8 @@ def test_what_is_resized_is_rough_for_a_moment_only(package: Path, binding: str)
     results = used(package, binding, "dragged")
     assert results.pop("rough") > 10
     assert results == {"taken": [], "stays": []}
+    results = used(package, binding, "large")
+    assert all(results["coarse"]) and max(results["unlike"]) <= 1
 
 
 def test_many_through_a_hundred_sizes_keep_to_their_memory(package: Path) -> None:
@@ -150,7 +152,7 @@ def test_the_code_passes_linter_and_type_checker(
     for folder, name in some_of(every, 2):
         run(folder, "-m", "mypy", "--strict", "--cache-dir", str(tmp_path / "mypy"), name)
     # What plays motion, and what modules say of it, is a quarter of the lines.
-    for folder, most_lines, most_bytes in ((still, 4000, 400_000), (package, 5450, 480_000)):
+    for folder, most_lines, most_bytes in ((still, 4000, 400_000), (package, 5510, 480_000)):
         lines, size = size_of(folder)
         assert lines <= most_lines and size <= most_bytes
 

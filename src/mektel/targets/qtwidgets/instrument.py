@@ -360,8 +360,10 @@ class QtInstrument(Instrument):
             outline = own_outline(self._posed(state).outline, self.sheet.shape(state.flags))
             shape = self._shape(outline, (x + dx, y + dy), (width, height), [state])
             return {"shape": shape, **self._own_area(state, "outline", own)}
-        group: dict[str, Any] = {"form": own.form, "corners": numbers(own.corners)}
-        if own.vertical_radii is not None:
+        group: dict[str, Any] = {"form": own.form}
+        if own.form == "box":
+            group["corners"] = numbers(own.corners)
+        if own.form == "box" and own.vertical_radii is not None:
             group["vertical_radii"] = numbers(own.vertical_radii)
         return group | self._own_area(state, "outline", own)
 

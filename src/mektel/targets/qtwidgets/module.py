@@ -39,6 +39,13 @@ class FollowedValue:
     path: tuple[str | int, ...]
     source: str
 
+    @property
+    def row(self) -> str:
+        """The line, broken where it is too long."""
+        place = ", ".join(map(literal, (self.states, self.part, self.path)))
+        break_ = " " if len(place) + len(self.source) < 76 else "\n             "
+        return f"({place},{break_}lambda: {self.source})"
+
 
 @dataclass
 class Values:
@@ -159,7 +166,7 @@ def module_source(
     }
     fields |= {name: "True" for name, holds in flags.items() if holds}
     if parameters:
-        fields["parameters"] = pretty(checks(parameters), 8)
+        fields["parameters"] = pretty(checks(parameters), 8, 8 + len("parameters="))
     timings, rows = timings_source(sheet, values_in(values))
     if feel := feel_source(sheet, instrument, rows):
         fields["feel"] = feel
@@ -301,7 +308,8 @@ def package_source(kit_name: str, modules: dict[str, str]) -> str:
     """The package's own file: its controls by name, each imported when it is first asked for."""
     return environment().get_template("package.py.j2").render(
         headline=f"Controls of the kit {kit_name}. Made by Mektel; needs PySide6 or PyQt6.",
-        names=modules)
+        entries=side_by_side([f"{literal(name)}: {literal(stem)}"
+                              for name, stem in modules.items()], 94))
 
 
 def designer_source(kit_name: str, module: str) -> str:

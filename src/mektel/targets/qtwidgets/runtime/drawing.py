@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from copy import copy
 from functools import reduce
 from math import ceil
 from operator import or_
@@ -29,6 +30,7 @@ from .shadows import paint_inner_shadow, paint_shadow
 Run = list[tuple[str, Part]]
 # Bytes of all pictures that are kept, and of the largest that is cropped.
 KEPT, CROPPED = 64 << 20, 2 << 20
+BAND = 800_000  # pixels that are painted at once of a large picture
 pictures: Cache[QtGui.QImage] = Cache(KEPT, QtGui.QImage.sizeInBytes)
 
 
@@ -46,16 +48,21 @@ class Drawing:
         self.ratio, self.from_right, self.holding, self.given = ratio, from_right, holding, parts
         self.parts = {name: mirrored(part) for name, part in parts.items()
                       } if from_right else parts
-        self._base = QtGui.QTransform()
+        # Of the picture that is painted on, or of the band of one: where it begins, and its size.
+        self._base, self._size = QtGui.QTransform(), room
 
-    def paint(self, painter: QtGui.QPainter) -> None:
-        self._base = painter.worldTransform()
+    def paint(self, painter: QtGui.QPainter, top: float = 0.0, high: float | None = None) -> None:
+        """All of it, or ``high`` px of it from ``top`` on."""
+        self._base = QtGui.QTransform.fromTranslate(0, top) * painter.worldTransform()
+        self._size = QtCore.QSize(self.room.width(), self.room.height() if high is None else
+                                  ceil(high))
         painter.setRenderHints(SMOOTH)
         if not self.design.isolated:
             self._paint_parts(painter)
             return
         # Blended among themselves, not with what the control stands on.
         whole = self._apart(painter, self._paint_parts)
+        painter.setWorldTransform(self._base)
         painter.setOpacity(self.parts["outline"].get("opacity", 1))
         painter.drawImage(0, 0, whole)
 
@@ -73,12 +80,14 @@ class Drawing:
         """A picture of the whole room of what is painted on nothing."""
         def draw(inside: QtGui.QPainter) -> None:
             inside.setRenderHints(painter.renderHints())
+            if painter.hasClipping():
+                inside.setClipRect(QtCore.QRectF(QtCore.QPointF(), QtCore.QSizeF(self._size)))
             inside.setWorldTransform(painter.worldTransform() * self._base.inverted()[0])
             base, self._base = self._base, QtGui.QTransform()
             paint(inside)
             self._base = base
 
-        return picture(self.room, self.ratio, (0.0, 0.0), draw)
+        return picture(self._size, self.ratio, (0.0, 0.0), draw)
 
     def _paint_parts(self, painter: QtGui.QPainter) -> None:
         body = self.parts["outline"]
@@ -186,20 +195,53 @@ class Drawing:
         return text_width(label, self.text.shown, self.design) - self.design.text_width
 
 
-def picture(
-    room: QtCore.QSize, ratio: float, start: tuple[float, float],
-    paint: Callable[[QtGui.QPainter], object],
-) -> QtGui.QImage:
+def empty(room: QtCore.QSize, ratio: float, start: tuple[float, float]) -> QtGui.QImage:
     """A picture of the whole room; ``start`` is where px begin in its first pixel."""
     image = QtGui.QImage(
         ceil(room.width() * ratio + start[0]), ceil(room.height() * ratio + start[1]),
         QtGui.QImage.Format.Format_ARGB32_Premultiplied)
     image.setDevicePixelRatio(ratio)
     image.fill(QtCore.Qt.GlobalColor.transparent)
+    return image
+
+
+def picture(
+    room: QtCore.QSize, ratio: float, start: tuple[float, float],
+    paint: Callable[[QtGui.QPainter], object],
+) -> QtGui.QImage:
+    image = empty(room, ratio, start)
     with painter_on(image) as painter:
         painter.translate(start[0] / ratio, start[1] / ratio)
         paint(painter)
     return image
+
+
+def in_bands(
+    drawing: Drawing, start: tuple[float, float], done: Callable[[QtGui.QImage], object]
+) -> Iterator[None]:
+    """Makes a large picture step by step: first the blurs that all bands take from, by a row that
+    is not to be seen.
+    """
+    ratio, image = drawing.ratio, empty(drawing.room, drawing.ratio, start)
+    yield
+    rows = max(1, BAND // image.width())
+    blurred = [name for name, part in drawing.parts.items() if part.get("blur", 0)]
+    bands = [(image.height() // 2, 1)] * len(blurred)
+    bands += [(top, rows) for top in range(0, image.height(), rows)]
+    for at, (top, high) in enumerate(bands):
+        part = copy(drawing)
+        if at < len(blurred):
+            part.parts = {name: {**values, "visible": name == blurred[at]}
+                          for name, values in drawing.parts.items()}
+        elif at == len(blurred):
+            image.fill(QtCore.Qt.GlobalColor.transparent)
+        with painter_on(image) as painter:
+            painter.setClipRect(QtCore.QRectF(
+                0, top / ratio, image.width() / ratio, high / ratio))
+            painter.translate(start[0] / ratio, start[1] / ratio)
+            part.paint(painter, (top - start[1]) / ratio, high / ratio)
+        yield
+    done(image)
 
 
 def cropped(image: QtGui.QImage) -> QtGui.QImage:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from math import ceil, floor
 
 from .blur import kept_tint
 from .frames import Cache
-from .outlines import Outline, lengths
+from .outlines import Outline, lengths, moved
 from .qt import SMOOTH, QtCore, QtGui, painter_on
 from .resizing import Sketch
 
@@ -19,14 +19,18 @@ _masks: Cache[QtGui.QImage] = Cache(16 << 20, QtGui.QImage.sizeInBytes)
 
 def paint_mask(
     painter: QtGui.QPainter, bounds: QtCore.QRectF, ratio: float, colour: QtGui.QColor,
-    key: Hashable, cover: Callable[[QtGui.QPainter], object],
+    key: Hashable, cover: Callable[[QtGui.QPainter], object], outlines: Sequence[Outline] = (),
 ) -> None:
-    """A shadow: where it is, which is kept, in its colour.
+    """A shadow: where it is, which is kept, in its colour; one that only follows ``outlines`` goes
+    with them.
 
     Tinted last: what rounding loses on the way is less of a faint colour.
     """
     room = _room(painter, bounds, ratio)
-    painter.drawImage(room, _tinted(room, ratio, colour, key, cover))
+    if painter.hasClipping():  # a band of a large picture
+        room = room.intersected(_room(painter, painter.clipBoundingRect(), ratio))
+    if not room.isEmpty():
+        painter.drawImage(room, _tinted(room, ratio, colour, _key(key, room, outlines), cover))
 
 
 def paint_stretched_mask(
@@ -39,15 +43,22 @@ def paint_stretched_mask(
     """
     across, down = _middles(outlines, reach, ratio)
     world = painter.worldTransform()
-    if (not across[0] and not down[0]) or world.isRotating() or world.isScaling():
-        paint_mask(painter, bounds, ratio, colour, (key, *(line.key for line in outlines)),
-                   lambda inside: cover(inside, outlines))
+    if (not across[0] and not down[0]) or world.isRotating() or world.isScaling() or (
+            painter.hasClipping() and not across[0]):
+        paint_mask(painter, bounds, ratio, colour, key,
+                   lambda inside: cover(inside, outlines), outlines)
         return
     fewer = -across[0], -down[0]
     small = [line._replace(box=line.box.adjusted(0, 0, *fewer)) for line in outlines]
     whole = _room(painter, bounds, ratio)
+    if painter.hasClipping() and not down[0]:
+        band = _room(painter, painter.clipBoundingRect(), ratio)
+        whole = whole.intersected(QtCore.QRectF(
+            whole.x(), band.y(), whole.width(), band.height()))
+    if whole.isEmpty():
+        return
     room = whole.adjusted(0, 0, *fewer)
-    image = _tinted(room, ratio, colour, (key, *(line.key for line in small)),
+    image = _tinted(room, ratio, colour, _key(key, room, small),
                     lambda inside: cover(inside, small))
     size = (room.size() * ratio).toSize()
     if image.size() != size:
@@ -71,6 +82,15 @@ def paint_stretched_mask(
                 painter.setBrushOrigin(to_x, to_y)
                 painter.fillRect(target, QtGui.QBrush(image.copy(x, y, wide, high)))
     painter.restore()
+
+
+def _key(key: Hashable, room: QtCore.QRectF, outlines: Sequence[Outline]) -> Hashable:
+    """What a mask depends on: of outlines, where they lie in its room."""
+    if not outlines:
+        return key, *lengths(room)
+    places = (at for line in outlines for at in moved(line, -room.x(), -room.y()).key)
+    return (key, room.width(), room.height(), *(
+        round(at, 4) if isinstance(at, float) else at for at in places))
 
 
 def _middles(outlines: list[Outline], reach: float, ratio: float) -> tuple[Middle, Middle]:
@@ -120,7 +140,7 @@ def _tinted(
         image.setDevicePixelRatio(1)
         return image.convertToFormat(QtGui.QImage.Format.Format_Alpha8)
 
-    known = (key, lengths(room), ratio)
+    known = (key, ratio)
     sketch = Sketch.current
     mask = _masks.get(known, make) if sketch is None else sketch.mask(_masks, known, make)
     return kept_tint(mask, colour)

@@ -132,7 +132,10 @@ def path_of(outline: Outline) -> QtGui.QPainterPath:
     if box.width() <= 0 or box.height() <= 0:
         return QtGui.QPainterPath()
     if shape is not None:
-        return _stretches.get((Same(shape), lengths(box), by), lambda: _stretched(shape, box, by))
+        whole = QtCore.QRectF(0, 0, box.width(), box.height())
+        path = _stretches.get((Same(shape), lengths(whole), by),
+                              lambda: _stretched(shape, whole, by))
+        return path.translated(box.x(), box.y())
     return _ring(box.width(), box.height(), *rx, *ry).translated(box.x(), box.y())
 
 

@@ -14,20 +14,10 @@ POINTS = {"M": 1, "L": 1, "C": 3, "Z": 0}
 # Lines that an arch is made of.
 ARCH = 48
 _Mode = QtGui.QPainter.CompositionMode
-MODES = {
-    "normal": _Mode.CompositionMode_SourceOver,
-    "multiply": _Mode.CompositionMode_Multiply,
-    "screen": _Mode.CompositionMode_Screen,
-    "overlay": _Mode.CompositionMode_Overlay,
-    "darken": _Mode.CompositionMode_Darken,
-    "lighten": _Mode.CompositionMode_Lighten,
-    "color-dodge": _Mode.CompositionMode_ColorDodge,
-    "color-burn": _Mode.CompositionMode_ColorBurn,
-    "hard-light": _Mode.CompositionMode_HardLight,
-    "soft-light": _Mode.CompositionMode_SoftLight,
-    "difference": _Mode.CompositionMode_Difference,
-    "exclusion": _Mode.CompositionMode_Exclusion,
-}
+MODES = {"normal": _Mode.CompositionMode_SourceOver} | {
+    mode: getattr(_Mode, f"CompositionMode_{mode.title().replace('-', '')}") for mode in (
+        "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
+        "hard-light", "soft-light", "difference", "exclusion")}
 
 
 def paint_fill(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterator
 from typing import TYPE_CHECKING, ClassVar, TypeVar
 
 from .frames import Cache
@@ -53,30 +53,30 @@ class Sketch:
 
 
 class Resizing(QtCore.QTimer):
-    """Makes what a rough painting lacks, one shadow at a time between events, then has the control
+    """Makes what a rough painting lacks, a step at a time between events, then has the control
     painted as it should be.
     """
 
     def __init__(self, control: Control) -> None:
         super().__init__(control, singleShot=True)
         self._control = control
-        self._due: list[Callable[[], object]] = []
+        self._steps: Iterator[object] | None = iter(())
         self._size = QtCore.QSize()
         self.timeout.connect(self._go_on)
 
     def is_over(self) -> bool:
         """Whether all is there for the size that the control has."""
-        return not self._due and self._size == self._control.size()
+        return self._steps is None and self._size == self._control.size()
 
-    def wait(self, due: list[Callable[[], object]]) -> None:
-        self._due, self._size = [*due, lambda: None], self._control.size()
+    def wait(self, steps: Iterator[object]) -> None:
+        self._steps, self._size = steps, self._control.size()
         if not self.isActive():
             self.start(PAUSE_MS)
 
     def _go_on(self) -> None:
         with Reported():
-            self._due.pop(0)()
-        if self._due:
-            self.start(0)
-        else:
-            self._control.update()
+            if self._steps is not None and next(self._steps, self) is not self:
+                self.start(0)
+                return
+        self._steps = None
+        self._control.update()

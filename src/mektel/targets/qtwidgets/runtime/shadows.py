@@ -6,8 +6,9 @@ from itertools import pairwise
 from math import ceil, floor
 from typing import Any
 
-from .blur import REACH, blurred, tinted
+from .blur import REACH, Blurred, blurred, kept_tint, tinted
 from .design import Part
+from .frames import Cache
 from .masks import paint_stretched_mask
 from .outlines import Outline, grown, moved, path_of
 from .qt import QtCore, QtGui
@@ -17,6 +18,7 @@ INSIDE = (0.98, 0.9, 0.8, 0.7, 0.55)
 # Pixels of a shape that are worth looking for one.
 LARGE = 60_000
 BLACK = QtGui.QColor(QtCore.Qt.GlobalColor.black)
+_blurs: Cache[Blurred] = Cache(2 << 20, lambda blur: blur.mask.sizeInBytes())
 _Compose = QtGui.QPainter.CompositionMode
 
 
@@ -69,8 +71,9 @@ def _paint_blurred(
     path = path_of(outline)
     if path.isEmpty():
         return
-    mask, place = blurred(path, sigma, ratio, len(set(outline.rx)) == len(set(outline.ry)) == 1)
-    _draw_round(painter, place, tinted(mask, BLACK), _solid(painter, path, sigma, ratio), BLACK)
+    even = len(set(outline.rx)) == len(set(outline.ry)) == 1
+    mask, place = _blurs.get((outline.key, sigma, ratio), lambda: blurred(path, sigma, ratio, even))
+    _draw_round(painter, place, kept_tint(mask, BLACK), _solid(painter, path, sigma, ratio), BLACK)
 
 
 def _solid(

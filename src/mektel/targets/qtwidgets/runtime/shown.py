@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from math import floor
+from collections.abc import Iterator
+from itertools import chain
+from math import floor, sqrt
 from typing import TYPE_CHECKING, Any, NamedTuple
 from weakref import ref
 
 from .design import AnyFrame
-from .drawing import Drawing, cropped, picture, pictures
+from .drawing import Drawing, cropped, in_bands, picture, pictures
 from .outlines import body_path
 from .qt import QtCore, QtGui, QtWidgets, Reported, is_on_window, keep_references
 from .resizing import Resizing, Sketch
@@ -15,8 +17,10 @@ from .resizing import Resizing, Sketch
 if TYPE_CHECKING:
     from .control import Control
 
-# Pixels of the largest picture that is made; the line of high contrast in px.
-LARGEST, CONTRAST = 40_000_000, 2
+# Pixels of the largest picture that is made, of those that are made in bands, and of the coarse
+# ones before that.
+LARGEST, BANDED, COARSE = 40_000_000, 2_000_000, 450_000
+CONTRAST = 2  # the line of high contrast, px
 
 
 class LastPaint(NamedTuple):
@@ -79,7 +83,8 @@ def _paint_anew(control: Control, painter: QtGui.QPainter, placed: QtGui.QTransf
     moving = control.moving()
     upright = (ratio > 0 and abs(ratio - placed.m22()) < 1e-6 and placed.isAffine()
                and not placed.isRotating())
-    small = upright and room.width() * room.height() * ratio * ratio <= LARGEST
+    pixels = room.width() * room.height() * ratio * ratio
+    small, large = upright and pixels <= LARGEST, upright and pixels > BANDED
     x = y = 0.0
     placing = moving.placing(control.box()) if moving is not None else None
     if placing is None and upright:
@@ -89,35 +94,48 @@ def _paint_anew(control: Control, painter: QtGui.QPainter, placed: QtGui.QTransf
     start = round(x, 3), round(y, 3)
     drawing = _drawing(control, room, ratio if small and moving is None else max(1.0, abs(ratio)),
                        moving, start if small else None)
-    rough = _is_resized(control, painter, last)
+    key = (control.variant(), drawing.holding, drawing.text, room.width(), room.height(),
+           ratio, start, drawing.from_right)
+    keeps = moving is None and small  # what is seen for a 60th of a second is not kept
+    rough = _is_unfinished(control, painter, last, keeps and large and key not in pictures)
     sketch = Sketch((control.design, drawing.holding, ratio), rough)
-    # What is seen for a 60th of a second is not kept, but what stands still in it.
-    if moving is None and small:
-        key = (control.variant(), drawing.holding, drawing.text, room.width(), room.height(),
-               ratio, start, drawing.from_right)
-        if key in pictures or not rough:
-            frame = pictures.get(key, lambda: sketch.drawn(
-                lambda: cropped(picture(room, ratio, start, drawing.paint))))
-            offset = frame.offset()
-            at = QtCore.QPointF((offset.x() - x) / ratio - left, (offset.y() - y) / ratio - top)
-            painter.drawImage(at, frame)
-            control.last_paint = LastPaint(_seen(control, placed), at, ref(frame))
-            return
+    if keeps and (key in pictures or not rough):
+        frame = pictures.get(key, lambda: sketch.drawn(
+            lambda: cropped(picture(room, ratio, start, drawing.paint))))
+        offset = frame.offset()
+        at = QtCore.QPointF((offset.x() - x) / ratio - left, (offset.y() - y) / ratio - top)
+        painter.drawImage(at, frame)
+        control.last_paint = LastPaint(_seen(control, placed), at, ref(frame))
+        return
     painter.save()
     if placing is not None:
         painter.setWorldTransform(placing, True)
     painter.translate(-left, -top)
-    sketch.drawn(lambda: drawing.paint(painter))
+    steps: Iterator[object] = chain((make() for make in sketch.due), (None,))
+    if large and (rough or (moving is not None and is_on_window(painter, control))):
+        # As coarse as it takes, until all of it is there.
+        density = ratio * sqrt(COARSE / pixels)
+        coarse = _drawing(control, room, density, moving, None)
+        painter.drawImage(QtCore.QRectF(0, 0, room.width(), room.height()), sketch.drawn(
+            lambda: picture(room, density, (0.0, 0.0), coarse.paint)))
+        if keeps:
+            steps = in_bands(drawing, start, lambda image: pictures.put(key, image))
+    else:
+        sketch.drawn(lambda: drawing.paint(painter))
     painter.restore()
     if rough and control.resizing is not None:
-        control.resizing.wait(sketch.due)
+        control.resizing.wait(steps)
 
 
-def _is_resized(control: Control, painter: QtGui.QPainter, last: LastPaint | None) -> bool:
-    """Whether its size changes on a window; a picture that is taken of it is always exact."""
+def _is_unfinished(
+    control: Control, painter: QtGui.QPainter, last: LastPaint | None, takes_long: bool
+) -> bool:
+    """Whether it is painted roughly at first: on a window, while its size changes, and where all of
+    it takes long. A picture that is taken of it is always exact.
+    """
     resizing = control.resizing
-    if (resizing is None and (last is None or last.shows[1] == control.size())) or (
-            not is_on_window(painter, control)):
+    same = last is None or last.shows[1] == control.size()
+    if (resizing is None and same and not takes_long) or not is_on_window(painter, control):
         return False
     if resizing is None:
         resizing = Resizing(control)
