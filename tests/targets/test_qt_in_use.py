@@ -151,8 +151,8 @@ def test_the_code_passes_linter_and_type_checker(
         run(folder, "-m", "ruff", "check", "--isolated", "--no-cache", name)
     for folder, name in some_of(every, 2):
         run(folder, "-m", "mypy", "--strict", "--cache-dir", str(tmp_path / "mypy"), name)
-    # What plays motion, and what modules say of it, is a quarter of the lines.
-    for folder, most_lines, most_bytes in ((still, 4000, 400_000), (package, 5510, 480_000)):
+    # What plays motion, and what modules say of it, is a good quarter of the lines.
+    for folder, most_lines, most_bytes in ((still, 4000, 400_000), (package, 5640, 490_000)):
         lines, size = size_of(folder)
         assert lines <= most_lines and size <= most_bytes
 

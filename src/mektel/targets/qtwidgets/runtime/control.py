@@ -57,7 +57,7 @@ class Control(QtWidgets.QPushButton):
         self._scheme = design.schemes[0] if design.schemes else ""
         self._variant: Variant | None = None
         self._last_variant: Variant | None = None
-        self._player = design.feel.player(self) if design.feel is not None else None
+        self._player = design.feel(self) if design.feel is not None else None
         self.last_paint: LastPaint | None = None
         self.resizing: Resizing | None = None
         # What the platform says of contrast, and the word for a high one.

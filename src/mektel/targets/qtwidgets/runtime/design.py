@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
@@ -65,11 +65,6 @@ class AnyPlayer(Protocol):
         """The frame of this moment; None while nothing moves."""
 
 
-class AnyFeel(Protocol):
-    def player(self, control: Control) -> AnyPlayer:
-        """What plays in a control."""
-
-
 # The folder beside a module, or the content of each file in base64.
 Files = Path | dict[str, str]
 
@@ -112,8 +107,8 @@ class Design:
     driven: bool = False
     follows_size: bool = False
     follows_parent: bool = False
-    # What moves, where something does.
-    feel: AnyFeel | None = None
+    # What makes a control's player, where something moves.
+    feel: Callable[[Control], AnyPlayer] | None = None
     # What an instance may set: type, lowest, highest, choices.
     parameters: dict[str, tuple[Any, ...]] = field(default_factory=dict)
     schemes: tuple[str, ...] = ()

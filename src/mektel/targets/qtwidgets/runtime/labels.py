@@ -39,15 +39,9 @@ def text_of(text: str, mnemonics: bool) -> Text:
     """A text as buttons have it: an ampersand marks the letter after it, two stand for one."""
     if not mnemonics or "&" not in text:
         return Text(text)
-    shown, mnemonic, at = "", -1, 0
-    while at < len(text):
-        if text[at] == "&":
-            at += 1
-            if mnemonic < 0 and at < len(text) and text[at] != "&":
-                mnemonic = len(shown)
-        shown += text[at : at + 1]
-        at += 1
-    return Text(shown, mnemonic)
+    before = re.match("((?:&&|[^&])*)&[^&]", text)
+    return Text(re.sub("&(.?)", r"\1", text, flags=re.DOTALL),
+                -1 if before is None else len(before[1].replace("&&", "&")))
 
 
 def font_of(part: Part, design: Design) -> QtGui.QFont:

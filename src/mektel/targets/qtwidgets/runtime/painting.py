@@ -37,13 +37,17 @@ def drawn_in(part: Part, above: list[Part]) -> float:
             return grow - 1  # wholly under another fill
         if line["kind"] != "line":
             continue
-        outer, solid = _outer_edge(line), line["style"] == "solid"
-        opaque = (solid and QtGui.QColor(line["colour"]).alpha() == 255
-                  and line.get("opacity", 1) == 1)
-        if opaque and outer - line["width"] <= grow <= outer:
+        outer = _outer_edge(line)
+        if hides_edge(line) and outer - line["width"] <= grow <= outer:
             # Its edge lies under the line: no fringe beside it.
             return float(outer - line["width"] / 2)
     return grow
+
+
+def hides_edge(line: Part) -> bool:
+    """Whether a line covers the edge of what lies beneath it."""
+    return (line["style"] == "solid" and QtGui.QColor(line["colour"]).alpha() == 255
+            and line.get("opacity", 1) == 1)
 
 
 def hides(part: Part, above: list[Part]) -> bool:

@@ -10,9 +10,11 @@ from weakref import ref
 
 from .design import AnyFrame
 from .drawing import Drawing, cropped, in_bands, picture, pictures
+from .labels import Text
 from .outlines import body_path
 from .qt import QtCore, QtGui, QtWidgets, Reported, is_on_window, keep_references
 from .resizing import Resizing, Sketch
+from .variants import Variant
 
 if TYPE_CHECKING:
     from .control import Control
@@ -21,6 +23,17 @@ if TYPE_CHECKING:
 # ones before that.
 LARGEST, BANDED, COARSE = 40_000_000, 2_000_000, 450_000
 CONTRAST = 2  # the line of high contrast, px
+
+
+class Look(NamedTuple):
+    """What a control looks like at rest depends on, but for the density."""
+
+    variant: Variant
+    holding: frozenset[str]
+    text: Text
+    width: int
+    height: int
+    flipped: bool
 
 
 class LastPaint(NamedTuple):
@@ -80,11 +93,11 @@ def _paint_anew(control: Control, painter: QtGui.QPainter, placed: QtGui.QTransf
     left, top, right, bottom = control.design.beyond
     room = QtCore.QSize(control.width() + left + right, control.height() + top + bottom)
     ratio = placed.m11()
-    moving = control.moving()
     upright = (ratio > 0 and abs(ratio - placed.m22()) < 1e-6 and placed.isAffine()
                and not placed.isRotating())
     pixels = room.width() * room.height() * ratio * ratio
     small, large = upright and pixels <= LARGEST, upright and pixels > BANDED
+    moving = control.moving()
     x = y = 0.0
     placing = moving.placing(control.box()) if moving is not None else None
     if placing is None and upright:
@@ -92,13 +105,14 @@ def _paint_anew(control: Control, painter: QtGui.QPainter, placed: QtGui.QTransf
         x, y = (max(0.0, at - floor(at + 1e-4)) for at in (
             placed.dx() - left * ratio, placed.dy() - top * ratio))
     start = round(x, 3), round(y, 3)
-    drawing = _drawing(control, room, ratio if small and moving is None else max(1.0, abs(ratio)),
-                       moving, start if small else None)
-    key = (control.variant(), drawing.holding, drawing.text, room.width(), room.height(),
-           ratio, start, drawing.from_right)
+    look = Look(control.variant(), frozenset(control.states()), control.shown_text(),
+                control.width(), control.height(), from_right(control))
     keeps = moving is None and small  # what is seen for a 60th of a second is not kept
+    key = (look, ratio, start)
     rough = _is_unfinished(control, painter, last, keeps and large and key not in pictures)
-    sketch = Sketch((control.design, drawing.holding, ratio), rough)
+    sketch = Sketch((control.design, look.holding, ratio), rough)
+    drawing = _drawing(control, look, room, ratio if small else max(1.0, abs(ratio)), moving,
+                       start if small else None)
     if keeps and (key in pictures or not rough):
         frame = pictures.get(key, lambda: sketch.drawn(
             lambda: cropped(picture(room, ratio, start, drawing.paint))))
@@ -115,11 +129,16 @@ def _paint_anew(control: Control, painter: QtGui.QPainter, placed: QtGui.QTransf
     if large and (rough or (moving is not None and is_on_window(painter, control))):
         # As coarse as it takes, until all of it is there.
         density = ratio * sqrt(COARSE / pixels)
-        coarse = _drawing(control, room, density, moving, None)
+        coarse = _drawing(control, look, room, density, moving, None)
         painter.drawImage(QtCore.QRectF(0, 0, room.width(), room.height()), sketch.drawn(
             lambda: picture(room, density, (0.0, 0.0), coarse.paint)))
         if keeps:
             steps = in_bands(drawing, start, lambda image: pictures.put(key, image))
+    elif small and placing is not None and (placing.isRotating() or placing.isScaling()):
+        # Turned as a whole: that takes less than to turn each layer.
+        painter.setRenderHint(QtGui.QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(0, 0, sketch.drawn(
+            lambda: picture(room, ratio, (0.0, 0.0), drawing.paint)))
     else:
         sketch.drawn(lambda: drawing.paint(painter))
     painter.restore()
@@ -147,18 +166,14 @@ def _is_unfinished(
 
 
 def _drawing(
-    control: Control, room: QtCore.QSize, ratio: float, moving: AnyFrame | None,
+    control: Control, look: Look, room: QtCore.QSize, ratio: float, moving: AnyFrame | None,
     start: tuple[float, float] | None,
 ) -> Drawing:
     left, top, _, _ = control.design.beyond
-    box, holding = control.box().translated(left, top), frozenset(control.states())
-    variant, text, flipped = control.variant(), control.shown_text(), from_right(control)
     at_rest = Drawing(
-        control.design, variant.parts(holding), text, box, room, ratio, flipped, holding)
-    if moving is None:
-        return at_rest
-    key = (variant, holding, text, room.width(), room.height(), ratio, flipped)
-    return moving.drawing(at_rest, key, start)
+        control.design, look.variant.parts(look.holding), look.text,
+        control.box().translated(left, top), room, ratio, look.flipped, look.holding)
+    return at_rest if moving is None else moving.drawing(at_rest, (look, ratio), start)
 
 
 def from_right(control: Control) -> bool:

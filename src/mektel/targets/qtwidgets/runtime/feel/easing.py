@@ -26,11 +26,15 @@ def _along_curve(values: list[float], share: float) -> float:
     along = share
     for _ in range(40):
         rest = 1 - along
-        x = 3 * rest * rest * along * x1 + 3 * rest * along**2 * x2 + along**3
+        x = 3 * rest * rest * along * x1 + 3 * rest * along * along * x2 + along**3
         if abs(x - share) < 1e-7:
             break
         low, high = (along, high) if x < share else (low, along)
-        along = (low + high) / 2
+        # Along the tangent, or to the middle where that leads out.
+        slope = 3 * (rest * rest * x1 + 2 * rest * along * (x2 - x1) + along * along * (1 - x2))
+        along -= (x - share) / max(slope, 1e-9)
+        if not low < along < high:
+            along = (low + high) / 2
     rest = 1 - along
     return 3 * rest * rest * along * y1 + 3 * rest * along**2 * y2 + along**3
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from .answers import Answer, Answers, Swing
 from .clock import clock, reduced_motion
 from .motion import Motion, Timings
-from .moving import Frame
+from .moving import Frame, Plan
 
 if TYPE_CHECKING:
     from ..control import Control
@@ -25,7 +26,7 @@ class Feel:
     swings: tuple[Swing, ...] = ()
     content: tuple[str, ...] = ()
 
-    def player(self, control: Control) -> Player:
+    def __call__(self, control: Control) -> Player:
         return Player(control, self)
 
 
@@ -36,6 +37,7 @@ class Player:
         self._control, self._feel = control, feel
         self._motion: Motion | None = None
         self._answers: Answers | None = None
+        self._plans: dict[Hashable, Plan] = {}
 
     def begin(self) -> None:
         """It is shown."""
@@ -45,6 +47,7 @@ class Player:
     def end(self) -> None:
         """It is hidden: when it is shown again, it is as it is then."""
         self._motion = None
+        self._plans.clear()
 
     def is_calm(self) -> bool:
         """Whether what moves without end stands still."""
@@ -67,7 +70,8 @@ class Player:
             clock().watch(control)
         box = control.box()
         frame = Frame(
-            self._motion.values(now), (box.width(), box.height()), self._feel.content)
+            self._motion.values(now), (box.width(), box.height()), self._feel.content,
+            self._plans)
         if answers is not None and not calm:
             answers.play(frame, now)
         return frame

@@ -4,14 +4,21 @@ from __future__ import annotations
 
 import math
 from collections.abc import Hashable, Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
+from ..brushes import brush_of
 from ..design import Part, Parts
 from ..drawing import Drawing, Run, cropped, picture, pictures
-from ..outlines import Outline, body_path
-from ..painting import drawn_in, hides
+from ..outlines import Outline, body_path, grown, moved, outline_of, path_of, place_of
+from ..painting import MODES, drawn_in, hides, hides_edge, is_opaque
 from ..pictures import paint_picture
 from ..qt import QtCore, QtGui
+
+# Values that leave a layer's picture as it is, or the area that a fill covers; and those that move
+# it, or have it blended.
+FADING = frozenset({"opacity", "visible"})
+PAINT: frozenset[str] = FADING | {"colour", "stops", "direction", "ends", "centre", "reach"}
+TURNING = frozenset({"move", "rotate", "scale", "blend"})
 
 
 class Mark(NamedTuple):
@@ -25,15 +32,34 @@ class Mark(NamedTuple):
     within: bool
 
 
+class Step(NamedTuple):
+    """Layers that are painted anew beneath others, or a picture; that of one which fades has its
+    name. A fill that only changes its paint has the area that it fills, and the box of its
+    gradient.
+    """
+
+    names: tuple[str, ...]
+    beneath: tuple[str, ...] = ()
+    picture: QtGui.QImage | None = None
+    at: QtCore.QPointF = QtCore.QPointF()
+    area: QtGui.QPainterPath | None = None
+    box: QtCore.QRectF = QtCore.QRectF()
+
+
+Plan = list[Step]
+
+
 class Frame:
     """A control at a moment: its values, what is drawn on its face, and how all of it is placed
-    about its middle; ``content`` are the layers above its marks.
+    about its middle; ``content`` are the layers above its marks, ``plans`` how the frame before
+    was painted.
     """
 
     def __init__(
-        self, parts: Parts, size: tuple[float, float], content: tuple[str, ...]
+        self, parts: Parts, size: tuple[float, float], content: tuple[str, ...],
+        plans: dict[Hashable, Plan],
     ) -> None:
-        self.parts, self.size, self.content = parts, size, content
+        self.parts, self.size, self.content, self.plans = parts, size, content, plans
         self.marks: list[Mark] = []
         self.x = self.y = self.turn = self.across = self.down = 0.0
         self.scale = 1.0
@@ -66,31 +92,87 @@ class MovingDrawing(Drawing):
         super().__init__(rest.design, frame.parts, rest.text, rest.box, rest.room, rest.ratio,
                          rest.from_right, rest.holding)
         self._marks, self._content, self._rest = frame.marks, frame.content, rest.given
-        self._key, self._start = key, start
+        self._key, self._start, self._plans = key, start, frame.plans
+        self._looks: Hashable = None
         self._standing = set() if start is None else {
             name for name, part in frame.parts.items() if rest.given.get(name) is part}
+
+    def _paint_parts(self, painter: QtGui.QPainter) -> None:
+        """As the frame before, where the same layers move."""
+        self._looks = self._look_of_plan()
+        plan = self._plans.get(self._looks)
+        if plan is None:
+            super()._paint_parts(painter)
+            return
+        body, parts = self.parts["outline"], {**self.parts, **dict(self._mark_layers())}
+        outline = moved(outline_of(body, self.box), *body["offset"])
+        for names, beneath, image, at, area, box in plan:
+            if area is not None:
+                part = parts[names[0]]
+                painter.setOpacity(part.get("opacity", 1))
+                painter.fillPath(area, brush_of(part, box))
+                painter.setOpacity(1)
+            elif image is None:
+                self._paint_run(painter, [(name, parts[name]) for name in names], outline, body,
+                                [(name, parts[name]) for name in beneath])
+            elif names:
+                self._paint_faded(painter, parts[names[0]], image, at)
+            else:
+                painter.drawImage(at, image)
+
+    def _look_of_plan(self) -> Hashable:
+        """What a plan depends on."""
+        if self._start is None or "outline" not in self._standing:
+            return None
+        return (self._key, self._start, len(self._marks), self._text_growth(), *(
+            (self._only_changes(name, part), *_role(name, part))
+            for name, part in self.given.items() if name not in self._standing))
+
+    def _mark_layers(self) -> Run:
+        return [(f"={n}", {"kind": "mark", "mark": mark, "opacity": mark.opacity})
+                for n, mark in enumerate(self._marks)]
 
     def _paint_layers(
         self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part
     ) -> None:
         run = _mixed(run)
-        if self._marks:
-            at = next((at for at, (name, _) in enumerate(run) if name in self._content), len(run))
-            run[at:at] = [(f"={n}", {"kind": "mark", "mark": mark, "opacity": mark.opacity})
-                          for n, mark in enumerate(self._marks)]
-        if "outline" not in self._standing:
+        at = next((at for at, (name, _) in enumerate(run) if name in self._content), len(run))
+        run[at:at] = self._mark_layers()
+        if self._looks is None:
             self._paint_run(painter, run, outline, body)
             return
-        units = _units(run)
+        units, plan = _units(run), Plan()
         at = 0
         while at < len(units):
             end = at
             while end < len(units) and self._stands(units[end], at == 0):
                 end += 1
             stands, end = end > at, max(end, at + 1)
-            paint = self._paint_still if stands else self._paint_run
-            paint(painter, _joined(units[at:end]), outline, body, _joined(units[end:]))
+            run, beyond = _joined(units[at:end]), _joined(units[end:])
+            if stands:
+                step = self._still(painter, run, outline, body, beyond)
+                plan.append(step)
+                painter.drawImage(step.at, step.picture or QtGui.QImage())
+            elif len(run) == 1 and self._only_changes(*run[0]) is FADING:
+                name, part = run[0]
+                whole = {**part, "opacity": 1, "blend": "normal"}
+                step = self._still(painter, [(name, whole)], outline, body, beyond)
+                plan.append(step._replace(names=(name,)))
+                self._paint_faded(painter, part, step.picture, step.at)
+            else:
+                step = Step(tuple(name for name, _ in run), tuple(name for name, _ in beyond))
+                name, part = run[0]
+                if part["kind"] == "fill" and self._only_changes(name, part) is PAINT:
+                    grow = drawn_in(part, [layer for _, layer in beyond])
+                    place = place_of(part, outline)
+                    step = step._replace(area=path_of(grown(place, grow)),
+                                         box=grown(place, part["expand"]).bounds)
+                plan.append(step)
+                self._paint_run(painter, run, outline, body, beyond)
             at = end
+        self._plans.clear()
+        if not any(part["kind"] == "mixed" for unit in units for _, part in unit):
+            self._plans[self._looks] = plan
 
     def _stands(self, unit: Run, lowest: bool) -> bool:
         """Whether a layer looks the same in every frame, whatever lies beneath it."""
@@ -98,16 +180,38 @@ class MovingDrawing(Drawing):
         return all(name in self._standing and (alone or part.get("blend", "normal") == "normal")
                    for name, part in unit)
 
-    def _paint_still(
+    def _only_changes(self, name: str, part: Part) -> frozenset[str] | None:
+        """Which values a layer differs by from what it is at rest, if by no others."""
+        rest = self._rest.get(name)
+        if rest is None or part.get("kind") in (None, "group", "mixed"):
+            return None
+        changed = {key for key, value in self.given[name].items() if value is not rest.get(key)}
+        if name in self.design.following or not changed <= PAINT:
+            return None
+        return FADING if changed <= FADING else None if TURNING.intersection(part) else PAINT
+
+    def _paint_faded(
+        self, painter: QtGui.QPainter, part: Part, whole: QtGui.QImage | None, at: QtCore.QPointF
+    ) -> None:
+        """Such a layer, by a picture of all of it."""
+        painter.save()
+        painter.setOpacity(part.get("opacity", 1))
+        painter.setCompositionMode(MODES[part.get("blend", "normal")])
+        if whole is not None:
+            painter.drawImage(at, whole)
+        painter.restore()
+
+    def _still(
         self, painter: QtGui.QPainter, run: Run, outline: Outline, body: Part,
         beyond: Sequence[tuple[str, Part]],
-    ) -> None:
+    ) -> Step:
         """Layers that stand still, as one picture that is kept."""
         assert self._start is not None
         x, y = self._start
         above = [*run, *beyond]
         key = (self._key, x, y, self._text_growth(), *(
-            (name, _beneath(part, [layer for _, layer in above[at:]]))
+            (name, part.get("opacity", 1), part.get("blend", "normal"),
+             _beneath(part, [layer for _, layer in above[at:]]))
             for at, (name, part) in enumerate(run, 1)))
 
         def make() -> QtGui.QImage:
@@ -120,9 +224,8 @@ class MovingDrawing(Drawing):
             self._base = base
 
         image = pictures.get(key, make)
-        if not image.isNull():
-            painter.drawImage(QtCore.QPointF(image.offset().x() - x, image.offset().y() - y)
-                              / self.ratio, image)
+        at = QtCore.QPointF(image.offset().x() - x, image.offset().y() - y) / self.ratio
+        return Step((), (), image, at)
 
     def _paint_layer(
         self, painter: QtGui.QPainter, part: Part, outline: Outline, body: Part, above: list[Part]
@@ -160,6 +263,16 @@ class MovingDrawing(Drawing):
             face = body_path(body, self.box)
             disc = face if disc.contains(face.boundingRect()) else disc.intersected(face)
         painter.fillPath(disc, QtGui.QColor(mark.colour))
+
+
+def _role(name: str, part: Part) -> tuple[Any, ...]:
+    """What of a layer decides how those beneath it are painted, and whether it is."""
+    shown = part.get("visible", True) and part.get("opacity", 1) > 0
+    if part.get("kind") == "fill":
+        return name, shown, is_opaque(part), part["expand"], "own_box" in part
+    if part.get("kind") == "line":
+        return name, shown, hides_edge(part), part["width"], part["gap"], "own_box" in part
+    return name, shown
 
 
 def _beneath(part: Part, above: list[Part]) -> float:
