@@ -12,7 +12,6 @@ from mektel.core.kit import edit
 from mektel.formats.kitfile import read_kit, write_kit
 from mektel.samples import DEMO
 from mektel.targets import TARGETS
-from mektel.targets.sheet import sheet_of
 
 
 def change_something(window) -> None:
@@ -116,10 +115,9 @@ def test_the_ship_room_shows_files_plans_and_use(demo) -> None:
     assert ship.files.currentItem().text() == "half-button.js"
     assert "<half-button" in ship.usage.toPlainText()
     kit = window.bench.kit
-    layers = sum(len(sheet_of(kit, control).layers) + len(control.answers) + len(control.swings)
-                 for control in kit.controls)
+    planned = sum(len(TARGETS["web"].plan(kit, control)) for control in kit.controls)
     counted = " · ".join(text for text, _ in ship.cards["web"].lines()[:2]).split(" · ")
-    assert counted[0].endswith("native") and sum(int(n.split()[0]) for n in counted) == layers
+    assert counted[0].endswith("native") and sum(int(n.split()[0]) for n in counted) == planned
     hand.click(ship.cards["sprites"], QPoint(40, 60))
     names = [ship.files.item(at).text() for at in range(ship.files.count())]
     ship.files.setCurrentRow(names.index("atlas@1x.png"))

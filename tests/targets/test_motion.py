@@ -126,6 +126,19 @@ def test_answers_and_endless_motion_are_played_as_in_the_core(demo_kit: Kit, tar
             (name, match.way, match.means, match.shifts) for match in matches]
 
 
+def test_what_comes_and_goes_in_css_moves_too(demo_kit: Kit) -> None:
+    """Shadows of odd outlines, a lamp that blinks, pictures: within the bars, but for edges that
+    stand on whole pixels on the way, which the plan says.
+    """
+    kit = demo_kit
+    for name, way in (("pennant", UP), ("fog", UP), ("deck-lamp", Arrival("disabled", "rest"))):
+        (match,) = verify_motion(kit, [kit.control(name)], WEB, ways=[way])
+        assert match.worst <= BAR and match.shift <= 2 * FARTHEST, (name, match.means, match.shifts)
+        assert "Moving edges" in [plan.layer for plan in WEB.plan(kit, kit.control(name))]
+    springs = [plan for plan in WEB.plan(kit, kit.control("slow")) if plan.layer == "Springs"]
+    assert [plan.how for plan in springs] == ["partly"]
+
+
 def test_qt_controls_answer_the_hand_and_rest(demo_kit: Kit, tmp_path: Path, qtbot) -> None:
     kit = set_answers(demo_kit, "cast-off", (
         Iris(seconds=0.15, next=0.5), Sound(cause="refuse", sound="deny"), Shake(),

@@ -23,6 +23,8 @@ from mektel.core.motion.values import Hex, colour_vector, hex_of
 
 EASED = Timing(seconds=0.3, easing="ease-in-out")
 EVER = float("inf")
+# Of less than this there is no share to speak of.
+LEAST_OPACITY = 0.01
 
 
 def wave(shape: str, at: float) -> float:
@@ -79,8 +81,10 @@ class Swinging:
         anew = holds and self.level.at(moment) == (0.0,)
         return Swinging(self.swing, moment if anew else self.began, level)
 
-    def play(self, moment: float, frame: Frame, hexed: Hex) -> Frame:
-        """A frame with the value where it is at a moment."""
+    def play(self, moment: float, frame: Frame, hexed: Hex, own: float = 0.0) -> Frame:
+        """A frame with the value where it is at a moment; ``own`` is the layer's opacity, which
+        swings in share of that: versions of it that fade into each other have parts of it.
+        """
         level = min(1.0, max(0.0, self.level.at(moment)[0]))
         if level <= 0:
             return frame
@@ -90,14 +94,17 @@ class Swinging:
             return _placed(frame, swing.value, level * self._by(at))
         if swing.part == OUTLINE:
             return replace(frame, outline=frame.outline.model_copy(
-                update=self._changed(frame.outline, level, at, hexed)))
-        return frame.changed(swing.part, lambda values: self._changed(values, level, at, hexed))
+                update=self._changed(frame.outline, level, at, hexed, own)))
+        return frame.changed(
+            swing.part, lambda values: self._changed(values, level, at, hexed, own))
 
     def _by(self, at: float) -> float:
         of = share if self.swing.sides == "one" else wave
         return self.swing.amplitude * of(self.swing.wave, at)
 
-    def _changed(self, values: Any, level: float, at: float, hexed: Hex) -> dict[str, Any]:
+    def _changed(
+        self, values: Any, level: float, at: float, hexed: Hex, own: float
+    ) -> dict[str, Any]:
         swing = self.swing
         value = value_at(values, swing.value)
         if is_colour(swing.value.rsplit(".", 1)[-1]):
@@ -106,7 +113,9 @@ class Swinging:
                           for colour in (value, swing.colour or value))
             mixed = tuple(a + (b - a) * some for a, b in zip(now, other, strict=True))
             return changed_by(values, swing.value, hex_of(mixed, "srgb"))
-        moved = value + level * self._by(at)
+        by = level * self._by(at)
+        shares = swing.value == "opacity" and own >= LEAST_OPACITY
+        moved = value * (own + by) / own if shares else value + by
         measure = measure_at(values, swing.value)
         if measure.unit == "°":
             moved = (moved + 360) % 720 - 360

@@ -12,6 +12,7 @@ from mektel.core.look.paints import RGBA
 from mektel.targets.instrument import Groups
 from mektel.targets.sheet import PartState
 from mektel.targets.web.css_values import number, px, span
+from mektel.targets.web.motion import registered
 
 # A soft edge as wide as that of a circle, px; and room for it round the lamp.
 SOFT, ROOM = 0.35, 3
@@ -40,12 +41,14 @@ def lamp(state: PartState, selector: str) -> tuple[dict[str, str], Groups]:
     centre = f"{px(x + size / 2 - left + ROOM)} {px(y + size / 2 - top + ROOM)}"
     shade_x, shade_y, reach, _ = ball.paint.geometry
     shade = f"{px(shade_x - dx - left + ROOM)} {px(shade_y - dy - top + ROOM)}"
-    stops = ", ".join(f"{_css(tone)} {number(place * 100)}%" for place, tone in ball.paint.stops)
+    every = [(_css(tone), f"{number(place * 100)}%") for place, tone in ball.paint.stops]
+    stops, declared = registered(every) if state.sheet.moves else (
+        ", ".join(map(" ".join, every)), {})
     edge = f"#000 {px(size / 2 - SOFT)}, #0000 {px(size / 2 + SOFT)}"
     tone, inner, outer = _css(_solid(ring.paint)), size / 2 - 0.5, size / 2 + 0.5
     over = {"content": '""', "position": "absolute", "inset": px(-ROOM)}
     return element, {
-        f"{selector}::before": over | {
+        f"{selector}::before": over | declared | {
             "background": f"radial-gradient(circle {px(reach)} at {shade}, {stops})",
             "mask": f"radial-gradient(circle at {centre}, {edge})"},
         f"{selector}::after": over | {

@@ -15,12 +15,15 @@ from mektel.core.kit import OUTLINE
 from mektel.core.kit.control import ALL, CONTROL
 from mektel.core.kit.timing import Timing
 from mektel.core.motion.arrivals import lasts, share_at
+from mektel.targets.base import LayerPlan
 from mektel.targets.instrument import Drawing, States
 from mektel.targets.sheet import PartState, Sheet
 from mektel.targets.timings import by_states
 from mektel.targets.web.answering import LEVEL, moving_names
 from mektel.targets.web.css_values import Declarations, number
 
+# Answers that move or turn the whole control.
+PLACING = ("press", "twist", "shake", "lean")
 # A spring is followed for longer than it takes to settle within 1 %, to a tenth of that.
 LONGER = 1.5
 # Points of a curve written as ``linear()``: straight lines between them keep within 1 % of it.
@@ -43,6 +46,8 @@ PROPERTIES: dict[str, tuple[str, ...]] = {
     "spread": ("box-shadow", "filter"), "width": ("border-width", "stroke-width"),
     "outline": ("left", "top", "width", "height", "inset", "border-radius", "clip-path"),
 }
+# Stops of what a lamp is shaded with.
+LAMP_STOPS = 3
 STOP, PLACE = "--mektel-stop-", "--mektel-place-"
 
 
@@ -66,15 +71,22 @@ def moving_properties(drawing: Drawing) -> dict[str, list[str]]:
     page sets, a size or a direction, is there at once.
     """
     moving: dict[str, list[str]] = {}
+    every = dict.fromkeys([*drawing.rest, *(
+        selector for groups in drawing.changes.values() for selector in groups)])
     for groups in drawing.changes.values():
-        for selector, changed in groups.items():
+        for selector in every:
+            changed = groups.get(selector, {})
+            # What ``::before`` is made of is declared by the layer itself.
+            inherited = {**groups.get(selector.split("::")[0], {}), **changed}
+            if not inherited:
+                continue
             named = {*drawing.rest.get(selector, {}), *(
                 name for other in drawing.changes.values() for name in other.get(selector, {}))}
             wanted = set(changed)
             for name in named:
                 values = [drawing.rest.get(selector, {}).get(name), changed.get(name)]
                 if any(f"var({entry})" in value or f"var({entry}," in value
-                       for value in values if value for entry in changed if entry[:2] == "--"):
+                       for value in values if value for entry in inherited if entry[:2] == "--"):
                     wanted.add(name)
             found = {entry for name in wanted for entry in ANIMATED.get(name, ())}
             found |= {name for name in wanted if name.startswith((STOP, PLACE, LEVEL))}
@@ -103,6 +115,26 @@ def jumping_parts(sheet: Sheet, drawing: Drawing, pictures: Collection[str]) -> 
         if changed & set(AT_ONCE) or (part.name in pictures and unlike):
             jumping.add(part.name)
     return jumping
+
+
+def motion_plan(sheet: Sheet) -> list[LayerPlan]:
+    """What browsers do otherwise on the way from state to state."""
+    timings = [sheet.timing_of(part, ALL, flags) for flags in sheet.sets
+               for part in (CONTROL, OUTLINE, *(part.name for part in sheet.layers))]
+    timings += [answer.timing for answer in sheet.answers if hasattr(answer, "timing")]
+    plans = []
+    if any(timing is not None and timing.kind == "spring" for timing in timings):
+        plans.append(LayerPlan("Springs", "partly", (
+            "interrupted, a spring goes on without the speed that it has, and what takes over from "
+            "it may be shorter: CSS transitions begin at rest")))
+    whole = any(entry.kind in PLACING for entry in sheet.answers) or any(
+        swing.part == CONTROL for swing in sheet.swings)
+    boxes = "offset" in sheet.outline.varied or any(
+        "outline" in part.varied for part in sheet.layers)
+    if sheet.moves and (whole or boxes):
+        plans.append(LayerPlan("Moving edges", "native", (
+            "on the way, edges and letters stand on whole pixels of the screen")))
+    return plans
 
 
 def transition_rules(sheet: Sheet, drawing: Drawing, layers: str
@@ -202,6 +234,8 @@ def registered(stops: list[tuple[str, str]]) -> tuple[str, Declarations]:
 
 def most_stops(sheet: Sheet) -> int:
     """How many stops any gradient that moves has."""
-    return max((len(part.rest.values.stops) for part in sheet.layers
-                if hasattr(part.rest.values, "stops") and moving_stops(part.rest)
-                and part.rest.values.style != "solid"), default=0)
+    lamps = any(part.kind == "light" for part in sheet.layers)
+    return max([LAMP_STOPS if lamps and sheet.moves else 0, *(
+        len(part.rest.values.stops) for part in sheet.layers
+        if hasattr(part.rest.values, "stops") and moving_stops(part.rest)
+        and part.rest.values.style != "solid")])

@@ -29,7 +29,7 @@ from mektel.targets.sheet import sheet_of
 from mektel.targets.web.element import element_source, environment, required_attributes
 from mektel.targets.web.filming import film_in_chromium
 from mektel.targets.web.instrument import WebInstrument
-from mektel.targets.web.motion import JUMPS, jumping_parts
+from mektel.targets.web.motion import JUMPS, jumping_parts, motion_plan
 from mektel.targets.web.package import declarations, manifest, package
 from mektel.targets.web.runner import shoot_in_chromium
 
@@ -64,8 +64,9 @@ class Web:
         plans = plan(sheet, web)
         pictures = [entry.part for entry in plans if entry.how in ("baked", "partly")]
         jumping = jumping_parts(sheet, draw(sheet, web, pictures=False), pictures)
-        return [replace(entry, why="; ".join(filter(None, (entry.why, JUMPS))))
-                if entry.part in jumping else entry for entry in plans]
+        plans = [replace(entry, why="; ".join(filter(None, (entry.why, JUMPS))))
+                 if entry.part in jumping else entry for entry in plans]
+        return plans + motion_plan(sheet)
 
     def tag(self, control: Control) -> str:
         return control.id if control.id.endswith("-button") else f"{control.id}-button"
