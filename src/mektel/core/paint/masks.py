@@ -22,6 +22,8 @@ from mektel.core.text import Line
 Floats = NDArray[np.float32]
 Mask = TypeVar("Mask", bound=NDArray[Any])
 LARGEST, LARGEST_OF_FRAMES = 32 * 1024 * 1024, 6 * 1024 * 1024
+# A place this near to a whole pixel is taken for one.
+STAYS = 0.002
 # Pixels beyond which a free outline's distances are worked out at every second one.
 LARGE_FIELD = 40_000
 
@@ -153,4 +155,15 @@ def distances(outline: AnyOutline, width: int, height: int, reach: float) -> Flo
             field = distance_field(outline, width, height, reach)
         return np.clip(field, -reach, reach).astype(np.float32)
 
+    if not is_kept() and isinstance(outline, FreeOutline) and outline.rings and not outline.joins:
+        # Of a frame: an outline that moves by parts of a pixel is looked at once, and moved.
+        x, y = outline.arrays()[0][0]
+        dx, dy = float(x - np.floor(x)), float(y - np.floor(y))
+        if min(dx, 1 - dx) > STAYS or min(dy, 1 - dy) > STAYS:
+            whole = FreeOutline(tuple(np.round(np.add(ring, (1 - dx, 1 - dy)), 3).tobytes()
+                                      for ring in outline.arrays()), outline.grow)
+            field = distances(whole, width + 1, height + 1, reach + 2)
+            across = field[:, :-1] * np.float32(dx) + field[:, 1:] * np.float32(1 - dx)
+            moved = across[:-1] * np.float32(dy) + across[1:] * np.float32(1 - dy)
+            return np.clip(moved, -reach, reach)
     return masks.get(("distance", outline, width, height, reach), make)

@@ -51,20 +51,19 @@ def _cut(
     low, high = np.minimum(a, b), np.maximum(a, b)
     first = np.floor(low) + 1
     crossings = np.maximum(0, np.ceil(high) - first).astype(int)
-    counts = crossings + 1
-    owner = np.repeat(np.arange(len(a)), counts)
-    order = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
-    falling = (a > b)[owner]
-    span = np.where(b == a, 1.0, b - a)[owner]
-    # The k-th piece runs between crossing k-1 and crossing k, counted along the segment.
-    last = first[owner] + crossings[owner] - 1
-
-    def share_at(k: NDArray[np.int_]) -> NDArray[np.float64]:
-        border = np.where(falling, last - k, first[owner] + k)
-        share = (border - a[owner]) / span
-        share = np.where(k < 0, 0.0, share)
-        return np.clip(np.where(k >= crossings[owner], 1.0, share), 0.0, 1.0)
-
-    from_share, to_share = share_at(order - 1)[:, None], share_at(order)[:, None]
-    delta = (ends - starts)[owner]
-    return starts[owner] + delta * from_share, starts[owner] + delta * to_share
+    # Where each one's pieces stand among all.
+    lasts = np.cumsum(crossings + 1) - 1
+    firsts = lasts - crossings
+    owner = np.repeat(np.arange(len(a)), crossings + 1)
+    falling = a > b
+    nearest, way = np.where(falling, first + crossings - 1, first), np.where(falling, -1.0, 1.0)
+    nearest, slope = nearest - a, 1 / np.where(b == a, 1.0, b - a)
+    order = np.arange(len(owner)) - firsts[owner]
+    share = (nearest[owner] + way[owner] * order) * slope[owner]
+    share[lasts] = 1.0
+    # Each piece ends at a crossing, and the next begins there.
+    to = starts[owner] + (ends - starts)[owner] * np.clip(share, 0.0, 1.0)[:, None]
+    since = np.empty_like(to)
+    since[1:] = to[:-1]
+    since[firsts] = starts
+    return since, to
