@@ -1,4 +1,4 @@
-"""Shadows and glows of outlines that are no rounded box: a filled polygon, blurred, then clipped.
+"""Shadows and glows that are no ``box-shadow``: a filled polygon, blurred, then clipped; a box.
 
 A filter works before a clip of the same element (Filter Effects 1, 8): so the polygon is drawn by a
 pseudo-element, the element blurs it, and cuts out of it what the shadow leaves free.
@@ -12,9 +12,9 @@ from typing import TYPE_CHECKING
 from mektel.core.look import InnerShadowLook, ShadowLook
 from mektel.core.shape import AnyOutline
 from mektel.targets.instrument import Groups
-from mektel.targets.sheet import PartState
+from mektel.targets.sheet import Part, PartState
 from mektel.targets.web.css_values import Declarations, px
-from mektel.targets.web.outlines import Four, polygon
+from mektel.targets.web.outlines import Four, is_round, polygon
 
 if TYPE_CHECKING:
     from mektel.targets.web.instrument import WebInstrument
@@ -64,3 +64,27 @@ def _beyond(outline: AnyOutline, box: Four) -> int:
     return math.ceil(max(0.0, x - outline.x, y - outline.y,
                          outline.x + outline.width - x - width,
                          outline.y + outline.height - y - height)) + 1
+
+
+def slides(part: Part) -> bool:
+    """Whether states move a crisp shadow that lies under a face, and change nothing else of its
+    form.
+    """
+    fixed = {"spread", "outline", "move", "rotate", "scale"}
+    return part.kind == "shadow" and "offset" in part.varied and not fixed & part.varied and all(
+        state.is_hidden_below and not state.values.blur and state.values.outline is None
+        and is_round(state.outline)
+        and not any(state.values.move) and "blur" not in state.drivers
+        for state in part.distinct)
+
+
+def sliding_shadow(web: WebInstrument, state: PartState, blurred: Declarations) -> Groups:
+    """Such a shadow as a box that moves: where the control moves the other way meanwhile, it
+    stands, while in a ``box-shadow`` the two would not stay together by parts of pixels.
+    """
+    spread = state.values.spread
+    groups = web.layer(state, {name: blurred[name] for name in ("--colour", "--x", "--y")} | {
+        **web.place(state, spread), "inset": px(-spread), "background": "var(--colour)"})
+    (declared,) = groups.values()
+    declared["translate"] = "var(--x) var(--y)"
+    return groups

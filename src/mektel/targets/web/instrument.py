@@ -19,7 +19,7 @@ from mektel.targets.base import LayerPlan
 from mektel.targets.instrument import BLURRED, NATIVE, Groups, Instrument
 from mektel.targets.sheet import Part, PartState, Sheet
 from mektel.targets.web import answering, fidelity, labels
-from mektel.targets.web.blurred import blurred_outline
+from mektel.targets.web.blurred import blurred_outline, slides, sliding_shadow
 from mektel.targets.web.css_values import Declarations, number, percent, px, span
 from mektel.targets.web.lamps import lamp
 from mektel.targets.web.motion import moving_stops, registered
@@ -178,10 +178,11 @@ class WebInstrument(Instrument):
         form = values.outline or state.outline
         if not is_round(form):
             return blurred_outline(self, state, self._blurred(state))
+        if slides(state.part):
+            return sliding_shadow(self, state, self._blurred(state))
         radii = *form.corners, *(form.vertical_radii or ())
-        tucked = state.is_hidden_below and (form.form != "box" or all(
-            r == 0 or r >= values.spread + 2 for r in radii))
-        tucked = tucked and state.part.kind == "shadow"
+        tucked = state.part.kind == "shadow" and state.is_hidden_below and (
+            form.form != "box" or all(r == 0 or r >= values.spread + 2 for r in radii))
         return self.layer(state, self._blurred(state) | {
             # Where a face hides its inner edge, that edge lies 1px under the face.
             "--tuck": "1px" if tucked else "0px",

@@ -42,7 +42,7 @@ PAINTED = ("background-color", "border-color", "box-shadow", "color", "fill", "s
 PROPERTIES: dict[str, tuple[str, ...]] = {
     "opacity": ("opacity",), "visible": ("visibility",), "move": ("translate",),
     "rotate": ("rotate",), "scale": ("scale",), "colour": PAINTED,
-    "offset": ("box-shadow", "filter"), "blur": ("box-shadow", "filter"),
+    "offset": ("box-shadow", "filter", "translate"), "blur": ("box-shadow", "filter"),
     "spread": ("box-shadow", "filter"), "width": ("border-width", "stroke-width"),
     "outline": ("left", "top", "width", "height", "inset", "border-radius", "clip-path"),
 }
