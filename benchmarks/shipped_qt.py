@@ -120,7 +120,9 @@ def main() -> None:
                "then", "drag", "1000 made", "1000 shown", "MB")
     print(f"| {' | '.join(columns)} |\n|{'---|' * len(columns)}")
     controls = importlib.import_module(PACKAGE.name)
-    importlib.import_module(f"{PACKAGE.name}.runtime").set_reduced_motion(True)
+    runtime = importlib.import_module(f"{PACKAGE.name}.runtime")
+    if hasattr(runtime, "set_reduced_motion"):
+        runtime.set_reduced_motion(True)
     kinds: list[tuple[str, Any]] = [("QPushButton", lambda parent: QPushButton("Board", parent))]
     for name in sys.argv[3:] or controls.__all__:
         kinds.append((name.removesuffix("Button"), maker(getattr(controls, name))))

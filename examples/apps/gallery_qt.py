@@ -138,7 +138,8 @@ def main():
     tabs.show()
     if len(sys.argv) < 2:
         return application.exec()
-    controls.runtime.set_reduced_motion(True)  # pictures of what stands still
+    if hasattr(controls.runtime, "set_reduced_motion"):  # where something moves
+        controls.runtime.set_reduced_motion(True)  # pictures of what stands still
     folder, stands = Path(sys.argv[1]), []
     for at, (title, body) in enumerate(bodies.items()):
         tabs.setCurrentIndex(at)

@@ -65,6 +65,7 @@ class Player:
         if answers is not None and not calm:
             moves = answers.follow(frozenset(control.states()), now) or moves
         if not moves and (calm or answers is None or not answers.holds):
+            self._plans.clear()
             return None
         if moves:
             clock().watch(control)
