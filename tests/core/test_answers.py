@@ -156,6 +156,28 @@ def test_endless_motion_adds_up_and_begins_and_ends_without_a_jump(demo_kit: Kit
     assert calm.ends == 0 and calm.at(0.5) is calm.still
 
 
+def test_an_opacity_swings_in_share_of_what_fades(demo_kit: Kit) -> None:
+    """A lamp that blinks while it changes is never darker than its swing makes it."""
+    control = demo_kit.control("deck-lamp")
+    swing = control.swings[0]
+    off = brought(motion_of(demo_kit, control), frozenset({"disabled"}), 1.0)
+    # In a bright half of the pulse it has its own opacity times what the swing leaves.
+    moment = 20 * swing.period + 1.0
+    lit = brought(off, frozenset(), moment)
+    for step in range(40):
+        at = moment + step * 0.3 / 40
+        shown = [layer.values.opacity for _, layer in lit.at(at).walk()
+                 if layer.values.id == "lamp"]
+        covered = 1 - math.prod(1 - opacity for opacity in shown)
+        assert covered >= 1 + swing.amplitude - 0.02, (step, shown)
+    assert value(lit.at(moment + 0.31), "lamp", "opacity") == 1
+    # A layer that is not seen has no share to swing in: it swings from nothing.
+    kit = set_swings(demo_kit, "night-watch", (
+        Swing(part="aura", value="opacity", amplitude=0.4, period=1.0, sides="one"),))
+    glow = motion_of(kit, kit.control("night-watch"))
+    assert value(glow.at(0.5), "aura", "opacity") == pytest.approx(0.4)
+
+
 def test_what_moves_has_to_be_there(demo_kit: Kit) -> None:
     for swing, why in ((Swing(part="gone", value="opacity"), "not a layer"),
                        (Swing(value="colour"), "the control has no “colour”"),

@@ -6,10 +6,18 @@ import importlib
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from mektel.core.shape import Outline, coverage, outline_for, signed_distance
+from mektel.core.paint.masks import distances
+from mektel.core.remember import unkept
+from mektel.core.shape import (
+    Outline,
+    coverage,
+    from_points,
+    outline_for,
+    signed_distance,
+)
 
 OUTLINES = {
     "sharp box": outline_for("box", (0, 0, 0, 0), 40, 22),
@@ -105,3 +113,38 @@ def test_an_edge_is_traced_as_if_every_point_were_looked_at(
     free.polygons.cache_clear()
     monkeypatch.setattr(free, "CELL", 1)
     assert traced and free.polygons(outline) == traced
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.tuples(st.floats(0.2, 1), st.floats(0.05, 1)), min_size=3, max_size=24),
+       st.booleans(), st.tuples(st.floats(-3, 3), st.floats(-3, 3)))
+def test_a_polygon_covers_as_much_as_its_area(
+    spokes: list[tuple[float, float]], backwards: bool, by: tuple[float, float]
+) -> None:
+    """Any star round a middle, wherever it lies; the shoelace formula knows its area."""
+    steps = np.array([turn for _, turn in spokes])
+    steps *= 2 * np.pi / steps.sum()
+    assume(steps.max() < 3)  # else it folds over itself
+    turns, reach = np.cumsum(steps), np.array([30 * far for far, _ in spokes])
+    ring = np.stack([40 + reach * np.cos(turns), 32 + reach * np.sin(turns)], axis=1) + by
+    x, y = ring.T
+    area = abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+    cover = coverage(from_points([ring[::-1] if backwards else ring]), 80, 70)
+    assert cover.min() >= 0 and cover.max() <= 1
+    assert float(cover.sum(dtype=float)) == pytest.approx(area, abs=1e-3)
+
+
+@pytest.mark.parametrize("by", [(0.0, 0.4), (0.5, 0.5), (0.93, 0.07), (-3.3, 2.75)])
+def test_a_frames_distance_is_that_of_the_outline_where_it_is(by: tuple[float, float]) -> None:
+    """One that moves by parts of a pixel is looked at once and moved: as near as makes no odds."""
+    turns = np.linspace(0, 2 * np.pi, 160, endpoint=False)
+    across, down = (np.sign(wave) * np.sqrt(np.abs(wave))
+                    for wave in (np.cos(turns), np.sin(turns)))
+    ring = np.stack([38 + 30 * across, 25 + 18 * down], axis=1)
+    outline = from_points([ring]).moved(*by)
+    exact = distances(outline, 80, 52, 9.0)
+    with unkept():
+        moved = distances(outline, 80, 52, 9.0)
+    near, clear = np.abs(exact) < 7, np.abs(exact) > 0.1
+    assert near.any() and np.abs(moved - exact)[near].max() < 0.08
+    assert np.all(np.sign(moved[clear]) == np.sign(exact[clear]))

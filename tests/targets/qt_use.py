@@ -246,6 +246,28 @@ def large() -> None:
         window.close()
 
 
+def stretched() -> None:
+    """A control at another size, with focus, as a picture beside its package."""
+    importlib.import_module("controls.runtime").set_reduced_motion(True)
+    name, (width, height, left, top) = sys.argv[3], map(int, sys.argv[4:8])
+    window = QtWidgets.QWidget()
+    palette = window.palette()
+    palette.setColor(palette.ColorRole.Window, QtGui.QColor("#E9E2D3"))
+    window.setPalette(palette)
+    before = QtWidgets.QPushButton(window)
+    before.setGeometry(-50, -50, 20, 20)
+    control = getattr(controls, f"{name.capitalize()}Button")("", window)
+    control.setGeometry(left, top, width, height)
+    window.resize(width + 2 * left, height + 3 * top)
+    window.show()
+    window.activateWindow()
+    QTest.qWaitForWindowActive(window)
+    before.setFocus()
+    QTest.keyClick(window.windowHandle(), QtCore.Qt.Key.Key_Tab)
+    results["states"] = sorted(control.states())
+    window.grab().save(f"{name}.png")
+
+
 def resizable(name: str, width: int, height: int) -> tuple[Any, Any]:
     window = QtWidgets.QWidget()
     with warnings.catch_warnings():
@@ -299,7 +321,7 @@ def many() -> None:
 
 PARTS: dict[str, Callable[[], None]] = {
     "sizes": sizes, "layouts": layouts, "manners": manners, "dragged": dragged,
-    "large": large, "many": many}
+    "large": large, "stretched": stretched, "many": many}
 if __name__ == "__main__":
     application = QtWidgets.QApplication([])
     sys.path.insert(0, ".")

@@ -131,7 +131,8 @@ def test_what_comes_and_goes_in_css_moves_too(demo_kit: Kit) -> None:
     stand on whole pixels on the way, which the plan says.
     """
     kit = demo_kit
-    for name, way in (("pennant", UP), ("fog", UP), ("deck-lamp", Arrival("disabled", "rest"))):
+    for name, way in (("pennant", UP), ("fog", UP), ("half", DOWN),
+                      ("deck-lamp", Arrival("disabled", "rest"))):
         (match,) = verify_motion(kit, [kit.control(name)], WEB, ways=[way])
         assert match.worst <= BAR and match.shift <= 2 * FARTHEST, (name, match.means, match.shifts)
         assert "Moving edges" in [plan.layer for plan in WEB.plan(kit, kit.control(name))]

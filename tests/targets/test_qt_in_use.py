@@ -13,7 +13,7 @@ from typing import Any
 
 import pytest
 
-from mektel.core.kit import Kit
+from mektel.core.kit import Kit, edit
 from mektel.core.look import resolve, settled, shared_margins
 from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
@@ -202,3 +202,24 @@ window.grab().save("shot.png")
         render(look, float(scale), margins).rgba, rgba(demo_kit, "#E9E2D3"))[:, :, :3]
     high, wide = (min(sides) for sides in zip(taken.shape[:2], ours.shape[:2], strict=True))
     assert difference(ours[:high, :wide], taken[:high, :wide]).mean <= 1.0
+
+
+@pytest.mark.parametrize("name, size", [("pennant", (300, 90)), ("fog", (320, 100))])
+def test_odd_outlines_look_as_designed_at_other_sizes(
+    demo_kit: Kit, package: Path, name: str, size: tuple[int, int]
+) -> None:
+    """Beside our own picture of that size, with the focus ring: what lies along an outline that is
+    stretched keeps its width, and its shadows their blur.
+    """
+    kit = edit.set_field(demo_kit, name, "size", tuple(map(float, size)))
+    control = kit.control(name)
+    margins = shared_margins(kit, control)
+    results = json.loads(run(package, str(USE), "PySide6", "stretched", name, *map(str, size),
+                             str(margins.left), str(margins.top), scale="2"))
+    assert results == {"states": ["focus"]}
+    taken = pixels_from_png((package / f"{name}.png").read_bytes())[:, :, :3]
+    look = resolve(kit, control, ("focus",), settled(kit, control).size, "")
+    ours = on_backdrop(render(look, 2, margins).rgba, rgba(kit, "#E9E2D3"))[:, :, :3]
+    high, wide = (min(sides) for sides in zip(taken.shape[:2], ours.shape[:2], strict=True))
+    assert high > 2 * size[1] and wide > 2 * size[0]
+    assert difference(ours[:high, :wide], taken[:high, :wide]).mean <= 0.75

@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import ast
+import inspect
 import json
 import os
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
+from mektel.core.formula import colours
 from mektel.core.kit import (
     Control,
     ControlOutline,
@@ -27,6 +32,8 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, TargetError, write_files
+from mektel.targets.qtwidgets.expressions import formulas_source
+from mektel.targets.qtwidgets.literals import pretty
 from mektel.targets.sheet import sheet_of
 from mektel.targets.verify import verify
 from tests.chromium import page_on, photograph
@@ -265,3 +272,36 @@ def test_pictures_are_taken_of_different_states(demo_kit: Kit) -> None:
     pictures = {match.state: match.taken for match in matches}
     assert not np.array_equal(pictures["rest"], pictures["hover"])
     assert not np.array_equal(pictures["hover"], pictures["pressed"])
+
+
+PLAIN = st.recursive(
+    st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False, allow_infinity=False)
+    | st.text(max_size=30),
+    lambda inner: st.lists(inner, max_size=6) | st.tuples(inner, inner) | st.tuples(inner)
+    | st.dictionaries(st.text(max_size=12) | st.tuples(st.text(max_size=5)), inner, max_size=6),
+    max_leaves=40)
+
+
+@settings(max_examples=150, deadline=None)
+@given(PLAIN, st.integers(0, 24), st.integers(0, 30))
+def test_values_are_written_as_what_they_are(value: object, indent: int, used: int) -> None:
+    source = pretty(value, indent, indent + used)
+    assert ast.literal_eval(source) == value
+
+
+@pytest.mark.parametrize("names", [["mix"], ["text_of", "round_"], ["readable_on"], ["whole"],
+                                   ["lighten", "darken", "wash", "translucent", "modulo"]])
+def test_formulas_are_shipped_as_far_as_they_are_called(names: list[str]) -> None:
+    source = formulas_source(names)
+    shipped: dict[str, Any] = {}
+    exec(compile(source, "formulas.py", "exec"), shipped)
+    for name in names:
+        takes = len(inspect.signature(getattr(colours, name)).parameters)
+        for given_to in (("#237A82", 0.2, 0.3), ("#FFFDF780", "#14323740", 0.4), (7.5, 2.0, 3.0)):
+            try:
+                expected = getattr(colours, name)(*given_to[:takes])
+            except (TypeError, ValueError):
+                continue
+            assert shipped[name](*given_to[:takes]) == expected
+    unneeded = {name for name, of in vars(colours).items() if inspect.isfunction(of)} - set(shipped)
+    assert unneeded and len(source) < len(inspect.getsource(colours))
