@@ -29,10 +29,14 @@ from mektel.core.kit import (
     Symbol,
     pixels_from_bytes,
 )
-from mektel.core.look import Margins, resolve
+from mektel.core.look import Margins, resolve, shared_margins
 from mektel.core.look.paints import Gradient, in_oklab, to_oklab
+from mektel.core.look.resolve import look_of
+from mektel.core.motion import change
 from mektel.core.paint import render
 from mektel.core.paint.gradient import planes_of
+from mektel.core.paint.masks import masks
+from mektel.core.remember import unkept
 
 FACE = Fill(id="face", name="Face", colour="#808080")
 NONE = Margins()
@@ -152,6 +156,21 @@ def art() -> np.ndarray:
 def laid(fit: str, size: tuple[int, int], **values: object) -> np.ndarray:
     layer = Picture(id="p", name="P", picture="art", fit=fit, **values)  # type: ignore[arg-type]
     return pixels(layer, size=size, assets=(asset(art()),), corners=(0,) * 4)
+
+
+def test_glass_that_moves_by_parts_of_a_pixel_is_glass(demo_kit: Kit) -> None:
+    """Frames of a sinking control, drawn as what is shown once, beside the same drawn to stay."""
+    fog = demo_kit.control("fog")
+    motion = change(demo_kit, fog, frozenset({"hover"}), frozenset({"hover", "pressed"}))
+    margins = shared_margins(demo_kit, fog)
+    for share in (0.2, 0.45, 0.8):
+        look = look_of(motion.at(motion.arrives * share))
+        stays = render(look, 1.5, margins).rgba.astype(int)
+        masks.forget()
+        with unkept():
+            passes = render(look, 1.5, margins).rgba.astype(int)
+        off = np.abs(stays - passes)
+        assert off.mean() < 0.05 and off.max() <= 12, (share, off.mean(), off.max())
 
 
 def test_a_picture_at_its_own_size_is_itself() -> None:

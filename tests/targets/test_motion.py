@@ -140,6 +140,19 @@ def test_what_comes_and_goes_in_css_moves_too(demo_kit: Kit) -> None:
     assert [plan.how for plan in springs] == ["partly"]
 
 
+def test_what_browsers_do_otherwise_on_the_way_is_named(demo_kit: Kit) -> None:
+    """A change that is over a bar is one that the plan says something of."""
+    for name, way in some_of([
+            ("ramp", Arrival("rest", "checked")), ("slow", Arrival("hover", "pressed", True)),
+            ("cast-off", Arrival("hover", "pressed", True)), ("queue", DOWN)], 2):
+        (match,) = verify_motion(demo_kit, [demo_kit.control(name)], WEB, ways=[way])
+        named = {plan.layer for plan in WEB.plan(demo_kit, demo_kit.control(name))}
+        assert match.shift <= FARTHEST or "Moving edges" in named, (name, match.shifts)
+        assert match.worst <= BAR or named & {"Springs", "Moving edges"}, (name, match.means)
+        # At either end it is as designed, whatever happens on the way.
+        assert match.means[0] <= 0.5 and match.means[-1] <= 0.5, (name, match.means)
+
+
 def test_qt_controls_answer_the_hand_and_rest(demo_kit: Kit, tmp_path: Path, qtbot) -> None:
     kit = set_answers(demo_kit, "cast-off", (
         Iris(seconds=0.15, next=0.5), Sound(cause="refuse", sound="deny"), Shake(),
