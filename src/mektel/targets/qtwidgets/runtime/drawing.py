@@ -30,7 +30,7 @@ from .shadows import paint_inner_shadow, paint_shadow
 Run = list[tuple[str, Part]]
 # Bytes of all pictures that are kept, and of the largest that is cropped.
 KEPT, CROPPED = 64 << 20, 2 << 20
-BAND = 500_000  # pixels that are painted at once of a large picture
+BAND = 800_000  # pixels that are painted at once of a large picture
 pictures: Cache[QtGui.QImage] = Cache(KEPT, QtGui.QImage.sizeInBytes)
 
 
