@@ -171,11 +171,16 @@ def test_an_opacity_swings_in_share_of_what_fades(demo_kit: Kit) -> None:
         covered = 1 - math.prod(1 - opacity for opacity in shown)
         assert covered >= 1 + swing.amplitude - 0.02, (step, shown)
     assert value(lit.at(moment + 0.31), "lamp", "opacity") == 1
-    # A layer that is not seen has no share to swing in: it swings from nothing.
+    # An opacity that moves while it swings, from nothing and back, is never elsewhere at once.
     kit = set_swings(demo_kit, "night-watch", (
         Swing(part="aura", value="opacity", amplitude=0.4, period=1.0, sides="one"),))
     glow = motion_of(kit, kit.control("night-watch"))
     assert value(glow.at(0.5), "aura", "opacity") == pytest.approx(0.4)
+    over = brought(glow, frozenset({"hover"}), 0.5)
+    away = brought(over, frozenset(), 0.6)
+    for before, after, at in ((glow, over, 0.5), (over, away, 0.6)):
+        assert value(after.at(at), "aura", "opacity") == pytest.approx(
+            value(before.at(at), "aura", "opacity"), abs=1e-6)
 
 
 def test_what_moves_has_to_be_there(demo_kit: Kit) -> None:

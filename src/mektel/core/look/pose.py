@@ -35,11 +35,14 @@ class PosedLayer:
     """A layer's total values; of one that embeds a look, that look's layers in their places.
 
     ``source`` is the control whose look the layer is part of; empty for the control's own.
+    ``share`` is how much of its own opacity is left to it while it comes, goes or turns into
+    another version of itself.
     """
 
     values: Any
     members: tuple[PosedLayer, ...] = ()
     source: str = ""
+    share: float = 1.0
 
     def walk(self, path: tuple[str, ...] = ()) -> Iterator[tuple[tuple[str, ...], PosedLayer]]:
         """This layer and all that it embeds, each with the ids that lead to it, in paint order."""

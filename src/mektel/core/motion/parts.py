@@ -77,10 +77,12 @@ def layers_at(part: Part, moment: float, hexed: Hex) -> list[PosedLayer]:
         return [layer]
     values = part.values_at(layer.values, moment)
     there = part.presence(moment)
-    if PRESENCE in part.courses:
+    comes = PRESENCE in part.courses
+    if comes:
         values = values.model_copy(
             update={"visible": there > 0, "opacity": values.opacity * there})
-    newest = replace(layer, values=values, members=_members(part, moment, hexed))
+    newest = replace(layer, values=values, members=_members(part, moment, hexed),
+                     share=there if comes else 1.0)
     shares = [min(1.0, max(0.0, course.at(moment)[0])) for _, course in part.fading]
     drawn: list[PosedLayer] = []
     weight, seen_through = 1.0, 1.0
@@ -94,8 +96,8 @@ def layers_at(part: Part, moment: float, hexed: Hex) -> list[PosedLayer]:
         weight *= 1 - share
         seen_through *= 1 - opacity * cover(now, hexed)
         if opacity > 0:
-            there_too = 1.0 if version is newest else there
-            drawn.append(replace(version, values=_faded(now, opacity * there_too)))
+            left = opacity if version is newest else opacity * there
+            drawn.append(replace(version, values=_faded(now, left), share=version.share * left))
         if weight <= 0:
             break
     return drawn[::-1]

@@ -23,8 +23,6 @@ from mektel.core.motion.values import Hex, colour_vector, hex_of
 
 EASED = Timing(seconds=0.3, easing="ease-in-out")
 EVER = float("inf")
-# Of less than this there is no share to speak of.
-LEAST_OPACITY = 0.01
 
 
 def wave(shape: str, at: float) -> float:
@@ -81,10 +79,8 @@ class Swinging:
         anew = holds and self.level.at(moment) == (0.0,)
         return Swinging(self.swing, moment if anew else self.began, level)
 
-    def play(self, moment: float, frame: Frame, hexed: Hex, own: float = 0.0) -> Frame:
-        """A frame with the value where it is at a moment; ``own`` is the layer's opacity, which
-        swings in share of that: versions of it that fade into each other have parts of it.
-        """
+    def play(self, moment: float, frame: Frame, hexed: Hex) -> Frame:
+        """A frame with the value where it is at a moment."""
         level = min(1.0, max(0.0, self.level.at(moment)[0]))
         if level <= 0:
             return frame
@@ -94,16 +90,16 @@ class Swinging:
             return _placed(frame, swing.value, level * self._by(at))
         if swing.part == OUTLINE:
             return replace(frame, outline=frame.outline.model_copy(
-                update=self._changed(frame.outline, level, at, hexed, own)))
-        return frame.changed(
-            swing.part, lambda values: self._changed(values, level, at, hexed, own))
+                update=self._changed(frame.outline, level, at, hexed)))
+        return frame.changed(swing.part, lambda layer: self._changed(
+            layer.values, level, at, hexed, layer.share if swing.value == "opacity" else 1.0))
 
     def _by(self, at: float) -> float:
         of = share if self.swing.sides == "one" else wave
         return self.swing.amplitude * of(self.swing.wave, at)
 
     def _changed(
-        self, values: Any, level: float, at: float, hexed: Hex, own: float
+        self, values: Any, level: float, at: float, hexed: Hex, share_of_it: float = 1.0
     ) -> dict[str, Any]:
         swing = self.swing
         value = value_at(values, swing.value)
@@ -113,9 +109,7 @@ class Swinging:
                           for colour in (value, swing.colour or value))
             mixed = tuple(a + (b - a) * some for a, b in zip(now, other, strict=True))
             return changed_by(values, swing.value, hex_of(mixed, "srgb"))
-        by = level * self._by(at)
-        shares = swing.value == "opacity" and own >= LEAST_OPACITY
-        moved = value * (own + by) / own if shares else value + by
+        moved = value + share_of_it * level * self._by(at)
         measure = measure_at(values, swing.value)
         if measure.unit == "°":
             moved = (moved + 360) % 720 - 360

@@ -114,14 +114,9 @@ class Motion:
         frame = answered(self._answers, self.hand, moment, Frame(
             self.still.size, layers, self.outline.values_at(self.outline.aim, moment)))
         for swing in self._swings:
-            frame = swing.play(moment, frame, self.kit.colour, self._opacity(swing.swing.part))
+            frame = swing.play(moment, frame, self.kit.colour)
         return replace(self.still, outline=frame.outline, layers=frame.layers,
                        form=form_at(self.outline, moment), matrix=frame.matrix)
-
-    def _opacity(self, part: str) -> float:
-        """A layer's opacity as it is to be."""
-        return next((layer.values.opacity for layer in self.still.layers
-                     if layer.values.id == part), 0.0)
 
     @property
     def holds(self) -> bool:

@@ -19,8 +19,8 @@ def play(answer: Follow, hand: Hand, moment: float, frame: Frame) -> Frame:
     share = answer.share * inside
     if not share:
         return frame
-    return frame.changed(answer.part, lambda values: {
-        answer.value: followed(values, answer.value, (x, y), share, frame.size)})
+    return frame.changed(answer.part, lambda layer: {
+        answer.value: followed(layer.values, answer.value, (x, y), share, frame.size)})
 
 
 def followed(values: Any, name: str, place: tuple[float, float], share: float,

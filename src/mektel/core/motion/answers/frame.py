@@ -89,10 +89,10 @@ class Frame:
     def shifted(self, x: float, y: float) -> Frame:
         return replace(self, shift=(self.shift[0] + x, self.shift[1] + y))
 
-    def changed(self, part: str, change: Callable[[Any], dict[str, Any]]) -> Frame:
+    def changed(self, part: str, change: Callable[[PosedLayer], dict[str, Any]]) -> Frame:
         """With other values of the layers of an id, those that fade out among them."""
         return replace(self, layers=tuple(
-            replace(layer, values=layer.values.model_copy(update=change(layer.values)))
+            replace(layer, values=layer.values.model_copy(update=change(layer)))
             if layer.values.id == part else layer for layer in self.layers))
 
     @property

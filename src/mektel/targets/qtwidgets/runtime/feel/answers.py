@@ -23,7 +23,6 @@ MOST_TOUCHES, MOST_CUES = 6, 12
 # How swings begin and end; how a shadow moves and softens as what casts it rises.
 EASED = Timing("easing", 0.3, 0.0, ("bezier", 0.42, 0.0, 0.58, 1.0))
 DOWN, SOFTER = 0.5, 1.0
-LEAST_OPACITY = 0.01  # of less there is no share to speak of
 _Event = QtCore.QEvent.Type
 # What is done when it is touched: its kind and values.
 Answer = dict[str, Any]
@@ -220,9 +219,7 @@ class Answers(QtCore.QObject):
         for entry, (began, level) in zip(self.swings, self.levels, strict=True):
             there = min(1.0, max(0.0, level.at(moment)[0])) if level is not None else 0.0
             if there > 0:
-                parts = self.control.variant().parts(frozenset(self.control.states()))
-                own = parts.get(entry.part, {}).get("opacity", 1)
-                _swing(frame, entry, there, (moment - began) / entry.period + entry.phase, own)
+                _swing(frame, entry, there, (moment - began) / entry.period + entry.phase)
 
     def _ripple(self, answer: Answer, frame: Frame, moment: float) -> None:
         width, height = frame.size
@@ -355,8 +352,7 @@ def away(shape: str, at: float) -> float:
     return at if shape == "saw" else wave(shape, at)
 
 
-def _swing(frame: Frame, entry: Swing, level: float, at: float, own: float) -> None:
-    """``own`` is the layer's opacity, which swings in share of that."""
+def _swing(frame: Frame, entry: Swing, level: float, at: float) -> None:
     by = level * entry.amplitude * (away if entry.one_sided else wave)(entry.wave, at)
     if entry.part == "control":
         if entry.path[0] == "size":
@@ -366,12 +362,10 @@ def _swing(frame: Frame, entry: Swing, level: float, at: float, own: float) -> N
         return
     for name in versions(entry.part):
         part = frame.parts.get(name)
-        if part is not None and entry.path == ("opacity",) and own >= LEAST_OPACITY:
-            share = part["opacity"] * (own + by) / own
-            frame.parts[name] = {**part, "opacity": min(1.0, max(0.0, share))}
-        elif part is not None:
+        if part is not None:
+            share = part.get("share", 1) if entry.path == ("opacity",) else 1
             some = level * away(entry.wave, at)
-            frame.parts[name] = _moved(part, entry, entry.path, by, some)
+            frame.parts[name] = _moved(part, entry, entry.path, share * by, some)
 
 
 def _moved(value: Any, entry: Swing, path: tuple[str | int, ...], by: float, some: float) -> Any:

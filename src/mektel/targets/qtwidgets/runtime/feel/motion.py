@@ -157,7 +157,9 @@ class Motion:
         return made
 
     def values(self, moment: float) -> Parts:
-        """Every part's values at a moment; earlier ones that fade stand before it, marked ``~``."""
+        """Every part's values at a moment; earlier ones that fade stand before it, marked ``~``.
+        What comes, goes or fades has a ``share``: how much of its own opacity is left to it.
+        """
         made: Parts = {}
         every = self._moving(moment)
         for name, part in self.aim.items():
@@ -170,7 +172,8 @@ class Motion:
             there = 1.0
             if comes:
                 there = self._presence(name, moment)
-                values |= {"visible": there > 0, "opacity": values.get("opacity", 1) * there}
+                values |= {"visible": there > 0, "opacity": values.get("opacity", 1) * there,
+                           "share": there}
             drawn = [values]
             # From the top: each is as opaque as its weight needs under what lies on it.
             weight = seen_through = 1.0
@@ -181,7 +184,7 @@ class Motion:
                 if weight <= 0 or seen_through <= 0:
                     break
                 now = {**earlier, **{k: v for k, v in moving.items() if k in earlier}}
-                drawn.append(now | {"opacity": now.get("opacity", 1) * there})
+                drawn.append(now | {"opacity": now.get("opacity", 1) * there, "share": there})
             if len(drawn) == len(older) + 1 > 1:
                 _faded(drawn[-1], weight / seen_through)
             made |= {name + "~" * at: drawn[at] for at in reversed(range(len(drawn)))}
@@ -191,7 +194,8 @@ class Motion:
 def _faded(part: Part, share: float) -> float:
     """Has a part show through; how much of what lies beneath it hides."""
     hides = is_opaque(part)
-    part["opacity"] = part.get("opacity", 1) * min(1.0, share)
+    for value in ("opacity", "share"):
+        part[value] = part.get(value, 1) * min(1.0, share)
     return min(1.0, share) * hides
 
 

@@ -16,7 +16,7 @@ from ..qt import QtCore, QtGui
 
 # Values that leave a layer's picture as it is, or the area that a fill covers; and those that move
 # it, or have it blended.
-FADING = frozenset({"opacity", "visible"})
+FADING = frozenset({"opacity", "visible", "share"})
 PAINT: frozenset[str] = FADING | {"colour", "stops", "direction", "ends", "centre", "reach"}
 TURNING = frozenset({"move", "rotate", "scale", "blend"})
 
