@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from mektel.app.theme import GAP_1, GAP_3
 from mektel.app.widgets.contrast_sample import ContrastSample
 from mektel.app.widgets.layouts import empty
+from mektel.app.widgets.plain import PlainLabel
 from mektel.app.widgets.popover import Popover
 from mektel.app.workbench import Workbench
 from mektel.core.proof import (
@@ -97,10 +97,9 @@ class ContrastPopover(Popover):
             self.offers.append(row)
 
     def _text(self, text: str, role: str) -> QLabel:
-        label = QLabel(text, self)
+        label = PlainLabel(text, self)
         label.setProperty("role", role)
         label.setWordWrap(True)
-        label.setTextFormat(Qt.TextFormat.PlainText)
         return label
 
     def _take(self, value: str) -> None:

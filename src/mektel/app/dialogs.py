@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from mektel.app.widgets.plain import question
 from mektel.formats.kitfile import SUFFIX
 
 KITS = f"Mektel kits (*{SUFFIX})"
@@ -66,10 +67,7 @@ def ask_unsaved(
     parent: QWidget, name: str, save: Callable[[], object], go_on: Callable[[], object]
 ) -> None:
     """Save, leave unsaved, or stay. Neither function is called for the last."""
-    box = QMessageBox(parent)
-    box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-    box.setWindowTitle("Unsaved changes")
-    box.setText(f"“{name}” has changes that are not saved.")
+    box = question(parent, "Unsaved changes", f"“{name}” has changes that are not saved.")
     saving = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
     leaving = box.addButton("Discard them", QMessageBox.ButtonRole.DestructiveRole)
     staying = box.addButton("Go back", QMessageBox.ButtonRole.RejectRole)

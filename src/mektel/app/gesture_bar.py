@@ -6,12 +6,13 @@ from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from mektel.app.dialogs import GESTURES, ask_save
 from mektel.app.live_control import LiveControl
 from mektel.app.notices import Notice
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.behaviour import Event
 from mektel.core.errors import MektelError
@@ -45,7 +46,7 @@ class GestureBar(QWidget):
         self.play = self._button("Play", "Does it again; until you have recorded, a press")
         self.loop = self._button("Loop", "Repeat while you change values")
         self.save = self._button("Save…", "As a file, for mektel play --gesture")
-        self.told = QLabel("Plays a press", self)
+        self.told = PlainLabel("Plays a press", self)
         self.told.setProperty("role", "small")
         for button in (self.record, self.play, self.loop, self.save):
             row.add(button)
@@ -65,11 +66,11 @@ class GestureBar(QWidget):
         self.save.clicked.connect(self._save)
         live.took.connect(self._take)
 
-    def _button(self, text: str, tip: str) -> QPushButton:
+    def _button(self, text: str, said: str) -> QPushButton:
         button = QPushButton(text, self)
         button.setProperty("tight", True)
         button.setCheckable(True)
-        button.setToolTip(tip)
+        tip(button, said)
         return button
 
     # Recording

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QMenu
 from mektel.app.settings import Settings
 from mektel.app.theme import theme
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import tip
 from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
 from mektel.core.kit import Kit
@@ -46,7 +47,7 @@ class Recents:
         menu.setStyleSheet(f"QMenu {{ icon-size: {SIDE}px; }}")
         for path in self.settings.recent:
             action = add_action(menu, path.stem, open_, path)
-            action.setToolTip(str(path))
+            tip(action, str(path))
             action.setEnabled(path.exists())
             action.setIcon(_icon(self.settings.thumbnail(path)))
         menu.setToolTipsVisible(True)

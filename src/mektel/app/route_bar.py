@@ -7,7 +7,6 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QPushButton,
     QToolButton,
@@ -15,6 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, paint_focus, theme, ui_font
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 
 HEIGHT = 52
@@ -145,7 +145,7 @@ class RouteBar(QWidget):
         self.kit_button.setObjectName("kitName")
         self.kit_menu = QMenu(self.kit_button)
         self.kit_button.setMenu(self.kit_menu)
-        self.saved = QLabel(left)
+        self.saved = PlainLabel(left)
         self.saved.setProperty("role", "small")
         left_row.addWidget(Mark(left))
         left_row.addWidget(self.kit_button)
@@ -162,13 +162,13 @@ class RouteBar(QWidget):
         right_row.addStretch(1)
         self.find_button = QPushButton("Find…", right)
         self.find_button.setObjectName("quiet")
-        self.find_button.setToolTip("A control, layer, value, colour, command or guide page "
+        tip(self.find_button, "A control, layer, value, colour, command or guide page "
                                     "(Ctrl+K)")
         self.help_button = QPushButton("?", right)
         self.help_button.setObjectName("quiet")
         self.help_button.setMinimumWidth(30)
         self.help_button.setAccessibleName("Guide")
-        self.help_button.setToolTip("The guide, at what is in front of you (F1)")
+        tip(self.help_button, "The guide, at what is in front of you (F1)")
         right_row.addWidget(self.find_button)
         right_row.addWidget(self.help_button)
         right_row.addWidget(self.undo_button)
@@ -203,5 +203,5 @@ class RouteBar(QWidget):
             (self.redo_button, "Redo", bench.history.redo_name, "Ctrl+Shift+Z"),
         ):
             button.setEnabled(what is not None)
-            button.setToolTip(f"{word}: {what}  ({keys})" if what else f"Nothing to {word.lower()}")
+            tip(button, f"{word}: {what}  ({keys})" if what else f"Nothing to {word.lower()}")
             button.setAccessibleName(f"{word}: {what}" if what else word)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QObject, Signal
 
 from mektel.app.document import Document
 from mektel.app.widgets.backdrop import SAIL
+from mektel.app.widgets.field import finish_typing
 from mektel.core.kit import OUTLINE, REST, Control, Kit, palette_edits, shown_states
 from mektel.core.look import settled
 
@@ -127,6 +128,7 @@ class Selection(QObject):
     def select(
         self, control_id: str | None = None, state: str | None = None, part_id: str | None = None
     ) -> None:
+        finish_typing()
         self._document.end_drag()
         if control_id is not None and control_id != self.control_id:
             self.control_id = control_id

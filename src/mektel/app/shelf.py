@@ -16,7 +16,6 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import (
     QApplication,
     QGridLayout,
-    QLabel,
     QMenu,
     QPushButton,
     QScrollArea,
@@ -41,6 +40,7 @@ from mektel.app.widgets.backdrop import DECK, SAIL, caption_colour, paint_backdr
 from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.painted_in_turns import PaintedInTurns
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.finding import Finding
@@ -111,7 +111,7 @@ class ShelfItem(PaintedInTurns, QWidget):
     def _show(self, prepared: tuple[Look, Margins, list[Finding]]) -> None:
         self._shown = prepared
         tool_tip = "\n".join(map(str, prepared[2]))
-        self.setToolTip(tool_tip)
+        tip(self, tool_tip)
         self.setAccessibleDescription(tool_tip)
         self.repaint_soon()
 
@@ -269,7 +269,7 @@ class NewControl(QPushButton):
         super().__init__(parent)
         self.setObjectName("newControl")
         self.setAccessibleName("New control")
-        self.setToolTip("Start from a design of ours or from a drawing")
+        tip(self, "Start from a design of ours or from a drawing")
         self._wanted = False
 
     def show_wanted(self, wanted: bool) -> None:
@@ -314,7 +314,7 @@ class Shelf(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_1 + 2, GAP_3, GAP_1 + 2, GAP_3)
         column.setSpacing(GAP_2)
-        heading = QLabel("Shelf", self)
+        heading = PlainLabel("Shelf", self)
         heading.setProperty("role", "heading")
         heading.setContentsMargins(6, 0, 0, 0)
         column.addWidget(heading)

@@ -22,6 +22,7 @@ from mektel.app.pad_sounds import PadSounds
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, theme
 from mektel.app.widgets.backdrop import MIDDLE
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit, states_of
 from mektel.core.look import natural_size
@@ -32,7 +33,7 @@ from mektel.targets import target_named
 FLAGS = ("pointer inside", "pressed", "focus", "disabled", "checked", "busy")
 
 
-class Flag(QLabel):
+class Flag(PlainLabel):
     def __init__(self, text: str, parent: QWidget) -> None:
         super().__init__(text, parent)
         self.show_holds(False)
@@ -71,7 +72,7 @@ class TryPad(QWidget):
         head.add_space()
         self.reset = QPushButton("Reset size", self)
         self.reset.setObjectName("quiet")
-        self.reset.setToolTip("Back to the control’s own size")
+        tip(self.reset, "Back to the control’s own size")
         self.disable = QPushButton("Disable", self)
         self.disable.setObjectName("quiet")
         self.disable.setCheckable(True)
@@ -79,7 +80,7 @@ class TryPad(QWidget):
         self.busy = QPushButton("Busy", self)
         self.busy.setObjectName("quiet")
         self.busy.setCheckable(True)
-        self.busy.setToolTip("Shows it as it is while work is under way")
+        tip(self.busy, "Shows it as it is while work is under way")
         for button in (self.reset, self.busy, self.disable):
             head.add(button)
         column.addWidget(whole)
@@ -103,7 +104,7 @@ class TryPad(QWidget):
         self._rows.setColumnStretch(0, 1)
         self._lines: list[tuple[QLabel, QLabel]] = []
         for row in range(6):
-            name, when = QLabel(self), QLabel(self)
+            name, when = PlainLabel(self), PlainLabel(self)
             name.setWordWrap(True)
             when.setProperty("role", "dim")
             self._rows.addWidget(name, row, 0)
@@ -114,20 +115,20 @@ class TryPad(QWidget):
         column.addSpacing(GAP_1)
         column.addWidget(self._heading("Contrast of label on face"))
         contrast = QHBoxLayout()
-        self.ratio, self.verdict = QLabel(self), QLabel(self)
+        self.ratio, self.verdict = PlainLabel(self), PlainLabel(self)
         self.ratio.setProperty("role", "figure")
         contrast.addWidget(self.ratio)
         self.verdict.setWordWrap(True)
         contrast.addWidget(self.verdict, 1)
         self.mend = QPushButton("Mend…", self)
         self.mend.setObjectName("quiet")
-        self.mend.setToolTip("Shows the states in which the label is hard to read, and the nearest "
+        tip(self.mend, "Shows the states in which the label is hard to read, and the nearest "
                              "colours that pass")
         self.mend.clicked.connect(self._open_mending)
         self.mend.hide()
         contrast.addWidget(self.mend)
         column.addLayout(contrast)
-        self.exempt = QLabel(self)
+        self.exempt = PlainLabel(self)
         self.exempt.setProperty("role", "small")
         self.exempt.setWordWrap(True)
         column.addWidget(self.exempt)
@@ -145,7 +146,7 @@ class TryPad(QWidget):
             signal.connect(lambda: bench.turns.refresh(self, self.refresh))
 
     def _heading(self, text: str) -> QLabel:
-        label = QLabel(text, self)
+        label = PlainLabel(text, self)
         label.setProperty("role", "heading")
         label.setWordWrap(True)
         return label

@@ -12,7 +12,6 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import (
     QDialog,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -24,6 +23,7 @@ from mektel.app.pictures import Wanted
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.widgets.backdrop import SAIL, paint_backdrop
 from mektel.app.widgets.ground import Ground
+from mektel.app.widgets.plain import PlainLabel
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
@@ -160,12 +160,11 @@ class Versions(QDialog):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_4, GAP_4, GAP_4, GAP_4)
         column.setSpacing(GAP_3)
-        title = QLabel(f"“{path.name}” was changed by another program", self)
+        title = PlainLabel(f"“{path.name}” was changed by another program", self)
         title.setProperty("role", "title")
         column.addWidget(title)
-        self.said = QLabel(_said(shown), self)
+        self.said = PlainLabel(_said(shown), self)
         self.said.setWordWrap(True)
-        self.said.setTextFormat(Qt.TextFormat.PlainText)
         self.said.setProperty("role", "bad" if shown.fault else "dim")
         column.addWidget(self.said)
         self.rows: list[VersionRow] = []
@@ -190,7 +189,7 @@ class Versions(QDialog):
         heads = QHBoxLayout()
         heads.setSpacing(GAP_3)
         for text, width in (("Differs in", NAMES - GAP_3), ("Yours", TILE), ("Theirs", TILE)):
-            head = QLabel(text, self)
+            head = PlainLabel(text, self)
             head.setProperty("role", "heading")
             head.setFixedWidth(width)
             heads.addWidget(head)

@@ -54,6 +54,7 @@ from mektel.app.theme import apply_theme
 from mektel.app.try_pad import TryPad
 from mektel.app.versions import show_versions
 from mektel.app.widgets.enter import pressed_by_enter
+from mektel.app.widgets.field import finish_typing, gave_back
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.notice import NoticeBar
 from mektel.app.window_place import open_window, remember_place, restore_place
@@ -197,6 +198,7 @@ class Window(QMainWindow):
         return self._feel
 
     def go_to(self, room: str) -> None:
+        finish_typing()
         wanted: dict[str, Callable[[], QWidget]] = {
             "Build": lambda: self.build, "Feel": lambda: self.feel,
             "Reuse": lambda: self.reuse, "Ship": lambda: self.ship}
@@ -342,6 +344,7 @@ class Window(QMainWindow):
 
     def _when_safe(self, act: Callable[[], object]) -> None:
         """Does it now, or once unsaved work is saved or given up."""
+        finish_typing()
         if not self.bench.unsaved:
             act()
             return
@@ -360,12 +363,14 @@ class Window(QMainWindow):
         self._when_safe(lambda: self.bench.open(path))
 
     def save(self, then: Callable[[], object] | None = None) -> None:
+        finish_typing()
         if self.bench.files.path is None:
             self.ask_save(then)
         elif self.bench.save(self.bench.files.path) and then:
             then()
 
     def ask_save(self, then: Callable[[], object] | None = None) -> None:
+        finish_typing()
         name = self.bench.kit.name.lower().replace(" ", "-").replace("/", "-")
         proposed = self.bench.files.path or self.bench.folder() / f"{name}{SUFFIX}"
 
@@ -440,10 +445,11 @@ class Window(QMainWindow):
         self.notice.tell(Notice(text, bad=True))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if not pressed_by_enter(event):
+        if not gave_back(event) and not pressed_by_enter(event):
             super().keyPressEvent(event)
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        finish_typing()
         if self.bench.unsaved and not self._closing:
             event.ignore()
 

@@ -17,6 +17,7 @@ from mektel.app.pictures import PictureStore
 from mektel.app.selection import Selection, like_part
 from mektel.app.settings import Settings
 from mektel.app.turns import SpareTime
+from mektel.app.widgets.field import finish_typing
 from mektel.core.errors import MektelError
 from mektel.core.kit import OUTLINE, REST, Control, History, Kit
 from mektel.core.kit import edit as edits
@@ -80,9 +81,16 @@ class Workbench(QObject):
         self.selected_controls = self.selection.selected_controls
         self.shown_states = self.selection.shown_states
         self.edit, self.end_drag = self.document.edit, self.document.end_drag
-        self.undo, self.redo = self.document.undo, self.document.redo
         self.open, self.save, self.start = self.files.open, self.files.save, self.files.start
         self.folder, self.offer_recovery = self.files.folder, self.files.offer_recovery
+
+    def undo(self) -> None:
+        finish_typing()
+        self.document.undo()
+
+    def redo(self) -> None:
+        finish_typing()
+        self.document.redo()
 
     def _after_change(self) -> None:
         self.looks.drop_waiting()

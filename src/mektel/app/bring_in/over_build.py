@@ -6,6 +6,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QWidget
 
+from mektel.app.widgets.field import gave_back
+
 
 class OverBuild(QWidget):
     """``closed`` is sent when it is over; Esc ends it without taking anything."""
@@ -20,6 +22,8 @@ class OverBuild(QWidget):
         self.closed.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if gave_back(event):
+            return
         if event.key() == Qt.Key.Key_Escape:
             self.close_view()
         else:

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.theme import GAP_1, GAP_2
+from mektel.app.widgets.plain import PlainLabel, tip
 
 TITLES = {"outline": "Outline", "shadow": "Shadow", "second": "Second shadow", "face": "Face",
           "line": "Line", "light": "Light", "gloss": "Gloss", "label": "Label"}
@@ -62,9 +63,9 @@ class PartCard(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_2, GAP_2, GAP_2, GAP_2)
         column.setSpacing(GAP_1)
-        self.title = QLabel(TITLES[part], self)
+        self.title = PlainLabel(TITLES[part], self)
         self.title.setProperty("role", "heading")
-        self.sure = QLabel("", self)
+        self.sure = PlainLabel("", self)
         self.sure.setProperty("role", "dim")
         head = QHBoxLayout()
         head.addWidget(self.title)
@@ -78,7 +79,7 @@ class PartCard(QFrame):
         grid.setVerticalSpacing(GAP_1)
         grid.setColumnStretch(4, 1)
         for at, (name, words) in enumerate(FIELDS[part]):
-            label = QLabel(words, self)
+            label = PlainLabel(words, self)
             label.setProperty("role", "dim")
             entry = QLineEdit(self)
             entry.setAccessibleName(f"{TITLES[part]}, {words.lower()}")
@@ -91,18 +92,18 @@ class PartCard(QFrame):
             self.fields[name], self._labels[name] = entry, label
         column.addLayout(grid)
         if part == "label":
-            hint = QLabel("Left out of the fit. Type its text below.", self)
+            hint = PlainLabel("Left out of the fit. Type its text below.", self)
             hint.setProperty("role", "dim")
             hint.setWordWrap(True)
             column.addWidget(hint)
         column.addStretch(1)
         self.lock_box = QCheckBox("Lock", self)
         self.lock_box.setMinimumHeight(24)
-        self.lock_box.setToolTip("Leave it as it is while other parts are fitted")
+        tip(self.lock_box, "Leave it as it is while other parts are fitted")
         self.lock_box.toggled.connect(lambda on: self.locked_changed.emit(self.part, on))
         self.fit_button = QPushButton("Fit", self)
         self.fit_button.setObjectName("quiet")
-        self.fit_button.setToolTip("Fit this part again, and no other")
+        tip(self.fit_button, "Fit this part again, and no other")
         self.fit_button.clicked.connect(lambda: self.fit_wanted.emit(self.part))
         self.wanted_button = QPushButton("Remove", self)
         self.wanted_button.setObjectName("quiet")

@@ -9,7 +9,6 @@ from PySide6.QtCore import QEvent, QObject, QPoint, Qt, QTimer
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -25,6 +24,7 @@ from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5
 from mektel.app.widgets.backdrop import CHECKER, NIGHT, SAIL, WHITE, BackdropChips
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit.bringing_in import with_arrivals
 from mektel.core.kit.conditions import REST
@@ -60,7 +60,7 @@ class PicturesView(OverBuild):
         left = QVBoxLayout()
         left.setSpacing(GAP_2)
         left.addWidget(self.source_area, 1)
-        keys = QLabel("Drag an edge to resize an outline, draw a new one on an empty area, "
+        keys = PlainLabel("Drag an edge to resize an outline, draw a new one on an empty area, "
                       "zoom with Ctrl and the wheel.", self)
         keys.setProperty("role", "dim")
         keys.setWordWrap(True)
@@ -79,7 +79,7 @@ class PicturesView(OverBuild):
         self.slot_area.setWidget(ground)
         middle.addWidget(self.slot_area, 1)
         column.addLayout(middle, 1)
-        self.status = QLabel("", self)
+        self.status = PlainLabel("", self)
         self.status.setProperty("role", "dim")
         self.status.setWordWrap(True)
         column.addWidget(self.status)
@@ -105,27 +105,27 @@ class PicturesView(OverBuild):
         bench = self.bench
         head = QWidget(self)
         row = Flow(head, GAP_2, GAP_2)
-        title = QLabel(paths[0].name if len(paths) == 1 else f"{len(paths)} pictures", head)
+        title = PlainLabel(paths[0].name if len(paths) == 1 else f"{len(paths)} pictures", head)
         title.setProperty("role", "title")
-        self.hint = QLabel("Reading the pictures …", head)
+        self.hint = PlainLabel("Reading the pictures …", head)
         self.hint.setProperty("role", "dim")
         self.blink_button = QPushButton("Blink", head)
         self.blink_button.setCheckable(True)
         self.blink_button.setObjectName("quiet")
-        self.blink_button.setToolTip("Alternate between rest and each state, so that a jump shows")
+        tip(self.blink_button, "Alternate between rest and each state, so that a jump shows")
         self.blink_button.toggled.connect(self._set_blinking)
         self.checked_button = QPushButton("Two positions", head)
         self.checked_button.setCheckable(True)
         self.checked_button.setObjectName("quiet")
-        self.checked_button.setToolTip("Show the states of a switch that is on")
+        tip(self.checked_button, "Show the states of a switch that is on")
         self.checked_button.toggled.connect(lambda _: self._show_checked())
         self.zones_button = QPushButton("Find stretch zones", head)
         self.zones_button.setObjectName("quiet")
-        self.zones_button.setToolTip("Discard the zones set by hand")
+        tip(self.zones_button, "Discard the zones set by hand")
         self.zones_button.clicked.connect(lambda: self.pictures.set_insets(None))
         self.read_button = QPushButton("Read as layers", head)
         self.read_button.setObjectName("quiet")
-        self.read_button.setToolTip("Turn flat pictures back into a fill, a line, shadows …")
+        tip(self.read_button, "Turn flat pictures back into a fill, a line, shadows …")
         self.read_button.clicked.connect(
             lambda: bench.reading_wanted.emit(self.pictures.whole_files()))
         self.read_button.hide()
@@ -160,7 +160,7 @@ class PicturesView(OverBuild):
         self.add_button.setObjectName("main")
         self.add_button.clicked.connect(self._add)
         for text, entry in (("Name", self.name_entry), ("Density", self.density_entry)):
-            label = QLabel(text, foot)
+            label = PlainLabel(text, foot)
             label.setProperty("role", "dim")
             label.setBuddy(entry)
             row.add(label)
@@ -195,7 +195,7 @@ class PicturesView(OverBuild):
         result = pictures.result
         self.add_button.setEnabled(result is not None)
         self.blink_button.setEnabled(result is not None)
-        self.status.setToolTip("")
+        tip(self.status, "")
         if self._adding and result is not None:
             self._add()
             return
@@ -210,7 +210,7 @@ class PicturesView(OverBuild):
         if result.findings:
             some = len(result.findings)
             text += f". {some} thing{'s' if some > 1 else ''} to check"
-            self.status.setToolTip("\n".join(str(finding) for finding in result.findings))
+            tip(self.status, "\n".join(str(finding) for finding in result.findings))
         self.status.setText(text)
 
     def _fail(self, text: str) -> None:

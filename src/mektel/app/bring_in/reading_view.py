@@ -9,7 +9,6 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
-    QLabel,
     QLineEdit,
     QProgressBar,
     QPushButton,
@@ -35,6 +34,7 @@ from mektel.app.bring_in.wipe_view import MODES, WIPE, WipeView
 from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, GAP_5
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit.bringing_in import with_arrivals
 from mektel.core.kit.conditions import REST
@@ -88,7 +88,7 @@ class ReadingView(OverBuild):
         self.pages.addWidget(area)
         self.pages.addWidget(self.changes)
         column.addWidget(self.pages, 1)
-        self.status = QLabel("", self)
+        self.status = PlainLabel("", self)
         self.status.setProperty("role", "dim")
         self.status.setWordWrap(True)
         column.addWidget(self.status)
@@ -102,9 +102,9 @@ class ReadingView(OverBuild):
     def _head(self, paths: Mapping[str, Path]) -> QWidget:
         head = QWidget(self)
         row = Flow(head, GAP_2, GAP_2)
-        title = QLabel(paths[REST].name, head)
+        title = PlainLabel(paths[REST].name, head)
         title.setProperty("role", "title")
-        self.hint = QLabel("", head)
+        self.hint = PlainLabel("", head)
         self.hint.setProperty("role", "dim")
         row.add(title)
         row.add(self.hint)
@@ -133,7 +133,7 @@ class ReadingView(OverBuild):
             self.modes[mode] = button
         self.all_button = QPushButton("Fit all", head)
         self.all_button.setObjectName("quiet")
-        self.all_button.setToolTip("Fit all unlocked parts, from where they are")
+        tip(self.all_button, "Fit all unlocked parts, from where they are")
         self.all_button.clicked.connect(lambda: self.reading.fit_again(PARTS))
         row.add(self.all_button)
         return head
@@ -147,7 +147,7 @@ class ReadingView(OverBuild):
             self.density_entry.addItem(f"{density:g}×", density)
         for words, entry in (("Name", self.name_entry), ("Label", self.text_entry),
                              ("Density", self.density_entry)):
-            label = QLabel(words, foot)
+            label = PlainLabel(words, foot)
             label.setProperty("role", "dim")
             label.setBuddy(entry)
             entry.setAccessibleName(words)

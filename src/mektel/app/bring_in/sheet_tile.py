@@ -11,6 +11,7 @@ from mektel.app.looks import Drawn
 from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_1, GAP_2, paint_focus, theme, ui_font
 from mektel.app.widgets.backdrop import paint_backdrop
+from mektel.app.widgets.plain import tip
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.look import parse_flags
@@ -49,7 +50,7 @@ class SheetTile(ShowsPictures, QAbstractButton):
         if entry.error:
             about.append(entry.error)
         about += [str(finding) for finding in entry.skipped[:8]]
-        self.setToolTip("\n".join(about))
+        tip(self, "\n".join(about))
         self.setAccessibleDescription("; ".join(about[1:]))
         self.repaint_soon()
 

@@ -8,7 +8,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QProgressBar,
     QPushButton,
@@ -24,6 +23,7 @@ from mektel.app.notices import Notice
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, GAP_5
 from mektel.app.widgets.backdrop import CHECKER, NIGHT, SAIL, WHITE, BackdropChips
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.plain import PlainLabel
 from mektel.app.workbench import Workbench
 from mektel.core.kit.bringing_in import with_arrivals
 
@@ -52,7 +52,7 @@ class SheetView(OverBuild):
         self.ground = QWidget(inside)
         self.flow = Flow(self.ground, GAP_3, GAP_3)
         inner.addWidget(self.ground)
-        self.none = QLabel("No selector in this sheet matches.", inside)
+        self.none = PlainLabel("No selector in this sheet matches.", inside)
         self.none.setProperty("role", "dim")
         self.none.hide()
         inner.addWidget(self.none)
@@ -68,9 +68,9 @@ class SheetView(OverBuild):
     def _head(self) -> QWidget:
         head = QWidget(self)
         row = Flow(head, GAP_2, GAP_2)
-        title = QLabel(self.title, head)
+        title = PlainLabel(self.title, head)
         title.setProperty("role", "title")
-        self.hint = QLabel("", head)
+        self.hint = PlainLabel("", head)
         self.hint.setProperty("role", "dim")
         self.filter = QLineEdit(head)
         self.filter.setPlaceholderText("Find a selector")
@@ -78,7 +78,7 @@ class SheetView(OverBuild):
         self.filter.setClearButtonEnabled(False)
         self.filter.setFixedWidth(180)
         self.filter.textChanged.connect(lambda _: self._filter())
-        label = QLabel("Backdrop", head)
+        label = PlainLabel("Backdrop", head)
         label.setProperty("role", "dim")
         self.chips = BackdropChips(head)
         self.chips.show_choices([WHITE, SAIL, CHECKER, NIGHT], WHITE)
@@ -103,7 +103,7 @@ class SheetView(OverBuild):
         self.progress.setTextVisible(False)
         self.progress.setFixedWidth(120)
         self.progress.setAccessibleName("Controls read")
-        self.status = QLabel("", foot)
+        self.status = PlainLabel("", foot)
         self.status.setProperty("role", "dim")
         self.status.setWordWrap(True)
         self.cancel_button = QPushButton("Cancel", foot)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QScrollArea, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QScrollArea, QWidget
 
 from mektel.app.build.change_rows import Value, add_change_rows
 from mektel.app.theme import GAP_2, GAP_4
+from mektel.app.widgets.plain import PlainLabel
 from mektel.core.kit import Control
 
 
@@ -28,14 +29,14 @@ class StateChanges(QScrollArea):
         grid.setHorizontalSpacing(GAP_4)
         grid.setVerticalSpacing(GAP_2)
         grid.setColumnStretch(3, 1)
-        heading = QLabel(f"{state[0].upper()}{state[1:]} differs from rest in", ground)
+        heading = PlainLabel(f"{state[0].upper()}{state[1:]} differs from rest in", ground)
         heading.setProperty("role", "heading")
         grid.addWidget(heading, 0, 0, 1, 3)
         self.buttons = add_change_rows(grid, ground, control, state, self.discarded.emit)
         for button in self.buttons.values():
             button.setEnabled(not busy)
         if not self.buttons:
-            nothing = QLabel("nothing: the picture shows the same as that of rest", ground)
+            nothing = PlainLabel("nothing: the picture shows the same as that of rest", ground)
             nothing.setProperty("role", "dim")
             grid.addWidget(nothing, 1, 0, 1, 3)
         grid.setRowStretch(grid.rowCount(), 1)

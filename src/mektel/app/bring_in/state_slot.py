@@ -12,6 +12,7 @@ from mektel.app.pictures import Wanted, behind_for
 from mektel.app.theme import GAP_2, paint_focus, paint_selected, paint_warning, theme, ui_font
 from mektel.app.widgets.backdrop import paint_backdrop
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import tip
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.look import parse_flags
@@ -43,7 +44,7 @@ class StateSlot(ShowsPictures, QWidget):
         self.watch(bench.pictures)
         self.watch_looks(bench.looks)
         self.setAccessibleName(state.replace("+", " and "))
-        self.setToolTip("Drop a picture here. Arrow keys nudge it, with Shift by a quarter pixel; "
+        tip(self, "Drop a picture here. Arrow keys nudge it, with Shift by a quarter pixel; "
                         "Delete takes it off; drag a guide to move a stretch zone.")
         pictures.changed.connect(self.repaint_soon)
 

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QWidget,
@@ -19,6 +18,7 @@ from mektel.app.theme import GAP_1, GAP_2, GAP_3
 from mektel.app.widgets.argument_dials import show_value, typed_value, value_editor
 from mektel.app.widgets.dials import Dial
 from mektel.app.widgets.layouts import empty
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.core.kit import Control, EmbeddedLook, Kit, Parameter
 
 ACROSS = 2
@@ -82,7 +82,8 @@ class Arguments(QScrollArea):
             parameter for parameter in other.parameters
             if parameter.type != "action" and parameter.name != "text"]
         if not parameters:
-            note = QLabel(NO_CONTROL if other is None else NO_PARAMETERS.format(other.name), self)
+            said = NO_CONTROL if other is None else NO_PARAMETERS.format(other.name)
+            note = PlainLabel(said, self)
             note.setProperty("role", "dim")
             note.setWordWrap(True)
             self._grid.addWidget(note, 0, 0)
@@ -96,10 +97,10 @@ class Arguments(QScrollArea):
         name = parameter.name
         row = QHBoxLayout()
         row.setSpacing(GAP_1)
-        label = QLabel(name.replace("_", " ").capitalize(), self)
+        label = PlainLabel(name.replace("_", " ").capitalize(), self)
         label.setProperty("role", "dim")
         label.setFixedWidth(NAMES)
-        label.setToolTip(parameter.help or f"The parameter {name}")
+        tip(label, parameter.help or f"The parameter {name}")
         row.addWidget(label)
         dial = value_editor(parameter, f"Argument {name}", self)
         assert dial is not None
@@ -112,7 +113,7 @@ class Arguments(QScrollArea):
         reset.setObjectName("quiet")
         reset.setFixedWidth(28)
         reset.setAccessibleName(f"{name} as its control has it")
-        reset.setToolTip("As the control, or the variation, has it")
+        tip(reset, "As the control, or the variation, has it")
         reset.clicked.connect(lambda: self._reset(name))
         row.addWidget(reset)
         self.dials[name], self.resets[name] = dial, reset

@@ -21,6 +21,7 @@ from mektel.app.theme import GAP_2, GAP_4
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import Dial, TextDial
 from mektel.app.widgets.ground import Ground
+from mektel.app.widgets.plain import tip
 from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Area, Control, OwnOutline, Stop
@@ -299,7 +300,7 @@ class OpenCard(QFrame):
                     laid = control.content is not None and self.bench.part_id in (
                         control.content.items)
                     dial.setEnabled(not laid)
-                    dial.setToolTip("The content says where it stands; Place moves it" if laid
+                    tip(dial, "The content says where it stands; Place moves it" if laid
                                     else "")
                 if inner == "vertical_radii" and value is None:
                     value = owner.corners

@@ -25,6 +25,7 @@ from mektel.app.widgets.flow import Flow
 from mektel.app.widgets.gradient import GradientBar
 from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.number_dials import NumberDial, NumbersDial
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Measure
 
@@ -149,7 +150,7 @@ class CardBody(Ground):
         return whole
 
     def _heading(self, text: str) -> QLabel:
-        label = QLabel(text, self)
+        label = PlainLabel(text, self)
         label.setProperty("role", "heading")
         label.setContentsMargins(GAP_2, 0, 0, 0)
         return label
@@ -231,15 +232,15 @@ class CardBody(Ground):
         if kind != "outline":
             self.name = QLineEdit(self)
             self.name.setAccessibleName("Layer name")
-            self.name.setToolTip("The layer’s name")
+            tip(self.name, "The layer’s name")
             self.name.setMaxLength(80)
             self.name.editingFinished.connect(self._rename)
             more = QPushButton("⋯", self)
             more.setObjectName("quiet")
             more.setAccessibleName("More for this layer")
-            more.setToolTip("Move, copy or remove this layer")
+            tip(more, "Move, copy or remove this layer")
             more.clicked.connect(lambda: self._more(more))
-            title = QLabel("Layer name", self)
+            title = PlainLabel("Layer name", self)
             title.setProperty("role", "small")
             title.setContentsMargins(GAP_2, 0, 0, 0)
             foot = QHBoxLayout()

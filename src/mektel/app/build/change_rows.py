@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from mektel.app.build.names import as_text, part_name, value_title
+from mektel.app.widgets.plain import PlainLabel
 from mektel.core.kit import Control
 
 # A layer, or the outline, and the name of one of its values.
@@ -24,8 +25,8 @@ def add_change_rows(
     for part, values in control.changes(state).items():
         for name, value in values.items():
             row = grid.rowCount()
-            what = QLabel(f"{part_name(control, part)}, {value_title(name).lower()}", ground)
-            shown = QLabel(as_text(name, value), ground)
+            what = PlainLabel(f"{part_name(control, part)}, {value_title(name).lower()}", ground)
+            shown = PlainLabel(as_text(name, value), ground)
             shown.setProperty("role", "dim")
             button = QPushButton("↺ back to rest", ground)
             button.setObjectName("quiet")

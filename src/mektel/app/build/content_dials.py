@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from mektel.app.widgets.dials import ChoiceDial, Dial
 from mektel.app.widgets.number_dials import NumberDial, NumbersDial
+from mektel.app.widgets.plain import tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Control, Measure, edit, measure_of
 from mektel.core.kit.content import Content
@@ -35,7 +36,7 @@ def content_dial(name: str, bench: Workbench, parent: QWidget) -> Dial:
         dial: Dial = NumberDial("Gap", measure_of(Content, "gap"), parent)
     elif field in BOUNDS:
         dial = NumbersDial(BOUNDS[field], NO_LIMIT, ["width", "height"], parent)
-        dial.setToolTip("How far it grows to fit its content; 0 for no limit")
+        tip(dial, "How far it grows to fit its content; 0 for no limit")
     else:
         title, choices = CHOICES[field]
         dial = ChoiceDial(title, choices, parent)

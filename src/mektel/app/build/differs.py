@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from mektel.app.build.names import value_title
 from mektel.app.theme import GAP_2
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.core.kit import Control
 
 LONGEST = 14
@@ -24,7 +25,7 @@ class DiffersIn(QWidget):
         self._grid.setContentsMargins(GAP_2, 0, 0, 0)
         self._grid.setVerticalSpacing(0)
         self._grid.setColumnStretch(1, 1)
-        self._same = QLabel("the same in every state", self)
+        self._same = PlainLabel("the same in every state", self)
         self._same.setProperty("role", "dim")
         self._grid.addWidget(self._same, 0, 0, 1, 2, Qt.AlignmentFlag.AlignTop)
         self._rows: list[tuple[QLabel, QPushButton]] = []
@@ -49,11 +50,11 @@ class DiffersIn(QWidget):
             listed = ", ".join(value_title(value).lower() for value in values)
             name.setText(state)
             back.setText(f"↺ {listed if len(listed) < LONGEST else f'{len(values)} values'}")
-            back.setToolTip(f"Back to rest in {state}: {listed}")
+            tip(back, f"Back to rest in {state}: {listed}")
         self._same.setVisible(not differing)
 
     def _add_row(self, row: int) -> None:
-        name = QLabel(self)
+        name = PlainLabel(self)
         name.setProperty("role", "dim")
         back = QPushButton(self)
         back.setObjectName("quiet")

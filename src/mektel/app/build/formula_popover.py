@@ -7,7 +7,6 @@ from collections.abc import Callable
 from PySide6.QtCore import QEvent, QObject, QPoint, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.build.names import part_name
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, code_font, theme, ui_font
+from mektel.app.widgets.plain import PlainLabel
 from mektel.app.widgets.popover import Popover
 from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
@@ -111,7 +111,7 @@ class FormulaPopover(Popover):
         column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
         column.setSpacing(GAP_2)
         where = "the control" if place[0] in (CONTROL, OUTLINE) else part_name(control, place[0])
-        heading = QLabel(f"{title} of {where} =", self)
+        heading = PlainLabel(f"{title} of {where} =", self)
         heading.setProperty("role", "heading")
         column.addWidget(heading)
         self.entry = FormulaEntry(text, self)
@@ -120,9 +120,8 @@ class FormulaPopover(Popover):
         self.entry.setPlaceholderText("such as height / 4 or darken(tide, 0.1)")
         self.entry.installEventFilter(self)
         column.addWidget(self.entry)
-        self.outcome = QLabel(self)
+        self.outcome = PlainLabel(self)
         self.outcome.setWordWrap(True)
-        self.outcome.setTextFormat(Qt.TextFormat.PlainText)
         self.outcome.setMinimumHeight(34)
         self.outcome.setAlignment(Qt.AlignmentFlag.AlignTop)
         column.addWidget(self.outcome)
@@ -134,7 +133,7 @@ class FormulaPopover(Popover):
         self.list.itemClicked.connect(lambda _item: self._insert())
         column.addWidget(self.list)
         column.addStretch(1)
-        hint = QLabel("↓ ↑ choose, Tab inserts", self)
+        hint = PlainLabel("↓ ↑ choose, Tab inserts", self)
         hint.setProperty("role", "small")
         column.addWidget(hint)
         column.addSpacing(GAP_1)

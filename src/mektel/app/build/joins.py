@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from mektel.app.build.names import CHOICES
 from mektel.app.theme import GAP_1, GAP_2
 from mektel.app.widgets.dials import ChoiceDial, Dial
 from mektel.app.widgets.number_dials import NumberDial, SpanDial
+from mektel.app.widgets.plain import PlainLabel
 from mektel.core.kit import Join, measure_of
 
 SPANS = (("x", "Left"), ("y", "Top"), ("width", "Width"), ("height", "Height"))
@@ -29,7 +30,7 @@ class Joins(QWidget):
         column.setSpacing(0)
         row = QHBoxLayout()
         row.setSpacing(GAP_1)
-        self.which = QLabel(self)
+        self.which = PlainLabel(self)
         self.which.setProperty("role", "dim")
         self.next = QPushButton("next", self)
         self.next.clicked.connect(self._next)

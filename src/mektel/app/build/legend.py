@@ -6,10 +6,11 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QColor, QPainter
-from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
+from PySide6.QtWidgets import QGridLayout, QWidget
 
 from mektel.app.theme import GAP_2, GAP_3, paint_focus, paint_selected, paint_warning, theme
 from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.plain import PlainLabel
 from mektel.app.widgets.popover import Popover
 
 WIDE, SAMPLE = 420, QSize(92, 44)
@@ -57,7 +58,7 @@ class Legend(Popover):
         grid.setHorizontalSpacing(GAP_3)
         grid.setVerticalSpacing(GAP_2)
         grid.setColumnStretch(1, 1)
-        title = QLabel("What the marks mean", self)
+        title = PlainLabel("What the marks mean", self)
         title.setProperty("role", "heading")
         grid.addWidget(title, 0, 0, 1, 2)
         differs, driven = Dial("Opacity", self), Dial("Opacity", self)
@@ -70,11 +71,11 @@ class Legend(Popover):
             (Sample(_focused, self), "Has the keyboard: Space or Enter acts on it."),
             (differs, "Differs from rest in the selected state. Right-click the name to go back."),
             (driven, "Computed by a formula, or set by a parameter; the tip has the formula."),
-            (QLabel("●  ○", self), "The layer is shown, or hidden, in the selected state."),
+            (PlainLabel("●  ○", self), "The layer is shown, or hidden, in the selected state."),
             (Sample(_wrong, self), "Something is wrong with this control; the tip says what, and "
                                    "a right-click offers what mends it."),
         ), 1):
-            note = QLabel(text, self)
+            note = PlainLabel(text, self)
             note.setWordWrap(True)
             grid.addWidget(sample, row, 0)
             grid.addWidget(note, row, 1)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from mektel.app.build.loupe_view import LoupeView
 from mektel.app.build.names import part_name
 from mektel.app.theme import GAP_1, GAP_2, GAP_3
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import edit as edits
 from mektel.core.slices import control_insets
@@ -23,9 +24,9 @@ class Loupe(QWidget):
         column.setSpacing(GAP_2)
         row = QHBoxLayout()
         row.setSpacing(GAP_2)
-        self.heading = QLabel(self)
+        self.heading = PlainLabel(self)
         self.heading.setProperty("role", "heading")
-        self.safe = QLabel(self)
+        self.safe = PlainLabel(self)
         self.safe.setProperty("role", "small")
         self.view = LoupeView(bench, self)
         self.smaller = self._button("−", "Smaller (−)", lambda: self.view.zoom_by(-1))
@@ -57,9 +58,9 @@ class Loupe(QWidget):
         bench.selected_changed.connect(self._other_part)
         bench.view_changed.connect(self.refresh)
 
-    def _button(self, text: str, tip: str, act: object) -> QPushButton:
+    def _button(self, text: str, said: str, act: object) -> QPushButton:
         button = QPushButton(text, self)
-        button.setToolTip(tip)
+        tip(button, said)
         button.setProperty("small", True)
         button.clicked.connect(act)
         return button

@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -45,6 +44,7 @@ from mektel.app.widgets.backdrop import (
 )
 from mektel.app.widgets.flow import Flow
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit
@@ -76,7 +76,7 @@ class Densities(QWidget):
             button = QPushButton(f"{density}×", self)
             button.setCheckable(True)
             button.setChecked(density == bench.density)
-            button.setToolTip(f"Show {density} pixels per px")
+            tip(button, f"Show {density} pixels per px")
             edges = {1: "border-top-right-radius: 0; border-bottom-right-radius: 0;",
                      2: "border-radius: 0; border-left-width: 0; border-right-width: 0;",
                      3: "border-top-left-radius: 0; border-bottom-left-radius: 0;"}
@@ -102,18 +102,18 @@ class Header(QWidget):
         self.kind = QPushButton(self)
         self.kind.setObjectName("quiet")
         self.kind.setAccessibleName("Behaviour")
-        self.kind.setToolTip("How the control behaves, and so which states it has")
+        tip(self.kind, "How the control behaves, and so which states it has")
         self.kind.setMenu(behaviour_menu(bench, self.kind))
-        self.measures = QLabel(self)
+        self.measures = PlainLabel(self)
         self.measures.setProperty("role", "dim")
         self.schemes = QPushButton(self)
         self.schemes.setProperty("small", True)
         self.schemes.setAccessibleName("Palette scheme")
-        self.schemes.setToolTip("Which of the palette's schemes is shown")
+        tip(self.schemes, "Which of the palette's schemes is shown")
         menu = QMenu(self.schemes)
         menu.aboutToShow.connect(lambda: self._fill_schemes(menu))
         self.schemes.setMenu(menu)
-        on = QLabel("Backdrop", self)
+        on = PlainLabel("Backdrop", self)
         on.setProperty("role", "dim")
         self.chips = BackdropChips(self)
         self.chips.chosen.connect(lambda backdrop: bench.view(backdrop=backdrop))
@@ -121,7 +121,7 @@ class Header(QWidget):
         self.loupe = QPushButton("Close-up", self)
         self.loupe.setCheckable(True)
         self.loupe.setProperty("small", True)
-        self.loupe.setToolTip("The selected state large, with handles on the picture (L)")
+        tip(self.loupe, "The selected state large, with handles on the picture (L)")
         self.loupe.clicked.connect(lambda on: bench.view(loupe=bench.state if on else ""))
         for at_left in (self.name, self.kind, self.measures):
             row.add(at_left)
@@ -271,9 +271,9 @@ class EmptyRoom(QWidget):
         outer.addWidget(scroll)
         column = QVBoxLayout(inside)
         column.addStretch(2)
-        title = QLabel("Start with a button", inside)
+        title = PlainLabel("Start with a button", inside)
         title.setProperty("role", "title")
-        hint = QLabel(
+        hint = PlainLabel(
             "Take one of these and change it, or bring a design of your own: drop a drawing (SVG), "
             "a style sheet (CSS) or pictures of its states anywhere in this window.", inside)
         hint.setProperty("role", "dim")

@@ -23,7 +23,6 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QPushButton,
     QScrollArea,
@@ -51,6 +50,7 @@ from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.outline import outline_path
 from mektel.app.widgets.painted_in_turns import PaintedInTurns
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Control
@@ -88,7 +88,7 @@ class StripCard(PaintedInTurns, QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(self._name())
         if part_id != OUTLINE:
-            self.setToolTip("Drag to reorder; the dot shows and hides it. Right-click for more.")
+            tip(self, "Drag to reorder; the dot shows and hides it. Right-click for more.")
 
     def _name(self) -> str:
         control = self.bench.control
@@ -291,11 +291,11 @@ class CardRow(Ground):
             if kind == "look":
                 self.looks = menu.addMenu(title)
                 self.looks.setToolTipsVisible(True)
-                self.looks.menuAction().setToolTip(KIND_HELP[kind])
+                tip(self.looks.menuAction(), KIND_HELP[kind])
                 self.looks.aboutToShow.connect(self._offer_looks)
                 continue
             action = add_action(menu, title, self._add, kind)
-            action.setToolTip(KIND_HELP[kind])
+            tip(action, KIND_HELP[kind])
         self.add_button.setMenu(menu)
         self.row.addStretch(1)
 
@@ -393,13 +393,13 @@ class Strip(QWidget):
         column.setContentsMargins(GAP_5, GAP_2, GAP_5, GAP_5)
         column.setSpacing(0)
         head = QHBoxLayout()
-        self.heading = QLabel(self)
+        self.heading = PlainLabel(self)
         self.heading.setProperty("role", "heading")
         self.marks = QPushButton("Marks", self)
         self.marks.setObjectName("quiet")
-        self.marks.setToolTip("What the marks on tiles, layers and values mean")
+        tip(self.marks, "What the marks on tiles, layers and values mean")
         self.marks.clicked.connect(lambda: Legend(self).open_below(self.marks))
-        order = QLabel("back  →  front", self)
+        order = PlainLabel("back  →  front", self)
         order.setProperty("role", "small")
         head.addWidget(self.heading)
         head.addStretch(1)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from html import escape
 from typing import Any
 
 from PySide6.QtCore import (
@@ -25,6 +24,7 @@ from mektel.app.pictures import Wanted, behind_for, draw
 from mektel.app.theme import theme, ui_font
 from mektel.app.widgets.backdrop import DECK, paint_backdrop
 from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.plain import as_markup, show_markup_tip
 from mektel.app.workbench import Workbench
 from mektel.core.look.value_examples import ValueExample, example_of
 
@@ -66,8 +66,8 @@ class ValueTip(QObject):
         if not QToolTip.isVisible() or QToolTip.text() != label.toolTip():
             return  # the pointer has gone on
         picture = _beside(*made, self.name, backdrop)
-        words = "<br>".join(map(escape, label.toolTip().split("\n")))
-        QToolTip.showText(at, f"<p>{words}</p><p>{_tag(picture)}</p>", label)
+        words = as_markup(label.toolTip())
+        show_markup_tip(at, f"<p>{words}</p><p>{_tag(picture)}</p>", label)
 
 
 def _tag(picture: QImage) -> str:

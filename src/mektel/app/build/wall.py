@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -26,6 +25,7 @@ from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, paint_selected, t
 from mektel.app.widgets.backdrop import caption_colour, paint_backdrop, paint_plate
 from mektel.app.widgets.ground import Ground
 from mektel.app.widgets.painted_in_turns import PaintedInTurns
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.tab_order import follow
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, Control, Kit
@@ -99,7 +99,7 @@ class StateTile(Tile):
         self.changes.setCursor(Qt.CursorShape.PointingHandCursor)
         self.changes.clicked.connect(self._list_changes)
         self.changes.setVisible(state != REST)
-        self.setToolTip(
+        tip(self,
             "Double-click or press L for a close-up; double-click the text to type another")
 
     def refresh(self) -> None:
@@ -115,7 +115,7 @@ class StateTile(Tile):
                         f"color: {colour}; font-size: 12px; background: none;")
                 self._counted = (text, colour)
                 self.changes.setText(text)
-                self.changes.setToolTip("List what differs from rest")
+                tip(self.changes, "List what differs from rest")
                 self._place_button()
                 self.update()
         if self.isVisible() and self._shown() == self._painted:
@@ -275,7 +275,7 @@ class ChangesPopover(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
         column.setSpacing(GAP_2)
-        heading = QLabel(f"{state[0].upper()}{state[1:]} differs from rest in", self)
+        heading = PlainLabel(f"{state[0].upper()}{state[1:]} differs from rest in", self)
         heading.setProperty("role", "heading")
         column.addWidget(heading)
         grid = QGridLayout()
@@ -285,7 +285,7 @@ class ChangesPopover(QFrame):
         control = bench.control
         assert control is not None
         if not control.changes(state):
-            nothing = QLabel("no changes", self)
+            nothing = PlainLabel("no changes", self)
             nothing.setProperty("role", "dim")
             grid.addWidget(nothing, 0, 0)
         add_change_rows(grid, self, control, state, self._clear)

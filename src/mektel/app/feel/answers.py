@@ -16,6 +16,7 @@ from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import ChoiceDial, Dial, YesNoDial
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.number_dials import NumberDial
+from mektel.app.widgets.plain import tip
 from mektel.app.widgets.timing_dials import MILLISECONDS
 from mektel.core.errors import MektelError
 from mektel.core.kit import Control, Kit, measure_of, value_names
@@ -93,12 +94,12 @@ class Answers(Entries):
     def fill(self, menu: QMenu) -> None:
         menu.clear()
         control = self.bench.control
-        for kind, (title, tip) in TITLES.items():
+        for kind, (title, said) in TITLES.items():
             if kind == "follow" and (control is None or not followable(control)):
                 continue
             if kind == "iris" and (control is None or control.behaviour != "busy"):
                 continue
-            add_action(menu, title, self._add, kind).setToolTip(tip)
+            tip(add_action(menu, title, self._add, kind), said)
         menu.setToolTipsVisible(True)
 
     def _add(self, kind: str) -> None:

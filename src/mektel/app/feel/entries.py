@@ -7,12 +7,13 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QPushButton, QWidget
 
 from mektel.app.theme import GAP_2, GAP_3
 from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import Dial
 from mektel.app.widgets.layouts import empty
+from mektel.app.widgets.plain import PlainLabel
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Control, Kit
 
@@ -90,7 +91,7 @@ class Entries(QWidget):
         empty(self._grid)
         self.buttons, self.dials = [], {}
         if not entries:
-            none = QLabel(self.none, self)
+            none = PlainLabel(self.none, self)
             none.setProperty("role", "small")
             self._grid.addWidget(none, 0, 0)
             return

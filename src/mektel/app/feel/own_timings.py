@@ -8,7 +8,7 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QLabel, QMenu, QPushButton, QToolButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QMenu, QPushButton, QToolButton, QWidget
 
 from mektel.app.build.names import value_title
 from mektel.app.feel.answers import TITLES
@@ -16,6 +16,7 @@ from mektel.app.feel.track import Track
 from mektel.app.theme import GAP_1, GAP_3
 from mektel.app.widgets.layouts import empty
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import OUTLINE, Control, Kit
 from mektel.core.kit.control import ALL, CONTROL
@@ -102,12 +103,12 @@ class OwnTimings(QWidget):
                 gone = QToolButton(self)
                 gone.setText("×")
                 gone.setObjectName("quiet")
-                gone.setToolTip(f"Remove the timing of {place_title(control, place)}")
+                tip(gone, f"Remove the timing of {place_title(control, place)}")
                 gone.setAccessibleName(gone.toolTip())
                 gone.clicked.connect(lambda _=False, place=place: self.removed.emit(place))
                 self._grid.addWidget(gone, row, 2)
         for row, (at, answer) in enumerate(answers, len(places)):
-            label = QLabel(f"Answer  ·  {TITLES[answer.kind][0]}", self)
+            label = PlainLabel(f"Answer  ·  {TITLES[answer.kind][0]}", self)
             label.setProperty("role", "small")
             self._grid.addWidget(label, row, 0)
             self._add_track(at, TITLES[answer.kind][0], row, False)

@@ -7,7 +7,6 @@ from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QPushButton,
     QScrollArea,
@@ -27,6 +26,7 @@ from mektel.app.live_control import LiveControl
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5, ui_font
 from mektel.app.widgets.curve_view import CurveView
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.plain import PlainLabel, markup_label, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, STATES, Kit, parse_flags
 from mektel.core.kit.busy_sequence import can_be_busy, lay_busy_sequence
@@ -55,7 +55,7 @@ class FeelRoom(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_5, GAP_3, GAP_5, GAP_3)
         column.setSpacing(GAP_2)
-        self.empty = QLabel("Nothing to move yet. Put a control on the shelf first: choose a "
+        self.empty = PlainLabel("Nothing to move yet. Put a control on the shelf first: choose a "
                             "starter, or drop a drawing.", self)
         self.empty.setProperty("role", "dim")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -83,8 +83,7 @@ class FeelRoom(QWidget):
         inner.addLayout(row, 1)
         self.strip = FilmStrip(bench, self.whole)
         inner.addWidget(self.strip)
-        self.figures = QLabel(self.whole)
-        self.figures.setTextFormat(Qt.TextFormat.RichText)
+        self.figures = markup_label(self.whole)
         self.figures.setWordWrap(True)
         inner.addWidget(self.figures)
         self.own = OwnTimings(bench, self.whole)
@@ -118,20 +117,20 @@ class FeelRoom(QWidget):
     def _header(self, parent: QWidget) -> QWidget:
         whole = QWidget(parent)
         row = Flow(whole, GAP_3, GAP_1)
-        self.title = QLabel(parent)
+        self.title = PlainLabel(parent)
         self.title.setProperty("role", "title")
-        what = QLabel("how it answers", parent)
+        what = PlainLabel("how it answers", parent)
         what.setProperty("role", "dim")
         self.calm = QPushButton("Less motion", parent)
         self.calm.setProperty("small", True)
         self.calm.setCheckable(True)
-        self.calm.setToolTip("As where the platform asks for less motion: states change, nothing "
+        tip(self.calm, "As where the platform asks for less motion: states change, nothing "
                              "moves")
         self.calm.toggled.connect(self.live.set_calm)
         self.trails = QPushButton("Trails", parent)
         self.trails.setProperty("small", True)
         self.trails.setCheckable(True)
-        self.trails.setToolTip("Draws the path of everything that moves, in the try pad; where the "
+        tip(self.trails, "Draws the path of everything that moves, in the try pad; where the "
                                "dots are far apart it is fast")
         self.trails.toggled.connect(lambda _on: self._late.start())
         row.add(self.title)
@@ -149,7 +148,7 @@ class FeelRoom(QWidget):
             button.setProperty("small", True)
             button.setCheckable(True)
             button.setChecked(speed == 1.0)
-            button.setToolTip("How fast time goes in the try pad")
+            tip(button, "How fast time goes in the try pad")
             button.clicked.connect(lambda _=False, speed=speed: self._run_at(speed))
             self.speeds.addButton(button)
             speeds.addWidget(button)
@@ -177,7 +176,7 @@ class FeelRoom(QWidget):
         self.more_motion = QPushButton("Add endless motion  ▾", parent)
         self.busy = QPushButton("Make it a busy sequence", parent)
         self.busy.setObjectName("quiet")
-        self.busy.setToolTip("While busy it narrows to a circle and a spinner turns; then an iris "
+        tip(self.busy, "While busy it narrows to a circle and a spinner turns; then an iris "
                              "in its colour opens over the screen")
         self.busy.clicked.connect(self._make_busy)
         row.add(self.busy)

@@ -16,6 +16,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from mektel.app.theme import paint_focus, theme, ui_font
+from mektel.app.widgets.plain import tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import REST, states_of
 from mektel.core.motion.arrivals import Arrival, arrivals_of, summary, timing_at
@@ -172,7 +173,7 @@ class StateMap(QWidget):
             self._under = under
             self.setCursor(Qt.CursorShape.PointingHandCursor if under
                            else Qt.CursorShape.ArrowCursor)
-            self.setToolTip(f"{under.start} → {under.goal}" if under else "")
+            tip(self, f"{under.start} → {under.goal}" if under else "")
             self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

@@ -12,6 +12,7 @@ from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import ChoiceDial, Dial
 from mektel.app.widgets.menu import add_action
 from mektel.app.widgets.number_dials import NumberDial
+from mektel.app.widgets.plain import tip
 from mektel.core.kit import REST, Control, Kit, Measure, states_of, value_names
 from mektel.core.kit.answers import MOST_SWINGS, WHOLE_VALUES, Swing
 from mektel.core.kit.control import CONTROL, is_colour
@@ -70,8 +71,8 @@ class Swings(Entries):
             ready.append(("Shimmer", f"{shine.name} fades and comes back", Swing(
                 part=shine.id, value="opacity", amplitude=-0.4, period=2.0,
                 sides="one")))
-        for title, tip, swing in ready:
-            add_action(menu, title, self.add, title, swing, MOST_SWINGS).setToolTip(tip)
+        for title, said, swing in ready:
+            tip(add_action(menu, title, self.add, title, swing, MOST_SWINGS), said)
         menu.addSeparator()
         menus: dict[str, QMenu] = {}
         for (part, value), title in swinging_values(control):

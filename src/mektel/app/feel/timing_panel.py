@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from mektel.app.theme import GAP_1, GAP_3
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.timing_dials import TimingDials, timing_text
 from mektel.app.widgets.timing_popover import TimingPopover
 from mektel.app.workbench import Workbench
@@ -36,14 +37,14 @@ class TimingPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_3, 0, 0, 0)
         column.setSpacing(GAP_1)
-        self.title = QLabel(self)
+        self.title = PlainLabel(self)
         self.title.setProperty("role", "heading")
         self.title.setWordWrap(True)
         head = QHBoxLayout()
         head.addWidget(self.title, 1)
         self.named = QPushButton(self)
         self.named.setProperty("small", True)
-        self.named.setToolTip("A named timing is edited at one place for all that use it")
+        tip(self.named, "A named timing is edited at one place for all that use it")
         menu = QMenu(self.named)
         menu.aboutToShow.connect(lambda: self._fill(menu))
         self.named.setMenu(menu)

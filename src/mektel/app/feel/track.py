@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from mektel.app.theme import paint_focus, theme, ui_font
+from mektel.app.widgets.plain import tip
 
 GRIP, SIDE, HIGH = 7.0, 8.0, 26
 STEP = 0.01
@@ -31,7 +32,7 @@ class Track(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"Track of {name}")
-        self.setToolTip("Drag it to begin later, its end to take longer" if moves
+        tip(self, "Drag it to begin later, its end to take longer" if moves
                         else "Drag its end to take longer")
 
     def sizeHint(self) -> QSize:

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from mektel.app.theme import GAP_2, GAP_3
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.popover import Popover
 
 SHOWN, WIDTH = 10, 460
@@ -82,7 +82,7 @@ class FindBox(Popover):
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.itemClicked.connect(lambda _item: self._take())
-        self.nothing = QLabel("Nothing matches. Try part of the name.", self)
+        self.nothing = PlainLabel("Nothing matches. Try part of the name.", self)
         self.nothing.setProperty("role", "dim")
         for widget in (self.entry, self.list, self.nothing):
             column.addWidget(widget)
@@ -93,7 +93,7 @@ class FindBox(Popover):
         self.list.clear()
         for goal in self.shown:
             item = QListWidgetItem(f"{goal.name}    {goal.kind}")
-            item.setToolTip(goal.kind)
+            tip(item, goal.kind)
             self.list.addItem(item)
         self.list.setCurrentRow(0)
         self.list.setVisible(bool(self.shown))

@@ -10,7 +10,6 @@ from PySide6.QtCore import Qt, QUrl, Signal
 from PySide6.QtGui import QColor, QPalette, QTextBlock, QTextCursor
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QMenu,
     QPushButton,
     QTextBrowser,
@@ -20,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, theme, ui_font
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import PlainLabel, tip
 
 GUIDE = Path(__file__).resolve().parents[2] / "help" / "guide.md"
 # Pictures are in front of the user already; notes for the reader of the file are not for here.
@@ -60,7 +60,7 @@ class GuidePane(QWidget):
         column.setContentsMargins(GAP_4, GAP_3, GAP_3, 0)
         column.setSpacing(GAP_2)
         head = QHBoxLayout()
-        title = QLabel("Guide", self)
+        title = PlainLabel("Guide", self)
         title.setProperty("role", "heading")
         self.parts = QPushButton("Contents  ▾", self)
         self.parts.setObjectName("quiet")
@@ -71,7 +71,7 @@ class GuidePane(QWidget):
         self.close_button = QPushButton("✕", self)
         self.close_button.setObjectName("quiet")
         self.close_button.setAccessibleName("Close the guide")
-        self.close_button.setToolTip("Close the guide (Esc)")
+        tip(self.close_button, "Close the guide (Esc)")
         self.close_button.clicked.connect(self.closed)
         head.addWidget(title)
         head.addStretch(1)

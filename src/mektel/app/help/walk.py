@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from mektel.app.theme import GAP_2, GAP_3, GAP_4, theme
+from mektel.app.widgets.plain import PlainLabel
 
 if TYPE_CHECKING:
     from mektel.app.window import Window
@@ -69,7 +70,7 @@ class WalkBar(QFrame):
         row = QHBoxLayout(self)
         row.setContentsMargins(GAP_4, GAP_2, GAP_2, GAP_2)
         row.setSpacing(GAP_3)
-        self.count, self.text = QLabel(self), QLabel(self)
+        self.count, self.text = PlainLabel(self), PlainLabel(self)
         self.count.setProperty("role", "dim")
         self.text.setWordWrap(True)
         self.skip = QPushButton("Skip the walk", self)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter
@@ -12,7 +11,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QMenu,
     QPushButton,
     QScrollArea,
@@ -24,12 +22,13 @@ from mektel.app.dialogs import PICTURES, ask_open
 from mektel.app.notices import Notice
 from mektel.app.pictures import Wanted
 from mektel.app.reuse.palette_values import PaletteValues
+from mektel.app.reuse.swatch_rows import SwatchRow, SwatchRows
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_4, paint_focus, paint_selected
 from mektel.app.widgets.argument_dials import small
-from mektel.app.widgets.colour_popover import ColourPopover
 from mektel.app.widgets.colour_swatch import Swatch
 from mektel.app.widgets.layouts import empty
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.shows_pictures import ShowsPictures
 from mektel.app.workbench import Workbench
 from mektel.core.harmony import colours_of_picture, goes_with
@@ -42,105 +41,6 @@ from mektel.formats.kitfile import read_limited
 LARGEST_PICTURE = 16 * 1024 * 1024
 
 
-class SwatchRow:
-    """A palette colour: its value in the scheme that is looked at, its name, who uses it."""
-
-    def __init__(self, side: PaletteSide, name: str, row: int) -> None:
-        self.side, self.bench, self.name = side, side.bench, name
-        self.swatch = Swatch(f"Colour {name}", side.list)
-        self.swatch.clicked.connect(self._open)
-        self.entry = QLineEdit(name, side.list)
-        self.entry.setAccessibleName(f"Name of colour {name}")
-        self.entry.setProperty("flat", True)
-        self.entry.setToolTip("Renaming it updates everything that uses it")
-        self.entry.editingFinished.connect(self._rename)
-        self.used = QPushButton(side.list)
-        self.used.setObjectName("quiet")
-        self.used.clicked.connect(self._show_menu)
-        side.colours.addWidget(self.swatch, row, 0)
-        side.colours.addWidget(self.entry, row, 1)
-        side.colours.addWidget(self.used, row, 2, Qt.AlignmentFlag.AlignRight)
-
-    def refresh(self) -> None:
-        swatch = next(entry for entry in self.bench.kit.palette if entry.name == self.name)
-        self.swatch.show_colour(self.bench.drawn.colour(self.name))
-        users = palette_edits.users_of(self.bench.kit, self.name)
-        count = len(users)
-        text = f"= {swatch.formula}" if swatch.formula else (
-            "not used" if not count else "1 use" if count == 1 else f"{count} uses")
-        self.used.setText(text if len(text) < 22 else f"{text[:20]}…")
-        self.used.setToolTip("Used by " + ", ".join(users) if users else "Nothing uses it")
-
-    def _open(self) -> None:
-        name, bench = self.name, self.bench
-        self.side.choose(name)
-        popover = ColourPopover(bench.drawn, bench.drawn.colour(name), "", self.swatch)
-
-        def take(value: str, drag: bool) -> None:
-            colour = bench.drawn.colour(value)
-            scheme = bench.selection.scheme
-            bench.edit(f"colour {name}",
-                       lambda kit: palette_edits.set_swatch(kit, name, colour, scheme),
-                       ("swatch", name, scheme) if drag else None)
-
-        popover.changed.connect(take)
-        popover.drag_ended.connect(bench.end_drag)
-        popover.open_below(self.swatch)
-
-    def _rename(self) -> None:
-        new = self.entry.text().strip()
-        if new and new != self.name and self.entry.isModified():
-            old = self.name
-            self.entry.setModified(False)
-            self.bench.edit(f"rename colour {old}",
-                            lambda kit: palette_edits.rename(kit, old, new))
-            if any(swatch.name == old for swatch in self.bench.kit.palette):
-                self.entry.setText(old)  # refused, or as it was once made a name
-
-    def _show_menu(self) -> None:
-        menu = QMenu(self.used)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        name, bench = self.name, self.bench
-        for user in palette_edits.users_of(bench.kit, name):
-            known = next(
-                (control.id for control in bench.kit.controls if control.name == user), None)
-            if known:
-                add_action(menu, f"Select {user}", bench.select, known)
-        menu.addSeparator()
-        other = menu.addMenu("Replace it by")
-        for swatch in bench.kit.palette:
-            if swatch.name != name:
-                add_action(
-                    other,
-                    swatch.name,
-                    bench.edit,
-                    f"replace {name} by {swatch.name}",
-                    lambda kit, by=swatch.name: palette_edits.replace(kit, name, by),
-                )
-        follow = menu.addMenu("Follow another colour")
-        for swatch in bench.kit.palette:
-            for how in ("darken", "lighten"):
-                word = swatch.name.replace("-", "_")
-                if swatch.name != name:
-                    add_action(
-                        follow,
-                        f"{how} {swatch.name}",
-                        bench.edit,
-                        f"{name} follows {swatch.name}",
-                        lambda kit, text=f"{how}({word}, 0.15)": palette_edits.set_swatch_formula(
-                            kit, name, text
-                        ),
-                    )
-        add_action(
-            menu,
-            "Remove; what uses it keeps the colour",
-            bench.edit,
-            f"remove colour {name}",
-            lambda kit: palette_edits.remove(kit, name),
-        )
-        menu.popup(self.used.mapToGlobal(self.used.rect().bottomLeft()))
-
-
 class FinishTile(ShowsPictures, QAbstractButton):
     """The selected control as a finish draws it."""
 
@@ -150,7 +50,7 @@ class FinishTile(ShowsPictures, QAbstractButton):
         self.watch(bench.pictures)
         self.setText(finish or "as drawn")
         self.setAccessibleName(f"Finish {self.text()}")
-        self.setToolTip(finish_text(finish) if finish else "Every control as it is designed")
+        tip(self, finish_text(finish) if finish else "Every control as it is designed")
         self.setFixedSize(80, 56)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self._take)
@@ -198,9 +98,12 @@ class PaletteSide(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setMinimumWidth(292)
-        self._built: tuple[Any, ...] = ()
-        self.rows: dict[str, SwatchRow] = {}
         self.finish_tiles: dict[str, FinishTile] = {}
+        self._build()
+
+    @property
+    def rows(self) -> dict[str, SwatchRow]:
+        return self.colours.by_name
 
     def choose(self, name: str) -> None:
         self.chosen = name
@@ -208,25 +111,18 @@ class PaletteSide(QScrollArea):
 
     def refresh(self) -> None:
         kit = self.bench.kit
-        shape = (
-            tuple(swatch.name for swatch in kit.palette),
-            kit.values,
-            kit.schemes,
-            tuple(finishes()),
-            self.bench.selection.scheme,
-        )
-        if shape != self._built:
-            self._built = shape
-            self._build(kit)
-        for row in self.rows.values():
-            row.refresh()
+        self.schemes.setText(self._scheme_text(kit))
+        self.colours.refresh(kit)
+        self.values.refresh()
+        if tuple(self.finish_tiles) != (AS_DRAWN, *finishes()):
+            self._make_finish_tiles()
         for tile in self.finish_tiles.values():
             tile.update()
         self.finish_problem.setText(finish_problem(kit))
         self.finish_problem.setVisible(bool(finish_problem(kit)))
         self._show_family()
 
-    def _build(self, kit: Kit) -> None:
+    def _build(self) -> None:
         self.inside = QWidget(self)
         self.inside.setObjectName("panel")
         column = QVBoxLayout(self.inside)
@@ -235,31 +131,16 @@ class PaletteSide(QScrollArea):
         head = QHBoxLayout()
         head.addWidget(self._heading("Palette of the kit"))
         head.addStretch(1)
-        self.schemes = QPushButton(self._scheme_text(kit), self.inside)
+        self.schemes = QPushButton(self.inside)
         self.schemes.setObjectName("quiet")
         self.schemes.setAccessibleName("Schemes")
-        self.schemes.setToolTip("Other values for the same names, such as for night")
+        tip(self.schemes, "Other values for the same names, such as for night")
         self.schemes.clicked.connect(self._show_schemes)
         head.addWidget(self.schemes)
         column.addLayout(head)
-        # A long palette scrolls by itself, so that what is below it stays in sight.
-        scroll = QScrollArea(self.inside)
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.list = QWidget(scroll)
-        self.list.setObjectName("panel")
-        self.colours = QGridLayout(self.list)
-        self.colours.setContentsMargins(0, 0, GAP_2, 0)
-        self.colours.setHorizontalSpacing(GAP_3)
-        self.colours.setVerticalSpacing(2)
-        self.colours.setColumnStretch(1, 1)
-        self.rows = {swatch.name: SwatchRow(self, swatch.name, at)
-                     for at, swatch in enumerate(kit.palette)}
-        self.colours.setRowStretch(len(self.rows), 1)
-        scroll.setWidget(self.list)
-        scroll.setFixedHeight(min(284, 30 * len(self.rows) + 4))
-        column.addWidget(scroll)
+        self.colours = SwatchRows(self.bench, self.inside)
+        self.colours.opened.connect(self.choose)
+        column.addWidget(self.colours)
         add = QHBoxLayout()
         self.add_button = QPushButton("+ colour", self.inside)
         self.add_button.setObjectName("quiet")
@@ -287,27 +168,30 @@ class PaletteSide(QScrollArea):
         column.addWidget(self.values)
         column.addSpacing(GAP_2)
         column.addWidget(self._heading("Finish of the whole kit"))
-        tiles = QGridLayout()
-        tiles.setSpacing(GAP_1)
-        self.finish_tiles = {}
-        for at, finish in enumerate((AS_DRAWN, *finishes())):
-            tile = FinishTile(finish, self.bench, self.inside)
-            tiles.addWidget(tile, at // 3, at % 3)
-            self.finish_tiles[finish] = tile
-        tiles.setColumnStretch(3, 1)
-        column.addLayout(tiles)
-        self.finish_problem = QLabel(self.inside)
+        self.tiles = QGridLayout()
+        self.tiles.setSpacing(GAP_1)
+        self.tiles.setColumnStretch(3, 1)
+        column.addLayout(self.tiles)
+        self.finish_problem = PlainLabel("", self.inside)
         self.finish_problem.setProperty("role", "bad")
         self.finish_problem.setWordWrap(True)
         column.addWidget(self.finish_problem)
         column.addStretch(1)
         self.setWidget(self.inside)
 
+    def _make_finish_tiles(self) -> None:
+        empty(self.tiles)
+        self.finish_tiles = {}
+        for at, finish in enumerate((AS_DRAWN, *finishes())):
+            tile = FinishTile(finish, self.bench, self.inside)
+            self.tiles.addWidget(tile, at // 3, at % 3)
+            self.finish_tiles[finish] = tile
+
     def _heading(self, text: str) -> QLabel:
-        label = QLabel(text, self.inside)
-        label.setProperty("role", "heading")
-        label.setWordWrap(True)
-        return label
+        heading = PlainLabel(text, self.inside)
+        heading.setProperty("role", "heading")
+        heading.setWordWrap(True)
+        return heading
 
     # Colours that go together
 
@@ -324,7 +208,7 @@ class PaletteSide(QScrollArea):
         for what, colour in goes_with(kit.colour(self.chosen)[:7]):
             chip = Swatch(f"{what} {colour}", self.inside, 36)
             chip.show_colour(colour)
-            chip.setToolTip(f"{what}, {colour}: press to add it to the palette")
+            tip(chip, f"{what}, {colour}: press to add it to the palette")
             chip.clicked.connect(
                 lambda _=False, colour=colour, what=what: self._add_colour(
                     colour, f"{self.chosen}-{what}"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt
@@ -11,7 +10,9 @@ from PySide6.QtWidgets import QGridLayout, QLineEdit, QMenu, QPushButton, QVBoxL
 from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_3
 from mektel.app.widgets.argument_dials import small
+from mektel.app.widgets.layouts import remove_later
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import tip
 from mektel.app.widgets.timing_dials import timing_text
 from mektel.app.widgets.timing_popover import TimingPopover
 from mektel.app.workbench import Workbench
@@ -25,29 +26,83 @@ NEW: dict[str, Any] = {
 TYPED = ("length", "duration", "number", "font")
 
 
+class ValueRow:
+    """A palette value: its name, its value, and a way to take it out of the palette. It stands for
+    a place in the palette, and is kept while names and values change.
+    """
+
+    def __init__(self, side: PaletteValues, at: int, is_timing: bool) -> None:
+        self.side, self.is_timing = side, is_timing
+        self.entry: PaletteValue | None = None
+        self.name = QLineEdit(side)
+        self.name.setProperty("flat", True)
+        self.name.editingFinished.connect(lambda: side.rename(self))
+        self.value: QLineEdit | QPushButton
+        if is_timing:
+            self.value = QPushButton(side)
+            self.value.setObjectName("quiet")
+            self.value.clicked.connect(lambda: side.edit_timing(self.shown.name))
+        else:
+            self.value = QLineEdit(side)
+            self.value.setProperty("flat", True)
+            self.value.setAlignment(Qt.AlignmentFlag.AlignRight)
+            self.value.editingFinished.connect(lambda: side.set_value(self))
+        self.gone = QPushButton("✕", side)
+        self.gone.setObjectName("quiet")
+        tip(self.gone, "Take it out of the palette; what uses it keeps its value")
+        self.gone.clicked.connect(lambda: side.remove(self.shown.name))
+        side.grid.addWidget(self.name, at, 0)
+        side.grid.addWidget(self.value, at, 1, Qt.AlignmentFlag.AlignRight)
+        side.grid.addWidget(self.gone, at, 2)
+
+    @property
+    def shown(self) -> PaletteValue:
+        assert self.entry is not None
+        return self.entry
+
+    def show_entry(self, entry: PaletteValue) -> None:
+        users = palette_edits.users_of(self.side.bench.kit, entry.name)
+        tip(self.name, "Used by " + ", ".join(users) if users else "Nothing uses it yet")
+        if entry == self.entry:
+            return
+        self.entry = entry
+        self.name.setText(entry.name)
+        self.name.setAccessibleName(f"Name of {entry.name}")
+        self.value.setAccessibleName(f"Value of {entry.name}")
+        self.gone.setAccessibleName(f"Remove {entry.name}")
+        if self.is_timing:
+            whole = timing_text(entry.value)
+            self.value.setText(whole.partition(",")[0])
+            tip(self.value, whole)
+        else:
+            self.value.setText(palette_value_text(entry))
+            self.value.setEnabled(entry.type in TYPED)
+
+    def remove(self) -> None:
+        for widget in (self.name, self.value, self.gone):
+            remove_later(widget)
+
+
 class PaletteValues(QWidget):
-    """A row for each: its name, its value, and a way to take it out of the palette."""
+    """A row for each."""
 
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         super().__init__(parent)
         self.bench = bench
         self.setObjectName("panel")
-        self.rows: dict[str, tuple[QLineEdit, QWidget]] = {}
+        self._rows: list[ValueRow] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(GAP_2)
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(GAP_3)
-        grid.setVerticalSpacing(2)
-        grid.setColumnStretch(0, 1)
-        for at, entry in enumerate(bench.kit.values):
-            self._add_row(grid, at, entry)
-        column.addLayout(grid)
-        if not bench.kit.values:
-            none = small("None yet. Formulas can use them by name, and changes of state can "
-                         "follow a timing.", self)
-            none.setWordWrap(True)
-            column.addWidget(none)
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(GAP_3)
+        self.grid.setVerticalSpacing(2)
+        self.grid.setColumnStretch(0, 1)
+        column.addLayout(self.grid)
+        self.none = small("None yet. Formulas can use them by name, and changes of state can "
+                          "follow a timing.", self)
+        self.none.setWordWrap(True)
+        column.addWidget(self.none)
         self.more = QPushButton("+ length, time, timing, style", self)
         self.more.setObjectName("quiet")
         menu = QMenu(self.more)
@@ -56,53 +111,37 @@ class PaletteValues(QWidget):
         self.more.setMenu(menu)
         column.addWidget(self.more, 0, Qt.AlignmentFlag.AlignLeft)
 
-    def _add_row(self, grid: QGridLayout, at: int, entry: PaletteValue) -> None:
-        name = QLineEdit(entry.name, self)
-        name.setAccessibleName(f"Name of {entry.name}")
-        name.setProperty("flat", True)
-        users = palette_edits.users_of(self.bench.kit, entry.name)
-        name.setToolTip("Used by " + ", ".join(users) if users else "Nothing uses it yet")
-        name.editingFinished.connect(partial(self._rename, entry.name, name))
-        value: QWidget
-        if entry.type == "timing":
-            whole = timing_text(entry.value)
-            value = QPushButton(whole.partition(",")[0], self)
-            value.setObjectName("quiet")
-            value.setToolTip(whole)
-            value.clicked.connect(partial(self.edit_timing, entry.name))
-        else:
-            value = QLineEdit(palette_value_text(entry), self)
-            value.setProperty("flat", True)
-            value.setAlignment(Qt.AlignmentFlag.AlignRight)
-            value.setEnabled(entry.type in TYPED)
-            value.editingFinished.connect(partial(self._set, entry, value))
-        value.setAccessibleName(f"Value of {entry.name}")
-        gone = QPushButton("✕", self)
-        gone.setObjectName("quiet")
-        gone.setAccessibleName(f"Remove {entry.name}")
-        gone.setToolTip("Take it out of the palette; what uses it keeps its value")
-        gone.clicked.connect(partial(self._remove, entry.name))
-        grid.addWidget(name, at, 0)
-        grid.addWidget(value, at, 1, Qt.AlignmentFlag.AlignRight)
-        grid.addWidget(gone, at, 2)
-        self.rows[entry.name] = (name, value)
+    @property
+    def rows(self) -> dict[str, tuple[QLineEdit, QWidget]]:
+        return {row.shown.name: (row.name, row.value) for row in self._rows}
 
-    def edit_timing(self, name: str, _checked: bool = False) -> None:
+    def refresh(self) -> None:
+        entries = self.bench.kit.values
+        self.none.setVisible(not entries)
+        while len(self._rows) > len(entries):
+            self._rows.pop().remove()
+        for at, entry in enumerate(entries):
+            is_timing = entry.type == "timing"
+            if at < len(self._rows) and self._rows[at].is_timing != is_timing:
+                self._rows[at].remove()
+                self._rows[at] = ValueRow(self, at, is_timing)
+            elif at == len(self._rows):
+                self._rows.append(ValueRow(self, at, is_timing))
+            self._rows[at].show_entry(entry)
+
+    def edit_timing(self, name: str) -> None:
         """Opens the curve and the dials of a timing."""
-        # Each edit builds the rows anew: the popover belongs to what stays.
         TimingPopover(self.bench, name, self.window()).open_below(self.rows[name][1])
 
-    def _remove(self, name: str, _checked: bool = False) -> None:
+    def remove(self, name: str) -> None:
         self.bench.edit(f"remove {name}", lambda kit: palette_edits.remove(kit, name))
 
-    def _rename(self, name: str, entry: QLineEdit) -> None:
-        new = entry.text().strip()
-        if not entry.isModified() or not new or new == name:
-            return
-        entry.setModified(False)
-        if not self.bench.edit(f"rename {name}",
-                               lambda kit: palette_edits.rename(kit, name, new)):
-            entry.setText(name)
+    def rename(self, row: ValueRow) -> None:
+        name, new = row.shown.name, row.name.text().strip()
+        if row.name.isModified() and new and new != name:
+            row.name.setModified(False)
+            self.bench.edit(f"rename {name}", lambda kit: palette_edits.rename(kit, name, new))
+            row.name.setText(row.shown.name)  # refused, or as it was once made a name
 
     def _add(self, kind: Any) -> None:
         taken = [swatch.name for swatch in self.bench.kit.palette]
@@ -111,8 +150,9 @@ class PaletteValues(QWidget):
         entry = PaletteValue(name=name, type=kind, value=NEW[kind])
         self.bench.edit(f"new {name}", lambda kit: palette_edits.set_palette_value(kit, entry))
 
-    def _set(self, entry: PaletteValue, field: QLineEdit) -> None:
-        if not field.isModified():
+    def set_value(self, row: ValueRow) -> None:
+        field, entry = row.value, row.shown
+        if not isinstance(field, QLineEdit) or not field.isModified():
             return
         field.setModified(False)
         typed = field.text().strip().removesuffix("px").removesuffix("s").strip()
@@ -123,9 +163,9 @@ class PaletteValues(QWidget):
             self.bench.noticed.emit(Notice(
                 f"{entry.name}: “{field.text()}” is not a number. Write digits, such as 12.",
                 bad=True))
-            field.setText(palette_value_text(entry))
-            return
-        self.bench.edit(entry.name, lambda kit: palette_edits.set_palette_value(kit, new))
+        else:
+            self.bench.edit(entry.name, lambda kit: palette_edits.set_palette_value(kit, new))
+        field.setText(palette_value_text(row.shown))  # where it was refused, or in our own form
 
 
 def palette_value_text(entry: PaletteValue) -> str:

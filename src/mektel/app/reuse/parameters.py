@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -31,7 +30,9 @@ from mektel.app.widgets.argument_dials import (
     value_editor,
 )
 from mektel.app.widgets.dials import ChoiceButton, Dial, Switch
+from mektel.app.widgets.layouts import remove_later
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import CONTROL, Control, Kit, Parameter, parameter_edits
 from mektel.core.look import problems_of
@@ -44,66 +45,52 @@ MOST_OF_NAME = 96
 
 
 class ParameterRow:
-    """The editors of one parameter, in one row of the table."""
+    """The editors of one parameter, in two lines of the table. It stands for a place in the table,
+    and is kept while the parameter changes: what is typed is taken over in the middle of a press on
+    another row.
+    """
 
-    def __init__(self, table: ParameterTable, parameter: Parameter, row: int) -> None:
-        self.table, self.bench, self.name = table, table.bench, parameter.name
+    def __init__(self, table: ParameterTable, at: int) -> None:
+        self.table, self.bench, self.name, self.line = table, table.bench, "", 2 * at + 1
+        self._edited: tuple[Any, ...] = ()
         parent, grid = table.inside, table.grid
-        self.entry = QLineEdit(parameter.name, parent)
-        self.entry.setAccessibleName(f"Name of {parameter.name}")
-        self.entry.setToolTip("What it is called in code")
+        self.entry = QLineEdit(parent)
+        tip(self.entry, "What it is called in code")
         self.entry.setProperty("flat", True)
         self.entry.setStyleSheet("font-weight: 600;")
-        self.entry.setMinimumWidth(
-            min(MOST_OF_NAME, self.entry.fontMetrics().horizontalAdvance(parameter.name) + 14))
         self.entry.editingFinished.connect(self._rename)
-        self.type = ChoiceButton(list(TYPES), f"Type of {parameter.name}", parent)
-        self.type.show_value(parameter.type)
+        self.type = ChoiceButton(list(TYPES), "", parent)
         self.type.chosen.connect(self._set_type)
-        self.value: Dial | None = value_editor(parameter, f"Default of {parameter.name}", parent)
-        shown: QWidget = self.value if self.value is not None else small("none", parent)
-        if self.value is not None:
-            self.value.changed.connect(self._set_default)
-            self.value.drag_ended.connect(self.bench.end_drag)
-        self.required = Switch("required", "optional", f"{parameter.name} is required", parent)
-        self.required.show_value(parameter.required)
+        self.value: Dial | None = None
+        self.shown: QWidget | None = None
+        self.required = Switch("required", "optional", "", parent)
         self.required.clicked.connect(
             lambda: self._change(required=not table.parameter(self.name).required))
-        self.limits = QLineEdit(_limits(parameter), parent)
-        self.limits.setAccessibleName(f"Limits of {parameter.name}")
+        self.limits = QLineEdit(parent)
         self.limits.setProperty("flat", True)
-        self.limits.setPlaceholderText(
-            "any" if parameter.type in ("number", "length", "duration")
-            else "words, separated by commas" if parameter.type in ("choice", "icon") else "none")
-        self.limits.setEnabled(parameter.type in (
-            "number", "length", "duration", "choice", "icon"))
         self.limits.editingFinished.connect(self._set_limits)
-        self.drives = QLabel(parent)
+        self.drives = PlainLabel(parent)
         self.drives.setWordWrap(True)
         self.drives.setStyleSheet("font-size: 12px;")
-        self.drives.setTextFormat(Qt.TextFormat.PlainText)
         self.remove = QPushButton("✕", parent)
         self.remove.setObjectName("quiet")
-        self.remove.setAccessibleName(f"Remove {parameter.name}")
-        self.remove.setToolTip("Remove the parameter; what it sets keeps its value")
+        tip(self.remove, "Remove the parameter; what it sets keeps its value")
         self.remove.clicked.connect(self._remove)
-        for column, widget in enumerate((self.entry, self.type, shown, self.required,
-                                         self.limits, self.drives, self.remove)):
-            grid.addWidget(widget, row, column, Qt.AlignmentFlag.AlignVCenter)
-        grid.setRowMinimumHeight(row, 32)
-        self.shown = shown
         # What shipped code says of it, below: in docstrings, types and descriptions.
         self.help = self._written("help", "What it does, for whoever uses the control")
         self.example = self._written("example", "an example")
-        grid.addWidget(self.help, row + 1, 0, 1, 5)
-        grid.addWidget(self.example, row + 1, 5, 1, 2)
+        for column, widget in ((0, self.entry), (1, self.type), (3, self.required),
+                               (4, self.limits), (5, self.drives), (6, self.remove)):
+            grid.addWidget(widget, self.line, column, Qt.AlignmentFlag.AlignVCenter)
+        grid.setRowMinimumHeight(self.line, 32)
+        grid.addWidget(self.help, self.line + 1, 0, 1, 5)
+        grid.addWidget(self.example, self.line + 1, 5, 1, 2)
 
     def _written(self, field: str, hint: str) -> QLineEdit:
         entry = QLineEdit(self.table.inside)
         entry.setProperty("flat", True)
         entry.setPlaceholderText(hint)
-        entry.setAccessibleName(f"{field.capitalize()} of {self.name}")
-        entry.setToolTip("Appears in the documentation of the shipped code")
+        tip(entry, "Appears in the documentation of the shipped code")
         entry.setStyleSheet("font-size: 12px;")
         entry.setMinimumHeight(24)
 
@@ -115,8 +102,58 @@ class ParameterRow:
         entry.editingFinished.connect(take)
         return entry
 
+    def delete(self) -> None:
+        self.table.grid.setRowMinimumHeight(self.line, 0)
+        for widget in (self.entry, self.type, self.shown, self.required, self.limits, self.drives,
+                       self.remove, self.help, self.example):
+            if widget is not None:
+                remove_later(widget)
+
+    def _show_name(self, name: str) -> None:
+        self.name = name
+        self.entry.setText(name)
+        self.entry.setMinimumWidth(
+            min(MOST_OF_NAME, self.entry.fontMetrics().horizontalAdvance(name) + 14))
+        for what, widget in (("Name", self.entry), ("Type", self.type), ("Limits", self.limits),
+                             ("Help", self.help), ("Example", self.example)):
+            widget.setAccessibleName(f"{what} of {name}")
+        for entry in (self.help, self.example):
+            entry.setModified(False)
+        self.required.setAccessibleName(f"{name} is required")
+        self.remove.setAccessibleName(f"Remove {name}")
+        self._edited = ()
+
+    def _show_editor(self, parameter: Parameter) -> None:
+        """The editor of the default, anew where the type or the limits are others."""
+        parent, before = self.table.inside, self.shown
+        self.value = value_editor(parameter, f"Default of {parameter.name}", parent)
+        self.shown = self.value if self.value is not None else small("none", parent)
+        if self.value is not None:
+            self.value.changed.connect(self._set_default)
+            self.value.drag_ended.connect(self.bench.end_drag)
+        if before is not None:
+            self.table.grid.removeWidget(before)
+            remove_later(before)
+        self.table.grid.addWidget(self.shown, self.line, 2, Qt.AlignmentFlag.AlignVCenter)
+        if before is not None:
+            QWidget.setTabOrder(self.type, self.shown)
+        self.limits.setPlaceholderText(
+            "any" if parameter.type in ("number", "length", "duration")
+            else "words, separated by commas" if parameter.type in ("choice", "icon") else "none")
+        self.limits.setEnabled(parameter.type in (
+            "number", "length", "duration", "choice", "icon"))
+
     def show_parameter(self, parameter: Parameter, control: Control, problems: dict[Any, str]
                        ) -> None:
+        if parameter.name != self.name:
+            self._show_name(parameter.name)
+        edited = (control.id, parameter.type, parameter.min, parameter.max, parameter.choices)
+        if edited != self._edited:
+            self._edited = edited
+            self._show_editor(parameter)
+            self.limits.setText(_limits(parameter))
+        self.type.show_value(parameter.type)
+        self.required.show_value(parameter.required)
         if self.value is not None:
             show_value(self.value, parameter, parameter.default, self.bench.drawn)
         for entry, said in ((self.help, parameter.help), (self.example, parameter.example)):
@@ -138,8 +175,9 @@ class ParameterRow:
         new = self.entry.text().strip()
         if new != self.name and self.entry.isModified():
             self.entry.setModified(False)
-            if not new or not self._change(name=new):
-                self.entry.setText(self.name)
+            if new:
+                self._change(name=new)
+            self.entry.setText(self.name)  # refused, or as it was once made a name
 
     def _set_type(self, kind: str) -> None:
         more: dict[str, Any] = {"choices": ("one", "other")} if kind == "choice" else {}
@@ -161,8 +199,8 @@ class ParameterRow:
             more: dict[str, Any] = {}
             if choices and parameter.default not in choices:
                 more["default"] = choices[0]
-            if not self._change(choices=choices, **more):
-                self.limits.setText(_limits(parameter))
+            self._change(choices=choices, **more)
+            self.limits.setText(_limits(self.table.parameter(self.name)))
             return
         limits = re.sub(r"\bto\b|[–,]", " ", self.limits.text()).split()
         try:
@@ -173,6 +211,7 @@ class ParameterRow:
             self.limits.setText(_limits(parameter))
             return
         self._change(min=low, max=high)
+        self.limits.setText(_limits(self.table.parameter(self.name)))
 
     def _remove(self) -> None:
         self.bench.edit(
@@ -185,13 +224,12 @@ class ParameterTable(QFrame):
         super().__init__(parent)
         self.setObjectName("strip")
         self.bench = bench
-        self.rows: dict[str, ParameterRow] = {}
-        self._built: tuple[Any, ...] = ()
+        self._rows: list[ParameterRow] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_5, GAP_3, GAP_5, GAP_3)
         column.setSpacing(GAP_1)
         head = QHBoxLayout()
-        self.heading = QLabel(self)
+        self.heading = PlainLabel(self)
         self.heading.setProperty("role", "heading")
         head.addWidget(self.heading)
         head.addStretch(1)
@@ -203,7 +241,7 @@ class ParameterTable(QFrame):
         self.add_button.setMenu(menu)
         head.addWidget(self.add_button)
         column.addLayout(head)
-        self.empty = QLabel(
+        self.empty = PlainLabel(
             "None yet. In Build, right-click the name of a dial and choose “Make it a parameter”; "
             "or add one here and write its name into a formula.", self)
         self.empty.setProperty("role", "dim")
@@ -215,9 +253,22 @@ class ParameterTable(QFrame):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._scroll = scroll
         self.inside = QWidget(scroll)
+        self.inside.setObjectName("panel")
         self.grid = QGridLayout(self.inside)
+        self.grid.setContentsMargins(0, 0, GAP_2, 0)
+        self.grid.setHorizontalSpacing(GAP_3)
+        self.grid.setVerticalSpacing(4)
+        for at, (title, wide) in enumerate(COLUMNS):
+            label = small(title, self.inside)
+            label.setWordWrap(True)
+            self.grid.addWidget(label, 0, at)
+            self.grid.setColumnStretch(at, wide)
         scroll.setWidget(self.inside)
         column.addWidget(scroll, 1)
+
+    @property
+    def rows(self) -> dict[str, ParameterRow]:
+        return {row.name: row for row in self._rows}
 
     def parameter(self, name: str) -> Parameter:
         control = self.bench.control
@@ -231,40 +282,18 @@ class ParameterTable(QFrame):
         self.heading.setText(f"Parameters: what someone using {control.name} may set")
         self.empty.setVisible(not control.parameters)
         self._scroll.setVisible(bool(control.parameters))
-        shape = (control.id, *((p.name, p.type, p.required, p.min, p.max, p.choices)
-                               for p in control.parameters))
-        if shape != self._built:
-            self._built = shape
-            self._build(control)
+        count = len(control.parameters)
+        if len(self._rows) != count:
+            self.grid.setRowStretch(2 * len(self._rows) + 1, 0)
+            while len(self._rows) > count:
+                self._rows.pop().delete()
+            while len(self._rows) < count:
+                self._rows.append(ParameterRow(self, len(self._rows)))
+            self.grid.setRowStretch(2 * count + 1, 1)
         problems = {(problem.condition, problem.part, problem.path): problem.text
                     for problem in problems_of(self.bench.drawn, control)}
-        for parameter in control.parameters:
-            self.rows[parameter.name].show_parameter(parameter, control, problems)
-
-    def _build(self, control: Control) -> None:
-        focus = self.focusWidget()
-        focused = focus.accessibleName() if focus is not None else ""
-        old = self.inside
-        self.inside = QWidget(self._scroll)
-        self.inside.setObjectName("panel")
-        self.grid = QGridLayout(self.inside)
-        self.grid.setContentsMargins(0, 0, GAP_2, 0)
-        self.grid.setHorizontalSpacing(GAP_3)
-        self.grid.setVerticalSpacing(4)
-        for at, (title, wide) in enumerate(COLUMNS):
-            label = small(title, self.inside)
-            label.setWordWrap(True)
-            self.grid.addWidget(label, 0, at)
-            self.grid.setColumnStretch(at, wide)
-        self.rows = {parameter.name: ParameterRow(self, parameter, 2 * at + 1)
-                     for at, parameter in enumerate(control.parameters)}
-        self.grid.setRowStretch(2 * len(self.rows) + 1, 1)
-        self._scroll.setWidget(self.inside)
-        del old
-        for child in self.inside.findChildren(QWidget):
-            if focused and child.accessibleName() == focused:
-                child.setFocus()
-                break
+        for row, parameter in zip(self._rows, control.parameters, strict=True):
+            row.show_parameter(parameter, control, problems)
 
     def _add(self, kind: str) -> None:
         control = self.bench.control

@@ -8,7 +8,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -27,6 +26,7 @@ from mektel.app.widgets.dials import Dial
 from mektel.app.widgets.flow import Flow
 from mektel.app.widgets.layouts import empty
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.workbench import Workbench
 from mektel.core.kit import Kit, Variation, parameter_edits
 
@@ -105,7 +105,7 @@ class Arguments(QWidget):
             self._grid.setColumnStretch(at % ACROSS, 1)
         gone = QPushButton("Remove", self)
         gone.setObjectName("quiet")
-        gone.setToolTip("Remove this variation")
+        tip(gone, "Remove this variation")
         gone.clicked.connect(lambda: remove_variation(self.bench, self.at - 1))
         self._grid.addWidget(gone, 1, ACROSS)
 
@@ -144,7 +144,7 @@ class ReuseRoom(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        self.empty = QLabel("Nothing to reuse yet. Put a control on the shelf first: choose a "
+        self.empty = PlainLabel("Nothing to reuse yet. Put a control on the shelf first: choose a "
                             "starter, or drop a drawing.", self)
         self.empty.setProperty("role", "dim")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -177,13 +177,13 @@ class ReuseRoom(QWidget):
     def _header(self, parent: QWidget) -> QWidget:
         whole = QWidget(parent)
         row = Flow(whole, GAP_3, GAP_1)
-        self.title = QLabel(parent)
+        self.title = PlainLabel(parent)
         self.title.setProperty("role", "title")
-        self.count = QLabel(parent)
+        self.count = PlainLabel(parent)
         self.count.setProperty("role", "dim")
         self.longest = QPushButton("Try another text  ▾", parent)
         self.longest.setProperty("small", True)
-        self.longest.setToolTip("Adds a variation with a long text, or one in another language")
+        tip(self.longest, "Adds a variation with a long text, or one in another language")
         menu = QMenu(self.longest)
         for title, text in LAID_IN.items():
             add_action(menu, title, self._lay_in, text, title)
@@ -223,7 +223,7 @@ class ReuseRoom(QWidget):
         control = self.bench.control
         self.empty.setVisible(control is None)
         self.split.setVisible(control is not None)
-        if not self.isVisible() and self.palette_side.widget() is not None:
+        if not self.isVisible():
             return  # brought up to date when it is shown
         self.palette_side.refresh()
         if control is None:

@@ -25,6 +25,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.ship.matrix import Matrix
 from mektel.app.theme import GAP_2, paint_focus, theme, ui_font
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.core.proof import difference_picture
 from mektel.targets.match import BAR, BAR_WITH_TEXT, Match
 from mektel.targets.overview import ControlVerdicts
@@ -46,7 +47,7 @@ class MatchRows(QWidget):
         self.at = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Difference per state")
-        self.setToolTip(
+        tip(self,
             f"Mean difference of 255 without text (at most {BAR:g}) and with text (at most "
             f"{BAR_WITH_TEXT:g}), the worst pixel; the verdict looks at every block, at edges, "
             "at what answers the pointer, and at the text"
@@ -203,9 +204,8 @@ class MatchPanel(QWidget):
         self.text = self._label("dim")
         self.rows = MatchRows(self)
         self.evidence = Evidence(self)
-        self.verdict = QLabel(self)
+        self.verdict = PlainLabel(self)
         self.verdict.setWordWrap(True)
-        self.verdict.setTextFormat(Qt.TextFormat.PlainText)
         self.rows.selected.connect(lambda at: self._show(self.rows.matches[at]))
         for widget in (self.heading, self.text, self.rows):
             column.addWidget(widget)
@@ -224,7 +224,7 @@ class MatchPanel(QWidget):
         return scroll
 
     def _label(self, role: str) -> QLabel:
-        label = QLabel(self)
+        label = PlainLabel(self)
         label.setProperty("role", role)
         label.setWordWrap(True)
         return label

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPoint, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtWidgets import QWidget
 
 from mektel.app.theme import paint_focus, theme, ui_font
+from mektel.app.widgets.plain import show_tip
 from mektel.targets.overview import ControlVerdicts, Verdict
 
 ROW, NAME, STRIPE = 28, 0.3, 4
@@ -124,7 +125,7 @@ class Matrix(QWidget):
                 end = "; ".join(verdict.faults) or "as designed"
                 text = (f"{self.names[row.control]}, {self.titles[target]}, {verdict.state}: mean "
                         f"{verdict.mean:.2f} of 255, {end}")
-            QToolTip.showText(event.globalPos(), text, self)
+            show_tip(event.globalPos(), text, self)
             return True
         return super().event(event)
 

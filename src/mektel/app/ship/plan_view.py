@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QScrollArea, QWidget
 
 from mektel.app.theme import GAP_1, GAP_2
 from mektel.app.widgets.layouts import empty
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.targets import LayerPlan
 
 HOW_ROLE = {"native": "good", "baked": "warn", "partly": "warn", "lost": "bad"}
@@ -38,8 +39,8 @@ class PlanView(QScrollArea):
         self.clear()
         for row, plan in enumerate(plans):
             how = self._label(plan.how, HOW_ROLE[plan.how])
-            how.setToolTip(f"{plan.how}: {MEANING[plan.how]}")
-            name = QLabel(plan.layer, self)
+            tip(how, f"{plan.how}: {MEANING[plan.how]}")
+            name = PlainLabel(plan.layer, self)
             name.setWordWrap(True)
             self._rows.addWidget(name, row * 2, 0)
             self._rows.addWidget(how, row * 2, 1)
@@ -53,7 +54,7 @@ class PlanView(QScrollArea):
         self._rows.setRowStretch(last + 20, 1)
 
     def _label(self, text: str, role: str) -> QLabel:
-        label = QLabel(text, self)
+        label = PlainLabel(text, self)
         label.setProperty("role", role)
         return label
 

@@ -26,6 +26,7 @@ from mektel.app.ship.targets import TargetCard
 from mektel.app.ship.worker import PreviewWork, ShipWork
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, GAP_5
 from mektel.app.widgets.flow import Flow
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.whole_rows import WholeRows
 from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
@@ -97,9 +98,9 @@ class ShipRoom(QWidget):
         whole = QWidget(self)
         row = Flow(whole, GAP_3, GAP_1)
         row.setContentsMargins(6, 0, 0, 0)
-        title = QLabel("Ship", self)
+        title = PlainLabel("Ship", self)
         title.setProperty("role", "title")
-        self.what = QLabel(self)
+        self.what = PlainLabel(self)
         self.what.setProperty("role", "dim")
         self.folder = QLineEdit(self)
         self.folder.setAccessibleName("Folder to write to")
@@ -109,13 +110,13 @@ class ShipRoom(QWidget):
         self.browse.clicked.connect(self._browse)
         self.open_folder = QPushButton("Open folder", self)
         self.open_folder.setObjectName("quiet")
-        self.open_folder.setToolTip("Shows what was written in the file manager")
+        tip(self.open_folder, "Shows what was written in the file manager")
         self.open_folder.clicked.connect(self._open_folder)
         self.folder.textChanged.connect(self._mark_folder)
         self.progress = QProgressBar(self)
         self.progress.setTextVisible(False)
         self.progress.setFixedWidth(140)
-        self.doing = QLabel(self)
+        self.doing = PlainLabel(self)
         self.doing.setProperty("role", "small")
         self.cancel = QPushButton("Stop", self)
         self.write = QPushButton("Write only", self)
@@ -135,7 +136,7 @@ class ShipRoom(QWidget):
         return whole
 
     def _heading(self, text: str) -> QLabel:
-        label = QLabel(text, self)
+        label = PlainLabel(text, self)
         label.setProperty("role", "heading")
         return label
 
@@ -165,7 +166,7 @@ class ShipRoom(QWidget):
         self.file_name = self._heading("")
         self.view = QStackedWidget(middle)
         self.code = CodeView(self.view)
-        self.picture = QLabel(self.view)
+        self.picture = PlainLabel(self.view)
         self.picture.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.view.addWidget(self.code)
         self.view.addWidget(self.picture)
@@ -189,7 +190,7 @@ class ShipRoom(QWidget):
     def _copies(self, code: CodeView, what: str) -> QPushButton:
         button = QPushButton("Copy", self)
         button.setObjectName("quiet")
-        button.setToolTip(f"Copies {what} to the clipboard")
+        tip(button, f"Copies {what} to the clipboard")
         button.clicked.connect(lambda: self._copy(code, what))
         return button
 

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from mektel.app.theme import paint_focus, paint_selected, theme, ui_font
+from mektel.app.widgets.plain import tip
 from mektel.core.kit import Kit
 from mektel.targets import OutFile
 from mektel.targets.match import Match
@@ -57,7 +58,7 @@ class TargetCard(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip(f"{summary}. Space excludes or includes it.")
+        tip(self, f"{summary}. Space excludes or includes it.")
         self.setAccessibleName(f"Target {title}")
 
     def sizeHint(self) -> QSize:

@@ -10,6 +10,7 @@ from mektel.app.widgets.colour import ColourDial
 from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial, YesNoDial
 from mektel.app.widgets.number_dials import NumberDial
 from mektel.app.widgets.pick import PickDial
+from mektel.app.widgets.plain import PlainLabel
 from mektel.core.kit import Kit, Measure, Parameter
 
 UNITS = {"length": "px", "duration": "s", "number": ""}
@@ -69,6 +70,6 @@ def typed_value(parameter: Parameter, value: Any) -> Any:
 
 
 def small(text: str, parent: QWidget) -> QLabel:
-    label = QLabel(text, parent)
+    label = PlainLabel(text, parent)
     label.setProperty("role", "small")
     return label

@@ -9,6 +9,7 @@ from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPa
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from mektel.app.theme import GAP_1, paint_focus, theme
+from mektel.app.widgets.plain import tip
 from mektel.app.widgets.tab_order import follow
 
 CHECKER, SAIL, WHITE, NIGHT, DUSK = "checker", "#E9E2D3", "#FFFFFF", "#14201F", "dusk"
@@ -100,7 +101,7 @@ class BackdropChip(QAbstractButton):
         super().__init__(parent)
         self.backdrop = backdrop
         self.setCheckable(True)
-        self.setToolTip(NAMES.get(backdrop, backdrop))
+        tip(self, NAMES.get(backdrop, backdrop))
         self.setAccessibleName(f"Backdrop: {NAMES.get(backdrop, backdrop)}")
         self.setFixedSize(26, 26)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)

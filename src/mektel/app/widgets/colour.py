@@ -8,6 +8,7 @@ from mektel.app.theme import GAP_1, GAP_4
 from mektel.app.widgets.colour_popover import ColourPopover
 from mektel.app.widgets.colour_swatch import Swatch
 from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.plain import tip
 from mektel.core.colour import ColourError, colour_from_text
 from mektel.core.kit import Kit
 
@@ -35,7 +36,7 @@ class ColourDial(Dial):
         """``beside`` is the colour that this one is judged against, or empty."""
         self._kit, self.value, self._beside = kit, value, beside
         self.swatch.show_colour(kit.colour(value))
-        self.swatch.setToolTip(kit.colour(value))
+        tip(self.swatch, kit.colour(value))
         if not (self.entry.hasFocus() and self.entry.isModified()):
             self.entry.setText(value)
             self.entry.setCursorPosition(0)  # where room is short, its beginning is seen
@@ -64,4 +65,4 @@ class ColourDial(Dial):
         if bool(self.entry.property("wrong")) != wrong:
             self.entry.setProperty("wrong", wrong)
             self.entry.style().polish(self.entry)
-        self.entry.setToolTip(why)
+        tip(self.entry, why)

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.theme import GAP_1, GAP_2, GAP_3
 from mektel.app.widgets.colour_swatch import Swatch, Track
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.app.widgets.popover import Popover
 from mektel.core.colour import (
     ColourError,
@@ -59,7 +60,7 @@ class ColourPopover(Popover):
             ("light", "Light", 1.0), ("chroma", "Chroma", MOST_CHROMA), ("hue", "Hue", 360.0),
             ("alpha", "Opacity", 1.0),
         )):
-            label = QLabel(name, self)
+            label = PlainLabel(name, self)
             label.setProperty("role", "dim")
             track = Track(name, 0.0, high, self)
             track.moved.connect(lambda value, key=key: self._turn(key, value))
@@ -73,22 +74,22 @@ class ColourPopover(Popover):
         self.preview.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.entry = QLineEdit(self)
         self.entry.setAccessibleName("Colour as hex, a CSS name or a palette name")
-        self.entry.setToolTip("#2F8C93, teal, oklch(0.6 0.1 200), or a palette name")
+        tip(self.entry, "#2F8C93, teal, oklch(0.6 0.1 200), or a palette name")
         names = QCompleter([*self.swatches, *css_names()], self.entry)
         names.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.entry.setCompleter(names)
         self.dropper = QPushButton("Pick", self)
-        self.dropper.setToolTip("Take a colour from anywhere in this window")
+        tip(self.dropper, "Take a colour from anywhere in this window")
         self.dropper.clicked.connect(self._start_picking)
         row_box.addWidget(self.preview)
         row_box.addWidget(self.entry, 1)
         row_box.addWidget(self.dropper)
         column.addLayout(row_box)
-        self.contrast = QLabel(self)
+        self.contrast = PlainLabel(self)
         self.contrast.setProperty("role", "small")
         self.contrast.setVisible(bool(beside))
         column.addWidget(self.contrast)
-        self.fault = QLabel(self)
+        self.fault = PlainLabel(self)
         self.fault.setProperty("role", "bad")
         self.fault.setWordWrap(True)
         self.fault.hide()
@@ -97,7 +98,7 @@ class ColourPopover(Popover):
         self._show()
 
     def _heading(self, text: str) -> QLabel:
-        label = QLabel(text, self)
+        label = PlainLabel(text, self)
         label.setProperty("role", "heading")
         return label
 
@@ -106,7 +107,7 @@ class ColourPopover(Popover):
         grid.setSpacing(2)
         for at, entry in enumerate(self._kit.palette):
             swatch = Swatch(entry.name, self)
-            swatch.setToolTip(f"{entry.name}  {entry.colour}")
+            tip(swatch, f"{entry.name}  {entry.colour}")
             swatch.setCheckable(True)
             swatch.show_colour(entry.colour)
             swatch.clicked.connect(lambda _=False, name=entry.name: self._take(name, False))

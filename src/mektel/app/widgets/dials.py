@@ -15,7 +15,6 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -25,12 +24,13 @@ from PySide6.QtWidgets import (
 
 from mektel.app.theme import GAP_2, theme
 from mektel.app.widgets.menu import add_action
+from mektel.app.widgets.plain import PlainLabel, tip
 
 NAME_WIDTH = 72
 ROW = 28
 
 
-class NameLabel(QLabel):
+class NameLabel(PlainLabel):
     """The name of a dial: names stand below each other, and a longer one takes what it needs.
     ``entered`` is sent when the pointer comes to it: what filters its events can wait for that.
     """
@@ -142,7 +142,7 @@ class Dial(QWidget):
             lines.append(f"From {self._origin}.")
         if self._differs:
             lines.append(f"At rest: {self._rest_text}.")
-        self.label.setToolTip("\n".join([
+        tip(self.label, "\n".join([
             *([f"{self.help}."] if self.help else []), *lines, "Right-click for more."]))
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from mektel.app.theme import paint_focus, theme
 from mektel.app.widgets.backdrop import CHECKER, paint_backdrop
 from mektel.app.widgets.colour_swatch import qcolour
+from mektel.app.widgets.plain import tip
 from mektel.core.kit import Kit, Stop
 
 PULL_OFF = 36.0
@@ -37,7 +38,7 @@ class GradientBar(QWidget):
         self.setMinimumWidth(160)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Gradient stops")
-        self.setToolTip("Click for a new stop; drag a stop, or pull it off the bar")
+        tip(self, "Click for a new stop; drag a stop, or pull it off the bar")
 
     def sizeHint(self) -> QSize:
         return QSize(220, 44)

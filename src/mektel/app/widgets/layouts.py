@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLayout
+from PySide6.QtWidgets import QLayout, QWidget
 
 
 def empty(layout: QLayout) -> None:
@@ -11,5 +11,10 @@ def empty(layout: QLayout) -> None:
         item = layout.takeAt(0)
         widget = item.widget() if item else None
         if widget is not None:
-            widget.hide()
-            widget.deleteLater()
+            remove_later(widget)
+
+
+def remove_later(widget: QWidget) -> None:
+    """Hides a widget, to be deleted once events are done: Qt may be at work with it."""
+    widget.hide()
+    widget.deleteLater()

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from mektel.app.notices import Notice
 from mektel.app.theme import GAP_2, GAP_3, GAP_4
+from mektel.app.widgets.plain import PlainLabel
 
 SHOWN_FOR = 7000
 MOST_DETAILS = 6
@@ -21,9 +22,8 @@ class NoticeBar(QFrame):
         column.setSpacing(GAP_2)
         row = QHBoxLayout()
         row.setSpacing(GAP_3)
-        self.text = QLabel(self)
+        self.text = PlainLabel(self)
         self.text.setWordWrap(True)
-        self.text.setTextFormat(Qt.TextFormat.PlainText)
         self.more = QPushButton("Details", self)
         self.act = QPushButton(self)
         self.other = QPushButton(self)
@@ -32,9 +32,8 @@ class NoticeBar(QFrame):
         for button in (self.act, self.other, self.more, self.close_button):
             row.addWidget(button)
         column.addLayout(row)
-        self.details = QLabel(self)
+        self.details = PlainLabel(self)
         self.details.setWordWrap(True)
-        self.details.setTextFormat(Qt.TextFormat.PlainText)
         column.addWidget(self.details)
         self._timer = QTimer(self, singleShot=True, interval=SHOWN_FOR)
         self._timer.timeout.connect(self.hide)

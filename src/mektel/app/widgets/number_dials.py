@@ -6,10 +6,11 @@ import math
 
 from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QWheelEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from mektel.app.theme import GAP_1, theme
 from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.core.kit import Measure
 
 
@@ -56,7 +57,7 @@ class NumberField(QWidget):
         self.entry = _Entry(self)
         self.entry.setAccessibleName(accessible)
         self.entry.setMinimumWidth(30)
-        self.unit = QLabel(measure.unit, self)
+        self.unit = PlainLabel(measure.unit, self)
         self.unit.setProperty("role", "small")
         row.addWidget(self.entry, 1)
         row.addWidget(self.unit)
@@ -105,7 +106,7 @@ class NumberField(QWidget):
         if bool(self.entry.property("wrong")) != wrong:
             self.entry.setProperty("wrong", wrong)
             self.entry.style().polish(self.entry)
-        self.entry.setToolTip(why)
+        tip(self.entry, why)
 
 
 class _ScrubName(QObject):
@@ -159,7 +160,7 @@ class NumbersDial(Dial):
         self.fields = [NumberField(measure, f"{name}, {part}", self) for part in parts]
         for field, part in zip(self.fields, parts, strict=True):
             field.entry.setPlaceholderText(part)
-            field.setToolTip(part)
+            tip(field, part)
             self._row.addWidget(field, 1)
             if field is not self.fields[-1]:
                 field.unit.hide()  # the unit stands once
@@ -182,8 +183,8 @@ class SpanDial(Dial):
         super().__init__(name, parent)
         self.share = NumberField(Measure("%", -4, 4, 0.01, 3), f"{name}, share", self)
         self.more = NumberField(Measure("px", -2000, 2000), f"{name}, px", self)
-        self.share.setToolTip("Share of the control’s size")
-        self.more.setToolTip("And so many px more")
+        tip(self.share, "Share of the control’s size")
+        tip(self.more, "And so many px more")
         for field in (self.share, self.more):
             self._row.addWidget(field, 1)
             field.changed.connect(lambda _value, drag: self.changed.emit(
@@ -206,7 +207,7 @@ class AngleWheel(QWidget):
         self._angle = 0.0
         self.setFixedSize(24, 24)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip("Drag to turn; Shift for steps of 15°")
+        tip(self, "Drag to turn; Shift for steps of 15°")
 
     def show_value(self, angle: float) -> None:
         self._angle = angle

@@ -8,7 +8,6 @@ from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import (
     QFrame,
-    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from mektel.app.theme import GAP_1, GAP_2, GAP_3, paint_focus, theme
 from mektel.app.widgets.dials import Dial
+from mektel.app.widgets.plain import PlainLabel, tip
 from mektel.core.drawings import SYMBOLS, find_icons, icon_lines, symbol_contours
 from mektel.core.errors import NotFoundError
 
@@ -155,7 +155,7 @@ class PickPopover(QFrame):
         scroll.setFixedSize(CELL * ACROSS + 14, CELL * 6)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.caption = QLabel(current, self)
+        self.caption = PlainLabel(current, self)
         self.caption.setProperty("role", "dim")
         self.grid.hovered.connect(self.caption.setText)
         for widget in (self.search, scroll, self.caption):
@@ -223,7 +223,7 @@ class PickDial(Dial):
 
     def show_value(self, value: str) -> None:
         self.button.setText(value)
-        self.button.setToolTip(value)
+        tip(self.button, value)
 
     def open(self) -> None:
         self.popover = PickPopover(self._kind, self.button.text(), self)

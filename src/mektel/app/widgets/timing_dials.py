@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from mektel.app.theme import GAP_1
 from mektel.app.widgets.dials import ChoiceDial, CommittedTextDial, Dial
 from mektel.app.widgets.number_dials import NumberDial
+from mektel.app.widgets.plain import PlainLabel
 from mektel.core.easing import KEYWORDS, EasingError, easing_from_text
 from mektel.core.kit import Measure, measure_of
 from mektel.core.kit.timing import Timing
@@ -49,7 +50,7 @@ class TimingDials(QWidget):
             column.addWidget(dial)
             dial.changed.connect(lambda value, drag, name=name: self._set(name, value, drag))
             dial.drag_ended.connect(self.drag_ended)
-        self.wrong = QLabel(self)
+        self.wrong = PlainLabel(self)
         self.wrong.setProperty("role", "bad")
         self.wrong.setWordWrap(True)
         self.wrong.hide()

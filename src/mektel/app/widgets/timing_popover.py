@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from mektel.app.theme import GAP_2, GAP_3
 from mektel.app.widgets.curve_view import CurveView
+from mektel.app.widgets.plain import PlainLabel
 from mektel.app.widgets.popover import Popover
 from mektel.app.widgets.timing_dials import TimingDials
 from mektel.app.workbench import Workbench
@@ -24,10 +25,10 @@ class TimingPopover(Popover):
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_3, GAP_3, GAP_3, GAP_3)
         column.setSpacing(GAP_2)
-        title = QLabel(name, self)
+        title = PlainLabel(name, self)
         title.setProperty("role", "heading")
         users = palette_edits.users_of(bench.kit, name)
-        used = QLabel(f"Used by {', '.join(users)}" if users else "Nothing uses it yet", self)
+        used = PlainLabel(f"Used by {', '.join(users)}" if users else "Nothing uses it yet", self)
         used.setProperty("role", "small")
         used.setWordWrap(True)
         self.curve = CurveView(self)
