@@ -9,7 +9,8 @@ import json
 import os
 import re
 import sys
-from pathlib import Path
+from collections.abc import Sequence
+from pathlib import Path, PurePosixPath
 from typing import Any
 
 import click
@@ -218,6 +219,8 @@ def _plain(value: float) -> float | int:
 @click.argument("controls", nargs=-1)
 @click.option("--target", "target_name", required=True)
 @click.option("--out", type=click.Path(path_type=Path), required=True)
+@click.option("--force", "replacing", multiple=True, metavar="FILE",
+              help="Replace this file of the folder, though Mektel did not write it.")
 @click.option("--single", is_flag=True, help="One self-contained module (Qt Widgets).")
 @click.option("--sheet-size", type=click.IntRange(256, 16384),
               help="The longest side of a sheet in pixels (sprites); 4096 by default.")
@@ -227,18 +230,19 @@ def _plain(value: float) -> float | int:
               help="A gesture as frames on the sheets (sprites): press, hover, busy … or rest.")
 @click.option("--fps", type=click.FloatRange(1, 60), default=30.0, help="Frames a second of films.")
 def export(
-    kit: Path, controls: tuple[str, ...], target_name: str, out: Path, single: bool,
+    kit: Path, controls: tuple[str, ...], target_name: str, out: Path,
+    replacing: tuple[str, ...], single: bool,
     sheet_size: int | None, webp: bool, pictures: bool, films: tuple[str, ...], fps: float,
 ) -> None:
     """Write controls (all by default) for a target into a folder; --target tokens writes the
     palette as design tokens.
     """
     from mektel.formats.kitfile import read_kit
-    from mektel.targets import ship, target_named, write_files
+    from mektel.targets import ship, target_named
 
     document = read_kit(kit)
     if target_name == "tokens":
-        _export_tokens(document, out)
+        _export_tokens(document, out, replacing)
         return
     target = target_named(target_name)
     chosen = _chosen(document, controls)
@@ -254,8 +258,7 @@ def export(
         if as_one is None:
             raise UsageError(f"--single is for Qt Widgets; {target.title} has several files.")
         files = [as_one(document, chosen, files)]
-    for path in write_files(files, out):
-        click.echo(os.path.relpath(path))
+    _write(files, out, replacing)
     for control in chosen:
         for plan in target.plan(document, control):
             if plan.how != "native" and plan.why:
@@ -274,14 +277,24 @@ def _with_sheets(
     return SpriteTarget(sheet_size, "webp" if webp else "png", pictures, films, fps)
 
 
-def _export_tokens(document: Any, out: Path) -> None:
-    from mektel.formats.kitfile import write_atomically
+def _export_tokens(document: Any, out: Path, replacing: tuple[str, ...]) -> None:
     from mektel.formats.tokens import tokens_to_text
+    from mektel.targets import OutFile
 
-    path = out if out.suffix in (".json", ".tokens") else out / "tokens.json"
-    path.parent.mkdir(parents=True, exist_ok=True)
-    write_atomically(path, tokens_to_text(document).encode())
-    click.echo(os.path.relpath(path))
+    is_file = out.suffix in (".json", ".tokens")
+    name = PurePosixPath(out.name if is_file else "tokens.json")
+    file = OutFile(name, tokens_to_text(document).encode(), "json")
+    _write([file], out.parent if is_file else out, replacing)
+
+
+def _write(files: Sequence[Any], out: Path, replacing: tuple[str, ...]) -> None:
+    from mektel.targets import ForeignFilesError, write_files
+
+    try:
+        for path in write_files(files, out, replacing=replacing):
+            click.echo(os.path.relpath(path))
+    except ForeignFilesError as error:
+        raise UsageError(f"{error} Or replace a file with --force {error.paths[0]}.") from None
 
 
 @cli.command()

@@ -21,7 +21,7 @@ from uuid import uuid4
 
 from mektel.core.errors import MektelError
 from mektel.core.kit import Kit
-from mektel.formats.kitfile import kit_from_text, kit_to_text, write_atomically
+from mektel.formats.kitfile import kit_from_text, text_read_back, write_atomically
 
 # Seconds from an edit until it is written, more edits or not.
 WITHIN = 0.6
@@ -97,7 +97,7 @@ class Recovery:
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
             self._hold(file)
-            content = {"path": str(path) if path else "", "kit": kit_to_text(kit)}
+            content = {"path": str(path) if path else "", "kit": text_read_back(kit)}
             write_atomically(file, json.dumps(content).encode())
         except (MektelError, OSError, ValueError) as error:
             if not self._failure_reported:

@@ -19,6 +19,11 @@ SUFFIX = ".mektel"
 # More than a kit can come to: pictures of ``MOST_PICTURE_BYTES`` and everything else.
 LARGEST_FILE = 256 * 1024 * 1024
 DEEPEST = 64
+# From here on a number is written as 1e+16: readers take no longer whole numbers.
+MOST_WHOLE = 1e15
+# The kit that was read back last: controls that the next shares with it are not read again.
+_read_back = Kit()
+ADVICE = "The file is as it was. Undo what you did last, then save again."
 
 
 class KitFileError(MektelError):
@@ -36,7 +41,9 @@ def _plain(data: Any) -> Any:
         return {key: _plain(value) for key, value in data.items()}
     if isinstance(data, list):
         return [_plain(value) for value in data]
-    return int(data) if isinstance(data, float) and data.is_integer() else data
+    if isinstance(data, float) and data.is_integer() and abs(data) < MOST_WHOLE:
+        return int(data)
+    return data
 
 
 def _on_one_line(match: re.Match[str]) -> str:
@@ -96,8 +103,51 @@ def size_text(count: int) -> str:
 
 
 def write_kit(kit: Kit, path: Path) -> None:
-    """Writes beside the target, syncs, then renames: the old file or the new one, never half."""
-    write_atomically(path, kit_to_text(kit).encode("utf-8"))
+    """Writes beside the target, syncs, then renames: the old file or the new one, never half.
+
+    Raises :class:`KitFileError`, also where it could not be opened again.
+    """
+    write_atomically(path, text_read_back(kit).encode("utf-8"))
+
+
+def text_read_back(kit: Kit) -> str:
+    """The text of a kit, once it was read and gave the same kit. Only controls that the kit before
+    did not have are read.
+
+    Raises :class:`KitFileError` with the place of what could not be opened again.
+    """
+    global _read_back
+    text = kit_to_text(kit)
+    try:
+        data = json_from_text(text, "the file", KitFileError, DEEPEST)
+        anew = _to_read(kit, {id(control) for control in _read_back.controls})
+        data["controls"] = [written if control.id in anew else control for control, written in zip(
+            kit.controls, data["controls"], strict=True)]
+        again = kit_from_data(data)
+    except MektelError as error:
+        raise KitFileError(f"This kit could not be opened again: {error} {ADVICE}") from None
+    if again != kit:
+        other = next(name for name in Kit.model_fields
+                     if getattr(again, name) != getattr(kit, name))
+        raise KitFileError(f"This kit would be another when opened again, in its {other}. {ADVICE}")
+    _read_back = kit
+    return text
+
+
+def _to_read(kit: Kit, known: set[int]) -> set[str]:
+    """The ids of the controls that are not known, with what they derive from and what derives from
+    them: those are written as what differs between the two.
+    """
+    bases = {control.id: control.base for control in kit.controls}
+    new = {control.id for control in kit.controls if id(control) not in known}
+    lines: list[list[str]] = []
+    for control in kit.controls:
+        line, base = [control.id], control.base
+        while base is not None and base not in line:
+            line.append(base)
+            base = bases.get(base)
+        lines.append(line)
+    return {name for line in lines if not new.isdisjoint(line) for name in line}
 
 
 def write_atomically(path: Path, content: bytes, lasting: bool = True) -> None:
@@ -130,6 +180,7 @@ def write_atomically(path: Path, content: bytes, lasting: bool = True) -> None:
 
 # What is written first is called after the file, the process and a count.
 HALF = ".half-written"
+PROCESS = re.compile(r"[0-9]{1,9}")
 _count = itertools.count(1)
 
 
@@ -144,7 +195,7 @@ def clear_away(folder: Path, beside: str = ".") -> None:
     for left in folder.iterdir():
         if left.name.startswith(beside) and left.name.endswith(HALF):
             number = left.name.removesuffix(HALF).rpartition(".")[2].split("-")[0]
-            if number.isdigit() and not _lives(int(number)):
+            if PROCESS.fullmatch(number) and not _lives(int(number)):
                 with contextlib.suppress(OSError):
                     left.unlink()
 

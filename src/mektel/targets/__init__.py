@@ -8,7 +8,6 @@ from mektel.targets.base import (
     Progress,
     Target,
     TargetError,
-    write_files,
 )
 from mektel.targets.naming import NamingError
 from mektel.targets.qtwidgets.target import QtWidgets
@@ -16,6 +15,7 @@ from mektel.targets.shipping import ship
 from mektel.targets.sprites.target import SpriteTarget
 from mektel.targets.svg.target import SvgTarget
 from mektel.targets.web.target import Web
+from mektel.targets.writing import ForeignFilesError, write_files
 
 TARGETS: dict[str, Target] = {target.id: target for target in (
     QtWidgets(), Web(), SpriteTarget(), SvgTarget())}
@@ -28,6 +28,6 @@ def target_named(name: str) -> Target:
 
 
 __all__ = [
-    "TARGETS", "CancelledError", "LayerPlan", "NamingError", "OutFile", "Progress", "Target",
-    "TargetError", "ship", "target_named", "write_files",
+    "TARGETS", "CancelledError", "ForeignFilesError", "LayerPlan", "NamingError", "OutFile",
+    "Progress", "Target", "TargetError", "ship", "target_named", "write_files",
 ]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
@@ -16,7 +15,6 @@ from mektel.core.errors import MektelError
 from mektel.core.kit import Control, Kit
 from mektel.core.look import Margins
 from mektel.core.text import font_file, licence_file
-from mektel.formats.kitfile import clear_away, write_atomically
 
 Pixels = NDArray[np.uint8]
 # Called between steps with (done, of, words); returning False asks to stop.
@@ -140,39 +138,6 @@ class Target(Protocol):
         States that come from input are brought about by real input. Raises
         :class:`TargetError` when the toolkit is missing or the control does not run.
         """
-
-
-def write_files(files: list[OutFile], folder: Path, progress: Progress | None = None) -> list[Path]:
-    """Writes files below ``folder``, each atomically; one that is there as it would be written is
-    left alone. Nothing lands outside the folder.
-    """
-    root = folder.resolve()
-    written: list[Path] = []
-    folders: set[Path] = set()  # known to lie within
-    for at, file in enumerate(files):
-        if progress and not progress(at, len(files), f"writing {file.path}"):
-            raise CancelledError(f"Stopped; {at} of {len(files)} files were written.")
-        path = root.joinpath(*file.path.parts)
-        if ".." in file.path.parts or path.is_symlink() or path.parent not in folders:
-            if not path.resolve().is_relative_to(root):
-                raise TargetError(
-                    f"{file.path} would lie outside {folder}; nothing is written there.")
-            try:
-                path.parent.mkdir(parents=True, exist_ok=True)
-                clear_away(path.parent)
-            except OSError as error:
-                raise TargetError(f"{path.parent}: cannot be used: {error.strerror}.") from None
-            folders.add(path.parent)
-        if not _is_there(path, file.content):
-            write_atomically(path, file.content, lasting=False)
-        written.append(path)
-    return written
-
-
-def _is_there(path: Path, content: bytes) -> bool:
-    with contextlib.suppress(OSError):
-        return path.stat().st_size == len(content) and path.read_bytes() == content
-    return False
 
 
 def camel(identifier: str) -> str:

@@ -20,10 +20,11 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.core.proof.edges import edge_shift
 from mektel.core.remember import unkept
-from mektel.targets.base import Pixels, Progress, TargetError, write_files
+from mektel.targets.base import Pixels, Progress, TargetError
 from mektel.targets.sheet import sheet_of
 from mektel.targets.shipping import ship
 from mektel.targets.verify import BACKDROP, has_label, text_is_fixed
+from mektel.targets.writing import write_files
 
 FRAMES = 12
 # Seconds from the first frame until a control is brought to where a change starts, and from then

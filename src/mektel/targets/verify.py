@@ -25,10 +25,11 @@ from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import largest_difference, opaque_part
 from mektel.core.remember import unkept
-from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError, write_files
+from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError
 from mektel.targets.match import Compared, Match
 from mektel.targets.sheet import Sheet, sheet_of
 from mektel.targets.shipping import ship
+from mektel.targets.writing import write_files
 
 BACKDROP = "#E9E2D3"
 # Means are rounded to four places.

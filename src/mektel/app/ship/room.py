@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Collection
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer, QUrl
@@ -32,7 +33,7 @@ from mektel.app.workbench import Workbench
 from mektel.core.errors import MektelError
 from mektel.core.finding import Finding
 from mektel.core.kit import Kit
-from mektel.targets import TARGETS, NamingError, OutFile
+from mektel.targets import TARGETS, ForeignFilesError, NamingError, OutFile
 from mektel.targets.overview import ControlVerdicts, worst_first
 
 RUNS_IN = {
@@ -385,16 +386,21 @@ class ShipRoom(QWidget):
 
         ask_folder(self, self.folder.text(), lambda path: self.folder.setText(str(path)))
 
-    def start(self, run_too: bool) -> None:
+    def start(
+        self, run_too: bool, only: str = "", replacing: Collection[str] = ()
+    ) -> None:
+        """Writes the chosen targets, or ``only`` one of them in which files are to be replaced."""
         folder = self.folder.text().strip()
         if not folder:
             self.bench.noticed.emit(Notice("Name a folder to write to first.", bad=True))
             self.folder.setFocus()
             return
-        chosen = [name for name, card in self.cards.items() if card.state.chosen]
+        chosen = [only] if only else [
+            name for name, card in self.cards.items() if card.state.chosen]
         for name in chosen:
             self.cards[name].state.fault = ""
-        self._work = ShipWork(self.bench.kit, chosen, Path(folder).expanduser(), run_too)
+        self._work = ShipWork(self.bench.kit, chosen, Path(folder).expanduser(), run_too,
+                              replacing)
         self._work.progressed.connect(self._show_progress)
         self._work.written.connect(self._take_written)
         self._work.measured.connect(self._take_measured)
@@ -436,6 +442,13 @@ class ShipRoom(QWidget):
         self.cards[name].state.fault = text
         self.cards[name].update()
         self._show_match()
+        work = self._work
+        if isinstance(fault, ForeignFilesError) and work is not None:
+            paths, run_too = fault.paths, work.run_too
+            self.bench.noticed.emit(Notice(
+                text, bad=True, action="Replace it" if len(paths) == 1 else "Replace them",
+                act=lambda: self.start(run_too, name, paths)))
+            return
         self._tell(text, fault.clashes[0] if isinstance(fault, NamingError) else None)
 
     def _tell(self, text: str, clash: Finding | None) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from pathlib import Path
 
 from PySide6.QtCore import QThread, Signal
@@ -27,8 +28,13 @@ class ShipWork(QThread):
     measured = Signal(str, object, object)
     failed = Signal(str, object)
 
-    def __init__(self, kit: Kit, targets: list[str], folder: Path, run_too: bool) -> None:
+    def __init__(
+        self, kit: Kit, targets: list[str], folder: Path, run_too: bool,
+        replacing: Collection[str] = (),
+    ) -> None:
         super().__init__()
+        # Files in the folder that were not written by an export, and are to be replaced.
+        self.replacing = replacing
         self.kit, self.targets, self.folder, self.run_too = kit, targets, folder, run_too
         self._wanted = True
 
@@ -42,7 +48,7 @@ class ShipWork(QThread):
                 with while_wanted(lambda: self._wanted):
                     files = ship(target, self.kit, self.kit.controls)
                 folder = self.folder / name
-                paths = write_files(files, folder, self._report)
+                paths = write_files(files, folder, self._report, self.replacing)
                 self.written.emit(name, paths)
                 if self.run_too:
                     matches: list[Match] = verify(

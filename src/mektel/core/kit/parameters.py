@@ -80,6 +80,14 @@ class Parameter(Brief):
     example: Text = ""
 
     @property
+    def allowed(self) -> tuple[str, ...]:
+        """The choices, with the default among them; empty where anything goes."""
+        default = self.default
+        if not self.choices or not isinstance(default, str) or default in self.choices:
+            return self.choices
+        return (*self.choices, default)
+
+    @property
     def description(self) -> str:
         """Help and example, as shipped code has them; empty without either."""
         example = f"Example: {self.example}" if self.example else ""
@@ -126,6 +134,8 @@ def argument_problem(parameter: Parameter, value: Any) -> str:
         return wanted
     if kind == "choice" and value not in parameter.choices:
         return f"one of {', '.join(parameter.choices) or 'nothing'} is needed, not {value!r}"
+    if parameter.allowed and value not in parameter.allowed:
+        return f"one of {', '.join(parameter.allowed)} is needed, not {value!r}"
     return ""
 
 

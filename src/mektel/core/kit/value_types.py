@@ -69,6 +69,13 @@ def _checked_title(value: str) -> str:
     return value
 
 
+def _checked_text(value: str) -> str:
+    # Neither XML nor a toolkit that takes C strings can hold it.
+    if "\0" in value:
+        raise ValueError("must not hold the character NUL")
+    return value
+
+
 def _as_tuple(value: Any) -> Any:
     return tuple(value) if isinstance(value, list) else value
 
@@ -76,7 +83,7 @@ def _as_tuple(value: Any) -> Any:
 Colour = Annotated[str, AfterValidator(_checked_colour)]
 Identifier = Annotated[str, Field(max_length=64), AfterValidator(_checked_name)]
 Title = Annotated[str, Field(max_length=80), AfterValidator(_checked_title)]
-Text = Annotated[str, Field(max_length=200)]
+Text = Annotated[str, Field(max_length=200), AfterValidator(_checked_text)]
 
 
 Length = Annotated[float, Measure("px", 0, LARGEST)]

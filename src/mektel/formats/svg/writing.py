@@ -43,7 +43,7 @@ DENSITY = 3
 # stops more are alike within a step of 255.
 STEPS = 12
 EQUAL = 1e-6
-TO_ESCAPE = re.compile(r"[^\t\n -\x7e]|[&<\"]")
+TO_ESCAPE = re.compile(r"[^\t\n -\x7e]|[&<>\"]")
 Attributes = dict[str, str]
 Stops = list[tuple[float, RGBA]]
 
@@ -385,7 +385,8 @@ def _escaped(text: str) -> str:
     # Two halves of a letter, as a formula can have them, are that letter.
     text = text.encode("utf-16", "surrogatepass").decode("utf-16", "ignore")
     kept = "".join(c for c in text if c in "\t\n" or (ord(c) >= 32 and c not in "\ufffe\uffff"))
-    return kept.replace("&", "&amp;").replace("<", "&lt;").replace('"', "&quot;")
+    return kept.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace(
+        '"', "&quot;")
 
 
 def _coloured(what: str, colour: RGBA) -> Attributes:

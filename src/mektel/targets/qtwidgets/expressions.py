@@ -113,6 +113,6 @@ def hint(parameter: Parameter) -> str:
 def checks(parameters: Iterable[Parameter]) -> dict[str, tuple[Any, ...]]:
     """Type, limits and choices of every parameter, for the module's own checks."""
     return {
-        parameter.name: (parameter.type, parameter.min, parameter.max, parameter.choices)
+        parameter.name: (parameter.type, parameter.min, parameter.max, parameter.allowed)
         for parameter in parameters
     }

@@ -39,8 +39,10 @@ def single_module(files: Sequence[OutFile], name: str) -> OutFile:
     bodies += [_of_control(_body(source, imports), stem.upper(), computed)
                for stem, source in own.items()]
     package = sources[PurePosixPath("__init__.py")]
-    head = "\n".join(['"""' + (ast.get_docstring(ast.parse(package)) or "") + '"""', "",
-                      "from __future__ import annotations", "", *_import_lines(imports)])
+    # As it stands there, where what is of the kit in it was made a literal.
+    docstring = ast.get_source_segment(package, ast.parse(package).body[0]) or ""
+    head = "\n".join([docstring, "", "from __future__ import annotations", "",
+                      *_import_lines(imports)])
     classes = sorted(node.name for source in own.values() for node in ast.parse(source).body
                      if isinstance(node, ast.ClassDef))
     bodies.append(f"__all__ = {pretty(classes)}")

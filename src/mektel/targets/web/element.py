@@ -70,7 +70,7 @@ def _fields(
             "required": parameter.required,
             "min": parameter.min,
             "max": parameter.max,
-            "choices": parameter.choices,
+            "choices": parameter.allowed,
         }
         for parameter in sheet.parameters
         if parameter.name != "text"

@@ -33,8 +33,8 @@ def _properties(sheet: Sheet) -> dict[str, tuple[str, str]]:
 
 
 def _type(parameter: Parameter) -> str:
-    if parameter.choices:
-        return " | ".join(map(literal, parameter.choices))
+    if parameter.allowed:
+        return " | ".join(map(literal, parameter.allowed))
     return TYPES.get(parameter.type, "string")
 
 
