@@ -1,26 +1,36 @@
 """The command line: the same work without a window.
 
-Exit codes: 0 done; 1 a measured difference is over its bar; 2 bad input or usage.
+Exit codes: 0 done; 1 a measured difference is over its bar; 2 bad input or usage; 130 stopped by
+Ctrl+C.
 """
 
 from __future__ import annotations
 
 import json
+import logging
 import os
 import re
+import signal
 import sys
 from collections.abc import Sequence
 from pathlib import Path, PurePosixPath
-from typing import Any
+from typing import Any, NoReturn
 
 import click
 
 from mektel import __version__
 from mektel.cli_import import UsageError, import_, read, title_of
 from mektel.cli_motion import play
+from mektel.cli_options import NamedPath, Number
 from mektel.core.errors import MektelError, NotFoundError
 
-BAD_INPUT = 2
+BAD_INPUT, STOPPED = 2, 130
+# Characters of a message: it may quote what was given.
+LONGEST_MESSAGE = 2000
+
+
+class InterruptedByUserError(Exception):
+    """Ctrl+C, or its signal."""
 
 
 class Commands(click.Group):
@@ -35,6 +45,13 @@ class Commands(click.Group):
                 raise NotFoundError("command or kit", args[0], sorted(self.commands))
             args = ["open", *args]
         return super().resolve_command(ctx, args)
+
+    def invoke(self, ctx: click.Context) -> Any:
+        # click would write an empty line first.
+        try:
+            return super().invoke(ctx)
+        except KeyboardInterrupt:
+            raise InterruptedByUserError from None
 
 
 @click.group(cls=Commands, invoke_without_command=True)
@@ -58,7 +75,7 @@ def cli(ctx: click.Context, install: bool, uninstall: bool) -> None:
 
 
 @cli.command("open", hidden=True)
-@click.argument("kit", type=click.Path(path_type=Path), required=False)
+@click.argument("kit", type=NamedPath(), required=False)
 def open_(kit: Path | None) -> None:
     """Open the window."""
     _open_window(kit, demo=False)
@@ -80,7 +97,7 @@ def _open_window(kit: Path | None, demo: bool) -> None:
 
 
 @cli.command()
-@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("kit", type=NamedPath())
 @click.option("--starter", required=True, help="Which design to begin with.")
 def new(kit: Path, starter: str) -> None:
     """Make a kit holding one control from a starter."""
@@ -117,16 +134,16 @@ def targets() -> None:
 
 
 @cli.command()
-@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("kit", type=NamedPath())
 @click.argument("control")
 @click.option("--state", default="rest", help="A state, or several joined: hover+pressed.")
 @click.option("--size", help="Width x height in px; the control's own by default.")
-@click.option("--scale", type=click.FloatRange(0.1, 8), default=1.0, help="Pixels per px.")
+@click.option("--scale", type=Number(0.1, 8), default=1.0, help="Pixels per px.")
 @click.option("--set", "settings", multiple=True, metavar="NAME=VALUE",
               help="Set text, or a value of a layer (face.colour=#2F8C93) for this picture.")
 @click.option("--backdrop", default="none", help="A colour to draw on, or none.")
 @click.option("--margin", type=click.IntRange(0, 1000), help="Room round the box, in px.")
-@click.option("--out", type=click.Path(path_type=Path), required=True)
+@click.option("--out", type=NamedPath(), required=True)
 def render(
     kit: Path, control: str, state: str, size: str | None, scale: float,
     settings: tuple[str, ...], backdrop: str, margin: int | None, out: Path,
@@ -185,7 +202,7 @@ def _with_setting(kit: Any, control_id: str, setting: str) -> Any:
         raise UsageError(f"--set {setting}: write NAME=VALUE.")
     try:
         value = json.loads(text)
-    except ValueError:
+    except (ValueError, RecursionError):
         value = text
     try:
         if name == "text":
@@ -208,6 +225,8 @@ def _with_setting(kit: Any, control_id: str, setting: str) -> Any:
         return kit_from_data(changed.model_dump())
     except DocumentError as error:
         raise UsageError(f"--set {name}: {error.reason}") from None
+    except RecursionError:
+        raise UsageError(f"--set {name}: nested too deep for a value.") from None
 
 
 def _plain(value: float) -> float | int:
@@ -215,10 +234,10 @@ def _plain(value: float) -> float | int:
 
 
 @cli.command()
-@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("kit", type=NamedPath())
 @click.argument("controls", nargs=-1)
 @click.option("--target", "target_name", required=True)
-@click.option("--out", type=click.Path(path_type=Path), required=True)
+@click.option("--out", type=NamedPath(), required=True)
 @click.option("--force", "replacing", multiple=True, metavar="FILE",
               help="Replace this file of the folder, though Mektel did not write it.")
 @click.option("--single", is_flag=True, help="One self-contained module (Qt Widgets).")
@@ -228,7 +247,7 @@ def _plain(value: float) -> float | int:
 @click.option("--pictures", is_flag=True, help="A picture per look beside the sheets (sprites).")
 @click.option("--film", "films", multiple=True,
               help="A gesture as frames on the sheets (sprites): press, hover, busy … or rest.")
-@click.option("--fps", type=click.FloatRange(1, 60), default=30.0, help="Frames a second of films.")
+@click.option("--fps", type=Number(1, 60), default=30.0, help="Frames a second of films.")
 def export(
     kit: Path, controls: tuple[str, ...], target_name: str, out: Path,
     replacing: tuple[str, ...], single: bool,
@@ -298,7 +317,7 @@ def _write(files: Sequence[Any], out: Path, replacing: tuple[str, ...]) -> None:
 
 
 @cli.command()
-@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("kit", type=NamedPath())
 @click.option("--target", "target_name", help="Also what this target cannot ship as designed.")
 @click.option("--json", "as_json", is_flag=True, help="Print the findings as JSON.")
 def check(kit: Path, target_name: str | None, as_json: bool) -> None:
@@ -333,7 +352,7 @@ def check(kit: Path, target_name: str | None, as_json: bool) -> None:
 
 
 @cli.command()
-@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("kit", type=NamedPath())
 @click.argument("controls", nargs=-1)
 @click.option("--target", "target_name", required=True)
 @click.option("--scale", type=click.IntRange(1, 3), default=2, help="Pixels per px.")
@@ -411,6 +430,15 @@ cli.add_command(play)
 
 def main() -> None:
     """Runs the command line; every failure is one message on standard error."""
+    interrupted: list[int] = []
+
+    def stop(number: int, _frame: object) -> None:
+        interrupted.append(number)
+        # What a browser says that was stopped by the same key is of no interest.
+        logging.getLogger("asyncio").disabled = True
+        raise KeyboardInterrupt
+
+    signal.signal(signal.SIGINT, stop)
     try:
         status = cli.main(standalone_mode=False)
         sys.exit(status if isinstance(status, int) else 0)
@@ -419,16 +447,21 @@ def main() -> None:
             "mektel")
         click.echo(f"{where}: {error.format_message()}", err=True)
         sys.exit(BAD_INPUT)
-    except (click.Abort, KeyboardInterrupt):
-        click.echo("mektel: stopped.", err=True)
-        sys.exit(130)
+    except (click.Abort, KeyboardInterrupt, InterruptedByUserError):
+        _end_stopped()
     except MektelError as error:
-        click.echo(f"mektel: {error}", err=True)
+        if interrupted:
+            _end_stopped()
+        text = str(error)
+        text = text if len(text) <= LONGEST_MESSAGE else f"{text[:LONGEST_MESSAGE]}…"
+        click.echo(f"mektel: {text}", err=True)
         sys.exit(BAD_INPUT)
     except BrokenPipeError:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(0)
     except Exception as error:  # a fault of ours: still no traceback for the user
+        if interrupted:
+            _end_stopped()
         if os.environ.get("MEKTEL_DEBUG"):
             raise
         click.echo(
@@ -436,3 +469,8 @@ def main() -> None:
             "Set MEKTEL_DEBUG=1 to see where.", err=True,
         )
         sys.exit(BAD_INPUT)
+
+
+def _end_stopped() -> NoReturn:
+    click.echo("mektel: stopped.", err=True)
+    sys.exit(STOPPED)

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import click
 
+from mektel.cli_options import NamedPath, Number
 from mektel.core.errors import MektelError
 
 
@@ -23,18 +24,18 @@ def title_of(text: str) -> str:
 
 
 @click.command("import")
-@click.argument("files", type=click.Path(path_type=Path), nargs=-1, required=True)
-@click.option("--kit", "kit_path", type=click.Path(path_type=Path))
+@click.argument("files", type=NamedPath(), nargs=-1, required=True)
+@click.option("--kit", "kit_path", type=NamedPath())
 @click.option("--name", help="The new control's name; the file's name by default.")
 @click.option("--selector", "selectors", multiple=True,
               help="Which element of a style sheet, such as .button.primary; may be repeated.")
-@click.option("--html", "page", type=click.Path(path_type=Path),
+@click.option("--html", "page", type=NamedPath(),
               help="The page in which the selector is looked up.")
 @click.option("--list", "listing", is_flag=True,
               help="Only list what of a style sheet or a sheet of pictures can be imported.")
 @click.option("--states", help="Which states stand on a sheet of pictures, in reading order, "
               "such as rest,hover,pressed.")
-@click.option("--density", type=click.FloatRange(0.5, 4),
+@click.option("--density", type=Number(0.5, 4),
               help="Pixels of the pictures per px, where their names do not say it.")
 def import_(
     files: tuple[Path, ...], kit_path: Path | None, name: str | None, selectors: tuple[str, ...],
@@ -163,10 +164,10 @@ def _list_sheet(file: Path) -> None:
 
 
 @click.command()
-@click.argument("pictures", nargs=-1, required=True, type=click.Path(path_type=Path))
-@click.option("--kit", "kit_path", type=click.Path(path_type=Path), required=True)
+@click.argument("pictures", nargs=-1, required=True, type=NamedPath())
+@click.option("--kit", "kit_path", type=NamedPath(), required=True)
 @click.option("--name", help="The new control's name; the file's name by default.")
-@click.option("--density", type=click.FloatRange(0.5, 4),
+@click.option("--density", type=Number(0.5, 4),
               help="Pixels of the picture per px; by default what its name says (@2x), or 1.")
 @click.option("--text", help="What the label says: its size, weight and place follow from it.")
 @click.option("--json", "as_json", is_flag=True, help="Print the result as one line of JSON.")

@@ -8,20 +8,22 @@ from typing import Any
 
 import click
 
+from mektel.cli_options import NamedPath, Number
+
 
 @click.command()
-@click.argument("kit", type=click.Path(path_type=Path))
+@click.argument("kit", type=NamedPath())
 @click.argument("control")
 @click.option("--gesture", "gesture_name", default="press", show_default=True,
               help="hover, press, tap, tap@0.2,0.5, keys, busy, or a gesture file (JSON).")
-@click.option("--fps", type=click.FloatRange(1, 240), default=60.0, show_default=True,
+@click.option("--fps", type=Number(1, 240), default=60.0, show_default=True,
               help="Frames a second.")
-@click.option("--speed", type=click.FloatRange(0.01, 4), default=1.0, show_default=True,
+@click.option("--speed", type=Number(0.01, 4), default=1.0, show_default=True,
               help="How fast time goes: 0.25 is a quarter.")
-@click.option("--scale", type=click.FloatRange(0.1, 8), default=1.0, help="Pixels per px.")
+@click.option("--scale", type=Number(0.1, 8), default=1.0, help="Pixels per px.")
 @click.option("--backdrop", default="none", help="A colour to draw on, or none.")
 @click.option("--strip", is_flag=True, help="All frames in one picture.")
-@click.option("--out", type=click.Path(path_type=Path), required=True,
+@click.option("--out", type=NamedPath(), required=True,
               help="film.webp or film.png (animated), or a folder of frames.")
 def play(
     kit: Path, control: str, gesture_name: str, fps: float, speed: float, scale: float,

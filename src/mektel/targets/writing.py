@@ -47,7 +47,8 @@ def write_files(
     Raises :class:`ForeignFilesError` before anything is written where a file is in the way that no
     export wrote; those named in ``replacing``, relative to the folder, are replaced.
     """
-    root = folder.resolve()
+    with _told(folder):
+        root = folder.resolve()
     paths = _paths(files, root, folder)
     known = _manifest(root)
     new = {str(file.path): _hash(file.content) for file in files}
