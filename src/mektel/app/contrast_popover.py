@@ -75,7 +75,9 @@ class ContrastPopover(Popover):
         offers: list[ReadableColour] = []
         if measured.passes:
             advice = f"The label can be read in {self.state}."
-        elif control is None or control.part(measured.layer).kind != "label":
+        elif control is None or measured.layer not in {layer.id for layer in control.layers}:
+            advice = "The label is gone."
+        elif control.part(measured.layer).kind != "label":
             advice = "The label belongs to an embedded control: mend it there."
         else:
             offers = readable_colours(self.bench.drawn, measured)

@@ -42,6 +42,7 @@ class Files(QObject):
             f"Unsaved work cannot be kept for after a crash. {why} Save soon.", bad=True)))
         self.disk = KitOnDisk(self)
         self.disk.changed.connect(self._tell_of_other)
+        self.disk.gone.connect(self._tell_of_gone)
 
     def folder(self) -> Path:
         """Where a file dialog begins."""
@@ -102,6 +103,19 @@ class Files(QObject):
             text += " Your changes are still here; saving will ask which to keep."
         self.noticed.emit(Notice(
             text, action="Compare…", act=lambda: self.other_on_disk.emit(path)))
+
+    def _tell_of_gone(self) -> None:
+        """What the window has is the only one there is: it counts as unsaved."""
+        path = self.path
+        if path is None:
+            return
+        what = "is a folder now" if path.is_dir() else "was moved, renamed or deleted"
+        self._document.saved = Kit()
+        self.keep_unsaved()
+        self.changed.emit()
+        self.noticed.emit(Notice(
+            f"{path.name} {what}. Your kit is still here; saving will ask where to put it.",
+            bad=True))
 
     # Unsaved work, kept for after a crash
 

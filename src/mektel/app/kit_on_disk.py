@@ -10,15 +10,17 @@ from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
 
 class KitOnDisk(QObject):
     """Watches one file; ``changed`` is sent when its content is no longer what was read or written
-    here.
+    here, ``gone`` once when it is no longer there.
     """
 
     changed = Signal()
+    gone = Signal()
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._path: Path | None = None
         self._known = self._reported = ""
+        self._gone_reported = False
         self._watcher = QFileSystemWatcher(self)
         # A file that is replaced is gone for a moment; several changes come at once.
         self._settled = QTimer(self, singleShot=True, interval=250)
@@ -32,6 +34,7 @@ class KitOnDisk(QObject):
         if watched:
             self._watcher.removePaths(watched)
         self._path = path
+        self._gone_reported = False
         self._known = self._digest()
         if path is not None:
             # A file that is replaced is no longer the one that was watched: its folder tells.
@@ -41,9 +44,20 @@ class KitOnDisk(QObject):
         """Whether the file holds something that this window neither read nor wrote."""
         return path == self._path and path.exists() and self._digest() != self._known
 
+    @property
+    def is_gone(self) -> bool:
+        """Whether the file was moved, renamed, deleted, or is a folder now."""
+        return self._path is not None and not self._path.is_file()
+
     def _look(self) -> None:
         if self._path is None:
             return
+        if self.is_gone:
+            if not self._gone_reported:
+                self._gone_reported = True
+                self.gone.emit()
+            return
+        self._gone_reported = False
         if str(self._path.resolve()) not in self._watcher.files() and self._path.exists():
             self._watcher.addPath(str(self._path.resolve()))
         if self.is_other(self._path) and self._digest() != self._reported:

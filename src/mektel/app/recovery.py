@@ -148,7 +148,8 @@ class Recovery:
         for file in self.folder.glob(f"*{SUFFIX}"):
             if file == self.file or file in self._locks:
                 continue
-            with contextlib.suppress(OSError, ValueError, KeyError, TypeError, MektelError):
+            with contextlib.suppress(
+                    OSError, ValueError, KeyError, TypeError, RecursionError, MektelError):
                 if not self._hold(file):
                     continue
                 content = json.loads(file.read_text(encoding="utf-8"))

@@ -23,7 +23,8 @@ class Settings:
         self._folder = platformdirs.user_config_path("mektel")
         self._state = platformdirs.user_state_path("mektel")
         self._data: dict[str, Any] = {}
-        with contextlib.suppress(OSError, ValueError):
+        # Broken, or nested too deep: as if there was none.
+        with contextlib.suppress(OSError, ValueError, RecursionError):
             data = json.loads((self._folder / "settings.json").read_text(encoding="utf-8"))
             self._data = data if isinstance(data, dict) else {}
 

@@ -60,6 +60,7 @@ class TryPad(QWidget):
         self._signals: deque[tuple[str, float]] = deque(maxlen=6)
         self._shown_control = ""
         self._measured: dict[str, LabelContrast] = {}
+        self._measured_for = ""
         self._mending: ContrastPopover | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(GAP_4, GAP_3, GAP_4, GAP_4)
@@ -232,11 +233,14 @@ class TryPad(QWidget):
             return
         ground = rgba(Kit(), MIDDLE.get(self.bench.backdrop, self.bench.backdrop))
         kit = self.bench.drawn
+        if control.id != self._measured_for:
+            self.mend.hide()  # until this control is measured
         self.bench.background.ask(
-            "contrast", lambda: state_contrasts(kit, control, ground), self._show_measured)
+            "contrast", lambda: state_contrasts(kit, control, ground),
+            lambda measured: self._show_measured(control.id, measured))
 
-    def _show_measured(self, measured: dict[str, LabelContrast]) -> None:
-        self._measured = measured
+    def _show_measured(self, control_id: str, measured: dict[str, LabelContrast]) -> None:
+        self._measured_for, self._measured = control_id, measured
         if self._mending is not None:
             self._mending.show_measured(measured)
         failing = [state for state, contrast in measured.items() if not contrast.passes]
@@ -259,6 +263,8 @@ class TryPad(QWidget):
         self.verdict.style().polish(self.verdict)
 
     def _open_mending(self) -> None:
+        if self._measured_for != self.bench.control_id or not self._measured:
+            return
         self._mending = ContrastPopover(self.bench, self._measured, self)
         self._mending.destroyed.connect(self._forget_mending)
         self._mending.open_below(self.mend)

@@ -364,7 +364,7 @@ class Window(QMainWindow):
 
     def save(self, then: Callable[[], object] | None = None) -> None:
         finish_typing()
-        if self.bench.files.path is None:
+        if self.bench.files.path is None or self.bench.files.disk.is_gone:
             self.ask_save(then)
         elif self.bench.save(self.bench.files.path) and then:
             then()

@@ -121,12 +121,21 @@ class StripCard(PaintedInTurns, QWidget):
             self.repaint_soon()
 
     @property
+    def stands(self) -> bool:
+        """Whether the selected control has this part: just after another is selected, cards are
+        still those of the one before.
+        """
+        control = self.bench.control
+        return control is not None and (
+            self.part_id == OUTLINE or any(layer.id == self.part_id for layer in control.layers))
+
+    @property
     def is_open(self) -> bool:
         return self.bench.part_id == self.part_id
 
     def paint(self, painter: QPainter) -> None:
         control = self.bench.control
-        if control is None:
+        if control is None or not self.stands:
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         colours = theme()
@@ -217,7 +226,7 @@ class StripCard(PaintedInTurns, QWidget):
         return QRectF(CARD_W - 24, 54, 20, 22)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() != Qt.MouseButton.LeftButton:
+        if event.button() != Qt.MouseButton.LeftButton or not self.stands:
             return
         if self.part_id != OUTLINE and self._eye().contains(event.position()):
             toggle_layer(self.bench, self.part_id)
@@ -229,7 +238,7 @@ class StripCard(PaintedInTurns, QWidget):
         if self._pressed_at is None or self.part_id == OUTLINE:
             return
         away = (event.position().toPoint() - self._pressed_at).manhattanLength()
-        if away >= QApplication.startDragDistance():
+        if away >= QApplication.startDragDistance() and self.stands:
             self._pressed_at = None
             drag = QDrag(self)
             data = QMimeData()
@@ -244,7 +253,9 @@ class StripCard(PaintedInTurns, QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         control = self.bench.control
-        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if not self.stands:
+            super().keyPressEvent(event)
+        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.opened.emit(self.part_id)
         elif self.part_id != OUTLINE and event.key() == Qt.Key.Key_Delete and control:
             remove_layer(self.bench, self.part_id)

@@ -13,10 +13,12 @@ from numpy.typing import NDArray
 from mektel.core.colour import contrast
 from mektel.core.finding import Finding, Mend, Place
 from mektel.core.kit import Control, Kit
+from mektel.core.kit.assets import AssetError
 from mektel.core.kit.bringing_in import Arrival
 from mektel.core.kit.conditions import REST
 from mektel.core.kit.document import Asset
 from mektel.core.kit.edit import identifier
+from mektel.core.kit.value_types import LARGEST
 from mektel.core.look import propose_states
 from mektel.core.pictures.cropping import cropped_sides
 from mektel.core.pictures.encoding import png_of
@@ -83,7 +85,8 @@ def arrival_of(
     """A control of the pictures; ``insets`` are stretch zones set by hand, in pixels.
 
     States that no picture shows are derived from that of rest by saturation, brightness, place and
-    opacity, as values that can be changed.
+    opacity, as values that can be changed. Raises :class:`AssetError` for pictures larger than a
+    control can be.
     """
     zones, density = zones_of(canvas), canvas.density
     left, top, right, bottom = zones.face
@@ -92,6 +95,10 @@ def arrival_of(
     assets = {state.condition: _asset(state, name) for state in canvas.states}
     round_art = zones.columns is None and zones.rows is None and insets is None
     size = ((right - left) / density, (bottom - top) / density)
+    if max(size) > LARGEST:
+        raise AssetError(
+            f"{name}: {size[0]:g} × {size[1]:g} px is larger than a control can be, "
+            f"{LARGEST:g} px. Scale the picture down, or say that it has more pixels per px.")
     room = tuple(round(value / density, 3) for value in (left, top, width - right, height - bottom))
     picture: dict[str, Any] = {
         "kind": "picture", "id": "picture", "name": "Picture",

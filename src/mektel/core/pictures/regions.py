@@ -140,15 +140,18 @@ def _grid(boxes: list[Box], whole: Box) -> list[Box]:
 def _repeats(straight: Pixels, box: Box) -> list[Box]:
     """Cells that touch, where the same comes again and again along an axis."""
     left, top, right, bottom = box
-    part = straight[top:bottom, left:right].astype(np.int16)
+    part = straight[top:bottom, left:right]
     for axis in (1, 0):
         length = part.shape[axis]
+        edges = _edges(part, axis)
+        if not edges.any():
+            continue
         for count in range(MOST_CELLS, 1, -1):
             if length % count or length // count < 2 * SMALLEST:
                 continue
             size = length // count
-            if _unlike(part, axis, size) < ALIKE * min(
-                    _unlike(part, axis, size - size // 3), _unlike(part, axis, size // 2)):
+            if _unlike(edges, axis, size) < ALIKE * min(
+                    _unlike(edges, axis, size - size // 3), _unlike(edges, axis, size // 2)):
                 return [
                     (left + at * size, top, left + (at + 1) * size, bottom) if axis == 1
                     else (left, top + at * size, right, top + (at + 1) * size)
@@ -156,13 +159,21 @@ def _repeats(straight: Pixels, box: Box) -> list[Box]:
     return []
 
 
-def _unlike(part: NDArray[np.int16], axis: int, shift: int) -> float:
-    """How much a picture's edges differ from the same moved along an axis, 0 to 255.
+def _edges(part: Pixels, axis: int) -> NDArray[np.int16]:
+    """How much neighbours along an axis differ in any channel, 0 to 40.
 
     Edges are compared: states change colours, but their forms come again.
     """
-    edges = np.abs(np.diff(part, axis=axis)).max(axis=2).astype(np.int16)
-    edges = np.minimum(edges, 40)
-    first = np.take(edges, range(0, edges.shape[axis] - shift), axis)
-    second = np.take(edges, range(shift, edges.shape[axis]), axis)
+    before, after = (part[:, :-1], part[:, 1:]) if axis == 1 else (part[:-1], part[1:])
+    edges = np.zeros(before.shape[:2], np.uint8)
+    for channel in range(4):
+        one, other = before[:, :, channel], after[:, :, channel]
+        np.maximum(edges, np.maximum(one, other) - np.minimum(one, other), out=edges)
+    return np.minimum(edges, 40).astype(np.int16)
+
+
+def _unlike(edges: NDArray[np.int16], axis: int, shift: int) -> float:
+    """How much edges differ from the same moved along an axis, 0 to 40."""
+    first, second = (edges[:, :-shift], edges[:, shift:]) if axis == 1 else (
+        edges[:-shift], edges[shift:])
     return float(np.abs(first - second).mean())

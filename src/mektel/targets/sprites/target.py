@@ -158,7 +158,7 @@ class SpriteTarget:
     def _limit(self, drawn: dict[str, Drawn]) -> int:
         if self.limit is not None:
             return self.limit
-        return max(LIMIT, *(side for of in drawn.values() for side in of.size))
+        return max([LIMIT, *(side for of in drawn.values() for side in of.size)])
 
     def _singles(
         self, pictures: dict[str, ControlPictures]
