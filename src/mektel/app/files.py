@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import datetime
 from pathlib import Path
 
@@ -125,13 +125,22 @@ class Files(QObject):
         else:
             self.recovery.drop()
 
-    def offer_recovery(self) -> None:
-        """Tells of work that a window left unsaved; it is kept until the user has decided."""
+    def offer_recovery(self, report: Sequence[str] = (), file: Path | None = None) -> None:
+        """Tells of work that a window left unsaved, which is kept until the user has decided; and
+        of what ended it, the lines of ``report``, which are in ``file`` as well.
+        """
         left = self.recovery.leftovers()
         if left:
-            self._offer(left[0], left[1:])
+            self._offer(left[0], left[1:], report, file)
+        elif report:
+            self.noticed.emit(Notice(
+                f"Mektel was ended by a fault. No work was lost. The report is in {file}.",
+                tuple(report), bad=True))
 
-    def _offer(self, left: Leftover, more: list[Leftover]) -> None:
+    def _offer(
+        self, left: Leftover, more: list[Leftover], report: Sequence[str] = (),
+        file: Path | None = None,
+    ) -> None:
         when = datetime.fromtimestamp(left.written).strftime("%d %B, %H:%M")
 
         def go_on() -> None:
@@ -151,6 +160,7 @@ class Files(QObject):
             go_on()
 
         self.noticed.emit(Notice(
-            f"Mektel ended with unsaved changes in “{left.kit.name}” ({when}).",
+            f"Mektel ended with unsaved changes in “{left.kit.name}” ({when})."
+            + (f" The report of the fault is in {file}." if report else ""), tuple(report),
             action="Bring them back", act=lambda: self.when_safe(restore),
             other="Discard them", act_other=discard))

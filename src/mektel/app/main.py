@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import signal
 import sys
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
+from mektel.app.crash_report import CrashReport
 from mektel.app.faults import install
 from mektel.app.garbage import GarbageCollection
 from mektel.app.settings import Settings
@@ -53,12 +55,20 @@ def run(kit: Path | None, demo: bool) -> int:
     window.show()
     garbage = GarbageCollection(window)
     window.bench.kit_changed.connect(garbage.edited)
-    window.bench.offer_recovery()
+    # Where nothing can be written, there is no report.
+    report = None
+    with contextlib.suppress(OSError):
+        report = CrashReport(window.bench.settings.crash_folder)
+    window.bench.offer_recovery(report.take_last() if report else [],
+                                report.last if report else None)
     if demo and not window.bench.settings.walked:
         window.start_walk()
     # Ctrl+C in the terminal ends it; Python only sees the signal when it gets to run.
     signal.signal(signal.SIGINT, lambda *_: application.quit())
     pulse = QTimer(interval=300)
-    pulse.timeout.connect(lambda: None)
+    pulse.timeout.connect(report.beat if report else lambda: None)
     pulse.start()
-    return application.exec()
+    status = application.exec()
+    if report:
+        report.end()
+    return status

@@ -81,6 +81,10 @@ class Settings:
         return self._state / "unsaved"
 
     @property
+    def crash_folder(self) -> Path:
+        return self._state / "crashes"
+
+    @property
     def log_file(self) -> Path:
         return self._state / "faults.log"
 
