@@ -5,10 +5,11 @@ from __future__ import annotations
 import ast
 import json
 import tempfile
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path, PurePosixPath
 from types import MappingProxyType
+from typing import Any
 
 from mektel.core.kit import Control, Kit
 from mektel.formats.png import pixels_from_png
@@ -23,9 +24,11 @@ from mektel.targets.base import (
     camel,
     font_files,
 )
+from mektel.targets.conduct import Observed, Trial
 from mektel.targets.instrument import plan
 from mektel.targets.members import members
 from mektel.targets.motion import MotionShot
+from mektel.targets.qtwidgets import conduct
 from mektel.targets.qtwidgets.expressions import called, formulas_source
 from mektel.targets.qtwidgets.instrument import QtInstrument
 from mektel.targets.qtwidgets.literals import literal, pretty
@@ -37,7 +40,7 @@ from mektel.targets.qtwidgets.module import (
 )
 from mektel.targets.qtwidgets.running import run
 from mektel.targets.qtwidgets.single import single_module
-from mektel.targets.sheet import sheet_of
+from mektel.targets.sheet import Sheet, sheet_of
 
 # What is shipped as it is; of that, what plays motion.
 RUNTIME, FEEL = Path(__file__).parent / "runtime", "feel"
@@ -157,6 +160,20 @@ class QtWidgets:
                     taken.append(Taken(shot, pixels, tuple(report["box"]), tuple(report["signals"]),
                                        tuple(report["hits"]), report["text"]))
         return taken
+
+    def expected(self, sheet: Sheet, trial: Trial) -> Mapping[str, Any]:
+        return conduct.expected(sheet, trial)
+
+    def observe(
+        self, kit: Kit, trials: Sequence[Trial], folder: Path, backdrop: str, progress: Progress
+    ) -> list[Observed]:
+        """In a process of its own, as for pictures."""
+        with tempfile.TemporaryDirectory(prefix="mektel-trials-") as made:
+            return conduct.observe(
+                kit, trials, backdrop, Path(made),
+                lambda trial: (folder / self.main_file(trial.control),
+                               self.class_name(trial.control)),
+                lambda at, text: progress(at, len(trials), text))
 
     def film(
         self, kit: Kit, shots: list[MotionShot], folder: Path, backdrop: str, progress: Progress

@@ -193,4 +193,5 @@ def main() -> None:
         print("shot", at + 1, flush=True)
 
 
-main()
+if __name__ == "__main__":
+    main()

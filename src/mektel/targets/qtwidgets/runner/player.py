@@ -1,20 +1,14 @@
-"""Plays traces on Qt controls with real input: on shipped ones in a process of its own, which knows
-nothing of Mektel, and on the one in the try pad.
-"""
+"""Plays recorded traces on Qt controls with real input. Knows nothing of Mektel."""
 
 from __future__ import annotations
 
-import importlib
-import json
-import sys
-import types
 from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QKeyEvent, QWindow
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 KEYS = {"space": Qt.Key.Key_Space, "enter": Qt.Key.Key_Return}
 LEFT = Qt.MouseButton.LeftButton
@@ -84,40 +78,3 @@ class Player:
             QTest.keyPress(self.handle, key)
         else:
             QTest.keyRelease(self.handle, key)
-
-
-def on_shipped(folder: str, job: dict[str, Any]) -> list[list[Any]]:
-    """A trace on a control shipped to a folder."""
-    package = types.ModuleType("controls")
-    package.__path__ = [folder]
-    sys.modules.setdefault("controls", package)
-    module = importlib.import_module(f"controls.{job['module']}")
-    window = QWidget()
-    row = QHBoxLayout(window)
-    row.setContentsMargins(30, 30, 30, 30)
-    before = QPushButton("before")
-    control = getattr(module, job["class"])("Go")
-    for widget in (before, control):
-        row.addWidget(widget)
-    window.show()
-    window.activateWindow()
-    QTest.qWaitForWindowActive(window)
-    player = Player(control, control.geometry().center(), before, window.windowHandle(),
-                    control.states, getattr(control, "setBusy", print))
-    for signal in ("clicked", "toggled", "longPressed"):
-        if hasattr(control, signal):
-            getattr(control, signal).connect(
-                lambda *_, signal=signal: player.heard.append(signal))
-    found = player.play(job["steps"])
-    window.close()
-    return found
-
-
-def main() -> None:
-    application = QApplication([])
-    application.setQuitOnLastWindowClosed(False)
-    print(json.dumps([on_shipped(sys.argv[1], job) for job in json.load(sys.stdin)]))
-
-
-if __name__ == "__main__":
-    main()
