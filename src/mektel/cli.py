@@ -362,12 +362,14 @@ def verify(
     kit: Path, controls: tuple[str, ...], target_name: str, scale: int, motion: bool,
     as_json: bool,
 ) -> None:
-    """Run the shipped controls in their toolkit and measure the difference, state by state."""
+    """Run the shipped controls in their toolkit, measure the difference, state by state, and try how
+    they behave.
+    """
     from mektel.cli_motion import print_motion
     from mektel.formats.kitfile import read_kit
     from mektel.targets import target_named
     from mektel.targets.motion import verify_motion
-    from mektel.targets.verify import verify as run
+    from mektel.targets.verdict import verdicts
 
     document = read_kit(kit)
     target = target_named(target_name)
@@ -378,7 +380,7 @@ def verify(
         if not print_motion(films, as_json):
             sys.exit(1)
         return
-    matches = _with_progress(lambda progress: run(document, chosen, target, progress, scale))
+    matches = _with_progress(lambda progress: verdicts(document, chosen, target, progress, scale))
     if as_json:
         click.echo(json.dumps(
             {"target": target.id, "matches": [match.as_data() for match in matches]}, indent=2
@@ -415,6 +417,11 @@ def _print_matches(matches: list[Any]) -> None:
         click.echo("  ".join(cells) + f"   {'same' if match.same_box else 'differs'}")
         for fault in match.faults:
             click.echo(f"{'':<12} {'':<9}  {fault}")
+    tried = sum(match.behaviour_tried for match in matches)
+    if tried:
+        wrong = sum(len(match.misbehaves) for match in matches)
+        click.echo(f"behaviour: {tried} things tried with real input, "
+                   f"{wrong or 'none'} not as designed")
 
 
 def _chosen(kit: Any, names: tuple[str, ...]) -> list[Any]:

@@ -9,11 +9,12 @@ from __future__ import annotations
 import json
 import tempfile
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from functools import cache
 from pathlib import Path
 from typing import Any, Protocol, runtime_checkable
 
+from mektel.core.behaviour import play, traces
 from mektel.core.behaviour.traces import FILE
 from mektel.core.kit import Control, Kit
 from mektel.core.kit.palette_edits import in_scheme
@@ -28,6 +29,8 @@ from mektel.targets.writing import write_files
 
 # A text that no control of a kit says by itself.
 OTHER_TEXT = "Farther shore, & back"
+# Signals that every target has.
+HEARD = ("clicked", "toggled", "longPressed")
 # Up to so many steps of 255 two schemes look the same.
 ALIKE = 2
 
@@ -114,9 +117,30 @@ def trial_of(target: Target, kit: Kit, control: Control) -> Trial:
         control.formulas.get("rest", {}).get("control", {}))
     words = OTHER_TEXT if has_label(sheet) and not follows and not text_is_fixed(
         target, kit, control) else ""
-    return Trial(control, tuple(trace for trace in recorded()
-                                if trace["behaviour"] == sheet.behaviour),
+    return Trial(control, traces_for(sheet.behaviour),
                  sheet.schemes if sheet.palette else (), words)
+
+
+# What is tried on every behaviour, though it was recorded for a push button alone.
+COMMON = ("click", "slide off and release", "press outside", "enter", "disabled")
+
+
+@cache
+def traces_for(behaviour: str) -> tuple[Mapping[str, Any], ...]:
+    """The recorded traces of a behaviour, and the common ones as the state machine answers them."""
+    own = [trace for trace in recorded() if trace["behaviour"] == behaviour]
+    names = {trace["name"] for trace in own}
+    for trace in traces():
+        if trace.behaviour != "push" or trace.name not in COMMON or trace.name in names:
+            continue
+        steps = [
+            {"event": {key: value for key, value in asdict(event).items() if value is not None},
+             "states": sorted(situation.states),
+             "signals": [signal for signal in signals if signal in HEARD]}
+            for event, (situation, signals) in zip(
+                trace.events, play(behaviour, trace.events), strict=True)]
+        own.append({"name": trace.name, "behaviour": behaviour, "steps": steps})
+    return tuple(own)
 
 
 @cache
@@ -145,7 +169,7 @@ def judged(kit: Kit, trial: Trial, expected: Mapping[str, Any], seen: Observed) 
 
 def _of_trace(trace: Mapping[str, Any], steps: list[list[Any]]) -> str:
     """Where a trace goes another way first, in words."""
-    for step, (states, signals) in zip(trace["steps"], steps, strict=True):
+    for step, (states, signals) in zip(trace["steps"], steps, strict=False):
         event = step["event"]
         what = f"{trace['name']}, {event['kind']} at {event['at']:g} s"
         if sorted(signals) != sorted(step["signals"]) or (

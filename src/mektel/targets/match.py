@@ -111,6 +111,10 @@ class Match:
     meant: str | None = None
     # Whether a label says something of its own in this state: then no picture is without text.
     has_own_text: bool = False
+    # What of the control's behaviour is not as recorded or as the design says, in words, of how
+    # many things tried; on the state of rest.
+    misbehaves: tuple[str, ...] = ()
+    behaviour_tried: int = 0
     # Another state whose design it is nearer to than to its own.
     nearer: str = ""
 
@@ -152,6 +156,7 @@ class Match:
             faults += bare.faults(BARE, "the look")
         if self.bare is not None or self.has_own_text:
             faults += self.full.faults(TEXT, "the look with its label")
+        faults += [f"behaviour: {fault}" for fault in self.misbehaves]
         return tuple(faults)
 
     @property
@@ -179,6 +184,7 @@ class Match:
             "control": self.control, "state": self.state, "flags": list(self.flags),
             "scale": self.scale, "without_text": plain(self.bare), "with_text": plain(self.full),
             "same_box": self.same_box, "missed": self.missed, "tried": self.tried,
+            "behaviour": {"tried": self.behaviour_tried, "faults": list(self.misbehaves)},
             "passes": self.passes, "faults": list(self.faults),
         }
 

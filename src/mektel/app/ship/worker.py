@@ -13,7 +13,7 @@ from mektel.core.kit import Kit
 from mektel.core.stopping import StoppedError, while_wanted
 from mektel.targets import CancelledError, TargetError, ship, target_named, write_files
 from mektel.targets.match import Match
-from mektel.targets.verify import verify
+from mektel.targets.verdict import verdicts
 
 
 class ShipWork(QThread):
@@ -51,7 +51,7 @@ class ShipWork(QThread):
                 paths = write_files(files, folder, self._report, self.replacing)
                 self.written.emit(name, paths)
                 if self.run_too:
-                    matches: list[Match] = verify(
+                    matches: list[Match] = verdicts(
                         self.kit, self.kit.controls, target, self._report, folder=folder
                     )
                     self.measured.emit(name, self.kit, matches)

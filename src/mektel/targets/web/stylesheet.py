@@ -183,6 +183,8 @@ def _frame(sheet: Sheet, web: WebInstrument) -> list[tuple[str, Declarations]]:
             "border-radius": corners,
             "font": "inherit", "outline": "none", "cursor": "pointer",
             "pointer-events": "none" if shaped else "auto",
+            # Two quick touches are two presses, not a zoom that every press waits for.
+            "touch-action": "manipulation",
             "-webkit-tap-highlight-color": "transparent",
         }),
         ("button:disabled", {"cursor": "default", "pointer-events": "none"}),

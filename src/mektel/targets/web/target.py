@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path, PurePosixPath
 from types import MappingProxyType
+from typing import Any
 
 from markupsafe import escape
 
@@ -22,10 +23,12 @@ from mektel.targets.base import (
     camel,
     font_files,
 )
+from mektel.targets.conduct import Observed, Trial
 from mektel.targets.instrument import draw, plan
 from mektel.targets.members import members
 from mektel.targets.motion import MotionShot
-from mektel.targets.sheet import sheet_of
+from mektel.targets.sheet import Sheet, sheet_of
+from mektel.targets.web import conduct
 from mektel.targets.web.element import element_source, environment, required_attributes
 from mektel.targets.web.filming import film_in_chromium
 from mektel.targets.web.instrument import WebInstrument
@@ -123,6 +126,14 @@ class Web:
         self, kit: Kit, shots: list[Shot], folder: Path, backdrop: str, progress: Progress
     ) -> list[Taken]:
         return shoot_in_chromium(kit, shots, folder, backdrop, progress, self)
+
+    def expected(self, sheet: Sheet, trial: Trial) -> Mapping[str, Any]:
+        return conduct.expected(sheet, trial)
+
+    def observe(
+        self, kit: Kit, trials: Sequence[Trial], folder: Path, backdrop: str, progress: Progress
+    ) -> list[Observed]:
+        return conduct.observe(kit, trials, folder, backdrop, progress, self)
 
     def film(
         self, kit: Kit, shots: list[MotionShot], folder: Path, backdrop: str, progress: Progress

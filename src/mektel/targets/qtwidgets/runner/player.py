@@ -72,7 +72,7 @@ class Player:
 
     def press_key(self, key: Qt.Key, down: bool, repeat: bool) -> None:
         if repeat:
-            QApplication.sendEvent(QApplication.focusWidget(), QKeyEvent(
+            QApplication.sendEvent(QApplication.focusWidget() or self.control, QKeyEvent(
                 QEvent.Type.KeyPress, key, Qt.KeyboardModifier.NoModifier, "", True))
         elif down:
             QTest.keyPress(self.handle, key)

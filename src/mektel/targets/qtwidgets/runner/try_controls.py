@@ -12,12 +12,12 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from player import Player
-from PySide6.QtCore import QEvent, QPoint, Qt
+from player import Player  # type: ignore[import-not-found]
+from PySide6.QtCore import QEvent, QMargins, QPoint, Qt
 from PySide6.QtGui import QAccessible
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
-from run_controls import placed, runtime, show
+from run_controls import placed, runtime, show  # type: ignore[import-not-found]
 
 SIGNALS = ("clicked", "toggled", "longPressed")
 LEFT, RIGHT = Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton
@@ -29,10 +29,12 @@ class Stage:
     """A control of a job on a window of its own."""
 
     def __init__(self, job: dict[str, Any], backdrop: str) -> None:
-        self.window, self.control, self.before, self.room = placed(job, backdrop)
+        self.window, self.control, self.before, _ = placed(job, backdrop)
         if hasattr(runtime(), "set_reduced_motion"):  # else nothing moves
             runtime().set_reduced_motion(True)
         self.handle = show(self.window, self.before)
+        self.room = self.control.box().toRect().translated(self.control.pos()).marginsAdded(
+            QMargins(*map(round, job["margins"])))
         self.middle = self.control.mapTo(
             self.window, self.control.box().center().toPoint())
         self.heard: list[str] = []
@@ -96,6 +98,7 @@ def facts_of(job: dict[str, Any], backdrop: str, out: str) -> dict[str, Any]:
         "size policy": [policy.horizontalPolicy().name, policy.verticalPolicy().name],
         "size hint": [hint.width(), hint.height()],
         "minimum size hint": [least.width(), least.height()], "tool tip": control.toolTip()}
+    stage.point(False)
     stage.point(True)
     facts["cursor"] = control.cursor().shape().name
     QTest.mouseClick(stage.handle, RIGHT, pos=stage.middle)
