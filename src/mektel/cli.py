@@ -362,8 +362,8 @@ def verify(
     kit: Path, controls: tuple[str, ...], target_name: str, scale: int, motion: bool,
     as_json: bool,
 ) -> None:
-    """Run the shipped controls in their toolkit, measure the difference, state by state, and try how
-    they behave.
+    """Run the shipped controls in their toolkit, measure the difference, state by state, and try
+    how they behave.
     """
     from mektel.cli_motion import print_motion
     from mektel.formats.kitfile import read_kit

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tests.targets.qt_player import Player
+from mektel.targets.qtwidgets.runner.player import Player
 from tests.targets.test_conformance import DATA, kit, wanted
 
 

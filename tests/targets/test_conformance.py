@@ -6,9 +6,6 @@ from __future__ import annotations
 
 import contextlib
 import json
-import os
-import subprocess
-import sys
 from pathlib import Path
 from typing import Any
 
@@ -19,11 +16,10 @@ from mektel.core.behaviour import play, traces
 from mektel.core.behaviour.traces import FILE
 from mektel.core.kit import STATES, Control, Fill, Kit
 from mektel.targets import TARGETS, write_files
+from mektel.targets.conduct import conducts
 from mektel.targets.shipping import ship
 from tests.chromium import page_on
-from tests.conftest import ROOT
 
-PLAYER = ROOT / "tests" / "targets" / "qt_player.py"
 BEHAVIOURS = ("push", "two-position", "group", "long-press", "busy")
 KEYS = {"space": "Space", "enter": "Enter"}
 DATA = json.loads(FILE.read_text(encoding="utf-8"))["traces"]
@@ -58,17 +54,10 @@ def test_the_machine_answers_as_it_was_recorded() -> None:
                          if one in ("clicked", "toggled", "longPressed")) == common, trace.name
 
 
-def test_qt_controls_follow_the_traces(tmp_path: Path) -> None:
-    qt, made = TARGETS["qtwidgets"], kit()
-    write_files(ship(qt, made, made.controls), tmp_path)
-    jobs = [{"module": qt.main_file(made.control(trace["behaviour"])).stem,
-             "class": qt.class_name(made.control(trace["behaviour"])), **trace} for trace in DATA]
-    ran = subprocess.run(
-        [sys.executable, str(PLAYER), str(tmp_path)], input=json.dumps(jobs), text=True,
-        capture_output=True, timeout=120, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"})
-    assert ran.returncode == 0, ran.stderr
-    for trace, found in zip(DATA, json.loads(ran.stdout), strict=True):
-        assert found == wanted(trace), trace["name"]
+def test_qt_controls_follow_the_traces() -> None:
+    made = kit()
+    for conduct in conducts(made, made.controls, TARGETS["qtwidgets"]):
+        assert conduct.tried > len(DATA) / len(BEHAVIOURS) and conduct.passes, conduct.faults
 
 
 @pytest.mark.parametrize("behaviour", BEHAVIOURS)
