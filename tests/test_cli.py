@@ -56,7 +56,7 @@ def test_from_a_drawing_to_a_web_element_in_the_shell(tmp_path: Path) -> None:
     assert read_kit(kit).control("board").text == "Board"
     assert {path.name for path in out.iterdir()} == {
         "board-button.js", "board-button.mjs", "board-button.d.mts", "runtime.js", "runtime.mjs",
-        "package.json", "custom-elements.json", "index.html", "fonts"}
+        "package.json", "custom-elements.json", "index.html", "fonts", "mektel-files.json"}
 
 
 def test_rendering_says_where_the_box_lies(mektel, tmp_path: Path) -> None:

@@ -1,20 +1,19 @@
-"""Thousands of random edits in a real window: memory, what holds it up, and that all reopens.
+"""The whole window used at random with pointer, wheel and keys: memory, widgets and threads, what
+holds it up, and that all reopens.
 
-A hold-up is an edit, or a turn of the event loop, in which the interface thread works for more than
-50 ms. After every twenty edits comes a pause, as when a user looks at what was done.
-The same seed makes the same edits: a hold-up that is Mektel's comes at the same edit again, one
-that the machine makes does not.
+A hold-up is a step in which the interface thread works for more than 100 ms without a turn of its
+loop. The same seed does the same things, as far as the machine is as fast.
 
-Run: .venv/bin/python tools/long_use.py [COUNT] [SEED]
+Run: .venv/bin/python tools/long_use.py [MINUTES] [SEED]
 """
 
 from __future__ import annotations
 
+import faulthandler
 import os
-import random
 import sys
 import tempfile
-import time
+import threading
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -22,18 +21,16 @@ os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
-from PySide6.QtCore import QEvent  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
+from tests.app.random_use import RandomUse, inside_the_window, use_for  # noqa: E402
 from tests.app.watchdog import Watchdog  # noqa: E402
-from tests.random_edits import raw_edit  # noqa: E402
 
 from mektel.app.faults import faults  # noqa: E402
-from mektel.app.garbage import PAUSE, GarbageCollection  # noqa: E402
+from mektel.app.garbage import GarbageCollection  # noqa: E402
 from mektel.app.main import make_application, make_window  # noqa: E402
-from mektel.formats.kitfile import kit_from_text, kit_to_text, read_kit  # noqa: E402
-from mektel.samples import DEMO  # noqa: E402
+from mektel.formats.kitfile import kit_from_text, kit_to_text  # noqa: E402
 
-EVERY, SHOWN, RUN = 500, 12, 20
+LIMIT, SHOWN = 0.1, 12
 
 
 def resident() -> float:
@@ -43,42 +40,27 @@ def resident() -> float:
 
 
 def main() -> None:
-    count = int(sys.argv[1]) if sys.argv[1:] else 5000
-    dice = random.Random(int(sys.argv[2]) if sys.argv[2:] else 1)
+    minutes = float(sys.argv[1]) if sys.argv[1:] else 30
+    seed = int(sys.argv[2]) if sys.argv[2:] else 1
+    faulthandler.enable()
+    os.chdir(tempfile.mkdtemp())
     make_application()
     window = make_window(demo=True)
     window.show()
     window.bench.kit_changed.connect(GarbageCollection(window).edited)
-    print(f"{0:6d} edits {resident():6.0f} MB")
-    reopened = 0
-    with Watchdog(limit=0.05) as watch:
-        for at in range(1, count + 1):
-            watch.doing = f"edit {at}"
-            window.bench.edit(watch.doing, lambda kit: raw_edit(kit, dice))
-            watch.take_beat()
+    use, steps = RandomUse(window, seed), 0
+    with inside_the_window(), Watchdog(limit=LIMIT) as watch:
+        for minute in range(1, max(1, round(minutes)) + 1):
+            steps += use_for(use, 60 * min(1.0, minutes), watch)
             kit = window.bench.kit
-            if at % 20 == 0:
-                with watch.excused():
-                    if kit_from_text(kit_to_text(kit)) != kit:
-                        sys.exit(f"edit {at}: what was saved is not what is reopened")
-                reopened += 1
-                window.bench.select(dice.choice(kit.controls).id)
-                if len(kit.controls) > 20 or not kit.palette:
-                    with watch.excused():
-                        demo = read_kit(DEMO)
-                    window.bench.start(demo, None)
-            watch.take_beat()
-            until = time.monotonic() + (0.01 if at % RUN else 0.1 + PAUSE / 1000)
-            while time.monotonic() < until:
-                QApplication.processEvents()
-                watch.take_beat()
-            # As an event loop does, and this one does not by itself.
-            QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-            if at % EVERY == 0:
-                seconds, _ = watch.longest
-                print(f"{at:6d} edits {resident():6.0f} MB, held up {len(watch.held)} times, "
-                      f"{seconds * 1000:.0f} ms at most, {len(faults().places)} faults", flush=True)
-    print(f"{reopened} kits reopened identical")
+            with watch.excused():
+                if kit_from_text(kit_to_text(kit)) != kit:
+                    sys.exit(f"minute {minute}: what is saved is not what is reopened")
+            seconds, _ = watch.longest
+            print(f"minute {minute:2d}: {steps:6d} steps, {resident():5.0f} MB, "
+                  f"{len(QApplication.allWidgets()):5d} widgets, {threading.active_count()} "
+                  f"threads, held up {len(watch.held)} times, {seconds * 1000:.0f} ms at most, "
+                  f"{len(faults().places)} faults", flush=True)
     for place in faults().places:
         print(place)
     for seconds, stack in sorted(watch.held, reverse=True)[:SHOWN]:

@@ -12,17 +12,23 @@ import pytest
 from PIL import Image
 
 from mektel.core.errors import DocumentError
-from mektel.core.kit import Kit, Stop, kit_from_data, palette_edits
+from mektel.core.kit import Kit, Parameter, Stop, kit_from_data, palette_edits
 from mektel.core.kit import edit as edits
 from mektel.core.kit.assets import pixels_of
 from mektel.core.kit.checking import checked
 from mektel.core.kit.moving import add_asset, layer_to_text, paste_layer
-from mektel.core.kit.parameter_edits import set_formula
+from mektel.core.kit.parameter_edits import add_parameter, set_formula
 from mektel.core.kit.state_edits import derive_state
 from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import CostError, render
 from mektel.formats.css import control_from_css
-from mektel.formats.kitfile import kit_from_text, kit_to_text, write_kit
+from mektel.formats.kitfile import (
+    KitFileError,
+    kit_from_text,
+    kit_to_text,
+    read_kit,
+    write_kit,
+)
 from mektel.formats.png import png_bytes
 from tests.random_edits import random_edit
 from tests.slices import in_all
@@ -56,6 +62,36 @@ def test_any_sequence_of_edits_is_saved_and_opens(demo_kit: Kit, seed: int) -> N
     for control in kit.controls[:3]:
         one, other = pixels(kit, control.id), pixels(reopened(kit), control.id)
         assert one is None or (one == other).all()
+
+
+@pytest.mark.parametrize("size", [1e15, 1e16, -1e15, 123456789012345678.0, 1e300, 5e-324])
+def test_the_largest_numbers_are_saved_and_open(
+    demo_kit: Kit, tmp_path: Path, size: float
+) -> None:
+    kit = add_parameter(demo_kit, "board", Parameter(
+        name="far", type="number", default=1.0, min=min(size, 0.0), max=max(size, 2.0)))
+    write_kit(kit, tmp_path / "far.mektel")
+    assert read_kit(tmp_path / "far.mektel") == kit
+
+
+def test_what_could_not_be_opened_again_does_not_replace_the_file(
+    demo_kit: Kit, tmp_path: Path
+) -> None:
+    path = tmp_path / "ferry.mektel"
+    write_kit(demo_kit, path)
+    board = demo_kit.control("board")
+    # Made past every check, as a fault of ours would.
+    for broken in (board.model_copy(update={"text": "x\0"}), board.model_copy(
+            update={"size": (240, 10**20)}), board.model_copy(update={"id": "horn"})):
+        kit = demo_kit.model_copy(update={"controls": tuple(
+            broken if control is board else control for control in demo_kit.controls)})
+        with pytest.raises(KitFileError, match="could not be opened again"):
+            write_kit(kit, path)
+        assert read_kit(path) == demo_kit
+    # What the kit before shared is not read again, and still all of it is as it was.
+    other = edits.set_field(demo_kit, "horn", "text", "Toot")
+    write_kit(other, path)
+    assert read_kit(path) == other
 
 
 def test_a_hover_derived_from_a_gradient_follows_its_stops(demo_kit: Kit) -> None:

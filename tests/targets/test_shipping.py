@@ -21,6 +21,7 @@ from mektel.formats.kitfile import kit_from_text, kit_to_text
 from mektel.targets import (
     TARGETS,
     CancelledError,
+    ForeignFilesError,
     OutFile,
     TargetError,
     ship,
@@ -98,7 +99,8 @@ def test_writing_and_running_can_be_stopped(demo_kit: Kit, tmp_path: Path) -> No
     files = TARGETS["sprites"].files(demo_kit, demo_kit.controls[:1])
     with pytest.raises(CancelledError, match="3 of"):
         write_files(files, tmp_path, lambda done, of, words: done < 3)
-    assert len([path for path in tmp_path.rglob("*") if path.is_file()]) == 3
+    assert len([path for path in tmp_path.rglob("*") if path.is_file()]) == 3 + 1  # and the list
+    assert len(write_files(files, tmp_path)) == len(files)  # half of it is Mektel's own
     told: list[tuple[int, int]] = []
 
     def twice(done: int, of: int, words: str) -> bool:
@@ -110,6 +112,32 @@ def test_writing_and_running_can_be_stopped(demo_kit: Kit, tmp_path: Path) -> No
         with pytest.raises(CancelledError, match="Stopped"):
             verify(demo_kit, demo_kit.controls[:3], TARGETS[name], twice, scale=1)
         assert told[-1][1] >= 15
+
+
+def test_files_that_no_export_wrote_are_never_replaced(demo_kit: Kit, tmp_path: Path) -> None:
+    target, board = TARGETS["web"], [demo_kit.control("board")]
+    files = ship(target, demo_kit, board)
+    own = tmp_path / "package.json"
+    own.write_text('{"name": "my-app"}')
+    (tmp_path / "index.html").mkdir()
+    with pytest.raises(ForeignFilesError, match=r"index\.html\. Nothing was") as told:
+        write_files(files, tmp_path)
+    assert set(told.value.paths) == {"package.json", "index.html"}
+    assert {path.name for path in tmp_path.iterdir()} == {"package.json", "index.html"}
+    (tmp_path / "index.html").rmdir()
+    write_files(files, tmp_path, replacing=["package.json"])
+    # What was written is replaced without being asked for; what was changed since is not.
+    other = edit.set_field(demo_kit, "board", "text", "Aboard")
+    write_files(ship(target, other, [other.control("board")]), tmp_path)
+    element = tmp_path / "board-button.js"
+    mine = element.read_text() + "// mine"
+    element.write_text(mine)
+    with pytest.raises(ForeignFilesError, match=r"board-button\.js"):
+        write_files(files, tmp_path)
+    assert element.read_text() == mine
+    (tmp_path / "mektel-files.json").write_text("[]")
+    with pytest.raises(TargetError, match="not the list of files of an export"):
+        write_files(files, tmp_path)
 
 
 def test_what_is_kept_is_what_would_be_made(demo_kit: Kit) -> None:

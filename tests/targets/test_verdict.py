@@ -28,6 +28,7 @@ FAULTS = {
     "hover lost": "board", "hover and pressed swapped": "board", "disabled face other": "board",
     "shadow 2 px aside": "board", "shadow gone": "board", "corners square": "board",
     "face 6 of 255 off": "board", "hit area of the whole picture": "board",
+    "hit area 4 px too small": "board", "hole in the hit area": "board",
     "checked+hover lost": "ramp", "text does not follow": "counted",
     "wide shadow: focus ring missing": "wide", "wide shadow: hover lost": "wide",
     "wide shadow: face green": "wide", "wide shadow: corners square": "wide",
@@ -54,6 +55,15 @@ QT = {
     "corners square": 'REST["outline"] |= {"form": "box", "corners": (0, 0, 0, 0)}',
     "face 6 of 255 off": 'REST["face"]["stops"] = [(0, "#35929A"), (1, "#1D606C")]',
     "hit area of the whole picture": "CLASS.covers = lambda self, position: True",
+    "hit area 4 px too small": """
+def _covers(self, at):
+    return all(super(CLASS, self).covers(at + type(at)(x, y)) for x in (-4, 4) for y in (-4, 4))
+CLASS.covers = _covers""",
+    "hole in the hit area": """
+def _covers(self, at):
+    middle = self.rect().center()
+    return super(CLASS, self).covers(at) and (at - middle).manhattanLength() > 6
+CLASS.covers = _covers""",
     "checked+hover lost": 'CHANGES.pop(("checked", "hover"))',
     "text does not follow": "CLASS.follow_text = lambda self: None",
     "wide shadow: focus ring missing": 'CHANGES.pop(("focus",))',
@@ -90,6 +100,9 @@ WEB = {
     "face 6 of 255 off": _css("face", "--stops:#35929a 0%, #1d606c 100%"),
     "hit area of the whole picture": "button{border-radius:0}button::before{content:'';"
                                      "position:absolute;inset:-8px;pointer-events:auto}",
+    "hit area 4 px too small": ".hit, button{clip-path:inset(4px round 99px)}",
+    "hole in the hit area": "button::after{content:'';position:absolute;inset:0;margin:auto;"
+                            "width:9px;height:9px;pointer-events:auto}",
     "checked+hover lost": (('[aria-checked="true"]:hover', '[aria-checked="true"]:never'),),
     "text does not follow": (("textOf: (", "gone: ("),),
     "wide shadow: focus ring missing": _css("focus-ring", "visibility:hidden", ":focus-visible"),

@@ -10,6 +10,8 @@ from __future__ import annotations
 import ctypes
 import gc
 import linecache
+import threading
+import time
 
 from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtGui import QGuiApplication
@@ -20,6 +22,9 @@ from mektel.core.paint import forget_scratch
 ROUNDS_WITHOUT_A_PAUSE = 2000
 # Milliseconds without an edit that count as a pause, and as an absence.
 PAUSE, ABSENCE = 800, 30_000
+# Milliseconds after which freed memory is given back in any case, if the process has worked for so
+# many seconds since.
+REGULARLY, WORK = 10_000, 1.0
 
 
 class GarbageCollection(QObject):
@@ -33,6 +38,11 @@ class GarbageCollection(QObject):
         self._pause.timeout.connect(self.collect)
         self._absence = QTimer(self, singleShot=True, interval=ABSENCE)
         self._absence.timeout.connect(lambda: self.collect(everything=True))
+        # Long use without a pause, or without an edit, leaves freed memory as well.
+        self._worked = time.process_time()
+        self._regular = QTimer(self, interval=REGULARLY)
+        self._regular.timeout.connect(self._after_work)
+        self._regular.start()
         self.collect(everything=True)
         application = QGuiApplication.instance()
         if isinstance(application, QGuiApplication):
@@ -42,6 +52,13 @@ class GarbageCollection(QObject):
         """An edit: the next pause is yet to come."""
         self._pause.start()
         self._absence.start()
+
+    def _after_work(self) -> None:
+        """Gives memory back, beside this thread, where there was work since."""
+        worked = time.process_time()
+        if worked - self._worked > WORK:
+            self._worked = worked
+            threading.Thread(target=_give_back, daemon=True, name="give back").start()
 
     def collect(self, everything: bool = False) -> None:
         """Frees what is garbage among what is new, or among ``everything``."""

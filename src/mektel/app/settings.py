@@ -40,8 +40,9 @@ class Settings:
 
     @property
     def recent(self) -> list[Path]:
-        names = self._data.get("recent", [])
-        return [Path(name) for name in names if isinstance(name, str)][:MOST_RECENT]
+        names = self._data.get("recent")
+        listed = names if isinstance(names, list) else []
+        return [Path(name) for name in listed if isinstance(name, str)][:MOST_RECENT]
 
     def remember(self, path: Path) -> None:
         full = path.resolve()

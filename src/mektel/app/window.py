@@ -373,6 +373,8 @@ class Window(QMainWindow):
         finish_typing()
         name = self.bench.kit.name.lower().replace(" ", "-").replace("/", "-")
         proposed = self.bench.files.path or self.bench.folder() / f"{name}{SUFFIX}"
+        if proposed.is_dir():  # a file dialog would go into it
+            proposed = proposed.with_stem(f"{proposed.stem} 2")
 
         def take(path: Path) -> None:
             if self.bench.save(path) and then:

@@ -38,7 +38,7 @@ ROUNDING = 2
 NOTHING: Mapping[str, Collection[str]] = {}
 # Places tried across and down, reaching so many px beyond the box; none so near the outline that
 # rounding decides.
-TRIED, BEYOND, CLEAR = (13, 7), 5.0, 1.5
+TRIED, BEYOND, CLEAR = (27, 13), 5.0, 1.5
 # How far within the corners of the box, which a round outline leaves out, it is tried, too.
 CORNER = 2.0
 
@@ -192,6 +192,10 @@ def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
               -BEYOND + (height + 2 * BEYOND) * row / (down - 1))
              for row in range(down) for column in range(across)]
     tried += [(x, y) for x in (CORNER, width - CORNER) for y in (CORNER, height - CORNER)]
+    # On either side of the middle of each edge.
+    for away in (-CORNER, CORNER):
+        tried += [(width / 2, away), (width / 2, height - away),
+                  (away, height / 2), (width - away, height / 2)]
     for x, y in tried:
         inside = outline.contains(x, y)
         if all(outline.contains(x + dx, y + dy) == inside
