@@ -5,8 +5,11 @@ from __future__ import annotations
 import json
 import os
 import re
+import shlex
+import signal
 import subprocess
 import sys
+import time
 from pathlib import Path
 
 import numpy as np
@@ -240,3 +243,45 @@ def test_a_gesture_becomes_a_film_and_shipped_motion_is_measured(
     ran = mektel("verify", "one.mektel", "--target", "qtwidgets", "--motion", "--json")
     films = json.loads(ran.out)["motion"]
     assert ran.code == 0 and len(films) == 10 and all(film["passes"] for film in films)
+
+
+@pytest.mark.parametrize(("line", "said"), [
+    ("render KIT board --scale nan --out a.png", "nan is not a number"),
+    ("export KIT --target sprites --film press --fps nan --out a", "nan is not a number"),
+    ("export KIT --target web --out ''", "it is empty"),
+    ("export KIT --target web --out ring", "links lead in a ring"),
+    ("export KIT --target tokens --out ring", "links lead in a ring"),
+    ("export KIT --target web --out /proc/x", "cannot be used"),
+    ("export KIT --target web --out file", "must be a folder"),
+    (f"render KIT board --out a.png --set face.colour={'[' * 5000}", "[[[…"),
+])
+def test_odd_paths_and_numbers_are_refused_in_words(
+    mektel, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, line: str, said: str
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    (tmp_path / "ring").symlink_to("ring")
+    (tmp_path / "file").write_text("mine")
+    ran = mektel(*(str(DEMO) if word == "KIT" else word for word in shlex.split(line)))
+    assert ran.code == 2 and said in ran.err and len(ran.err) < 2100
+    assert {path.name for path in tmp_path.iterdir()} == {"ring", "file"}
+
+
+def test_ctrl_c_ends_in_one_line_and_no_browser_is_left() -> None:
+    program = str(Path(sys.executable).parent / "mektel")
+    with subprocess.Popen([program, "verify", str(DEMO), "board", "--target", "web"], text=True,
+                          stderr=subprocess.PIPE, stdout=subprocess.DEVNULL,
+                          start_new_session=True) as process:
+        end = time.monotonic() + 60
+        while time.monotonic() < end and not _children(process.pid):
+            time.sleep(0.05)
+        browsers = _children(process.pid)
+        os.killpg(process.pid, signal.SIGINT)  # as the key does
+        _, err = process.communicate(timeout=30)
+    assert browsers and process.returncode == 130 and err == "mektel: stopped.\n"
+    while time.monotonic() < end and any(Path(f"/proc/{child}/exe").exists() for child in browsers):
+        time.sleep(0.05)
+    assert not any(Path(f"/proc/{child}/exe").exists() for child in browsers)
+
+
+def _children(process: int) -> list[str]:
+    return Path(f"/proc/{process}/task/{process}/children").read_text().split()

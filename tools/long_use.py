@@ -27,7 +27,7 @@ from tests.app.watchdog import Watchdog  # noqa: E402
 
 from mektel.app.faults import faults  # noqa: E402
 from mektel.app.garbage import GarbageCollection  # noqa: E402
-from mektel.app.main import make_application, make_window  # noqa: E402
+from mektel.app.main import load_ahead, make_application, make_window  # noqa: E402
 from mektel.formats.kitfile import kit_from_text, kit_to_text  # noqa: E402
 
 LIMIT, SHOWN = 0.1, 12
@@ -48,6 +48,7 @@ def main() -> None:
     window = make_window(demo=True)
     window.show()
     window.bench.kit_changed.connect(GarbageCollection(window).edited)
+    load_ahead()
     use, steps = RandomUse(window, seed), 0
     with inside_the_window(), Watchdog(limit=LIMIT) as watch:
         for minute in range(1, max(1, round(minutes)) + 1):

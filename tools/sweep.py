@@ -34,10 +34,10 @@ from mektel.core.kit import (
 from mektel.core.kit.layers import LayerBase, measure_of, value_names
 from mektel.core.look import resolve
 from mektel.targets import TARGETS
-from mektel.targets.base import write_files
 from mektel.targets.match import Match
 from mektel.targets.shipping import ship
 from mektel.targets.verify import verify
+from mektel.targets.writing import write_files
 
 RAMP = (Stop(position=0, colour="#FFD27A"), Stop(position=0.4, colour="#B8472A"),
         Stop(position=1, colour="#2A1A40"))

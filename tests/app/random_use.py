@@ -23,6 +23,7 @@ from tests.app.watchdog import Watchdog
 LEFT = Qt.MouseButton.LeftButton
 LEFT_ALONE = ("quit", "new window", "open in a new window", "open folder", "write", "run", "save",
               "show in", "choose…", "browse", "import", "open", "recent", "read a picture")
+PATIENCE = 15
 KEYS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up,
         Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Space, Qt.Key.Key_Home,
         Qt.Key.Key_End, Qt.Key.Key_Delete, Qt.Key.Key_PageDown)
@@ -38,6 +39,8 @@ class RandomUse:
         self.window, self.dice = window, random.Random(seed)
         self.done: Counter[str] = Counter()
         self.last = ""
+        # What lies over the window, and for how many steps it has.
+        self._over: tuple[QWidget | None, int] = (None, 0)
 
     @property
     def top(self) -> QWidget:
@@ -45,7 +48,17 @@ class RandomUse:
         return (QApplication.activePopupWidget() or QApplication.activeModalWidget()
                 or self.window)
 
+    def _close_what_stays(self) -> None:
+        """Something that opened and takes all input is left, as a user leaves it in the end."""
+        top = self.top
+        steps = self._over[1] + 1 if top is self._over[0] else 0
+        self._over = (top, steps)
+        if top is not self.window and steps > PATIENCE:
+            top.close()
+            self._over = (None, 0)
+
     def step(self) -> None:
+        self._close_what_stays()
         acts = (self._press, self._press, self._press, self._press_anywhere, self._drag, self._key,
                 self._key, self._sequence, self._type, self._wheel)
         act = self.dice.choice(acts)

@@ -20,8 +20,8 @@ from mektel.core.kit import edit, state_edits
 from mektel.core.look import natural_size, resolve, settled
 from mektel.formats.png import png_bytes
 from mektel.targets import TARGETS
-from mektel.targets.base import write_files
 from mektel.targets.verify import verify
+from mektel.targets.writing import write_files
 from tests.app.test_jobs import Builder
 
 LEFT = Qt.MouseButton.LeftButton

@@ -22,8 +22,8 @@ from mektel.core.look.content_layout import (
 from mektel.core.look.label_lines import label_size
 from mektel.core.paint import render
 from mektel.targets import TARGETS
-from mektel.targets.base import write_files
 from mektel.targets.verify import verify
+from mektel.targets.writing import write_files
 from tests.chromium import page_on
 
 

@@ -17,8 +17,8 @@ from mektel.core.kit import Kit, palette_edits, parameter_edits, state_edits
 from mektel.core.kit.parameters import Parameter
 from mektel.core.look import settle
 from mektel.targets import TARGETS
-from mektel.targets.base import write_files
 from mektel.targets.sheet import sheet_of
+from mektel.targets.writing import write_files
 from tests.chromium import page_on
 
 KINDS = ("two-position", "group", "long-press", "busy")

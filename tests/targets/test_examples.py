@@ -29,8 +29,8 @@ from mektel.core.look import resolve, shared_margins
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.targets import TARGETS
-from mektel.targets.base import write_files
 from mektel.targets.verify import verify
+from mektel.targets.writing import write_files
 from tests.chromium import page_on
 from tests.slices import some_of
 

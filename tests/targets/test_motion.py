@@ -34,11 +34,12 @@ from mektel.core.kit.timing_edits import set_answers, set_swings, set_timing
 from mektel.core.motion.arrivals import Arrival
 from mektel.core.motion.course import Course, course_to
 from mektel.targets import TARGETS
-from mektel.targets.base import TargetError, write_files
+from mektel.targets.base import TargetError
 from mektel.targets.motion import BAR, FARTHEST, verify_motion
 from mektel.targets.qtwidgets.runtime.feel import courses as shipped
 from mektel.targets.sheet import sheet_of
 from mektel.targets.timings import timing_table
+from mektel.targets.writing import write_files
 from tests.core.test_motion import EASINGS
 from tests.slices import in_all, some_of
 from tests.targets.test_web_in_use import page_at

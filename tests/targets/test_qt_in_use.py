@@ -20,6 +20,7 @@ from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS, write_files
+from mektel.targets.writing import MANIFEST
 from tests.slices import count_of, some_of
 
 QT = TARGETS["qtwidgets"]
@@ -167,9 +168,9 @@ def defined(node: ast.stmt) -> list[str]:
 
 
 def size_of(folder: Path) -> tuple[int, int]:
-    """Lines of Python, and bytes of all files."""
+    """Lines of Python, and bytes of all files that an application needs."""
     files = [path for path in folder.rglob("controls/**/*") if path.is_file()
-             and "__pycache__" not in path.parts]
+             and "__pycache__" not in path.parts and path.name != MANIFEST]
     return (sum(len(path.read_text().splitlines()) for path in files if path.suffix == ".py"),
             sum(path.stat().st_size for path in files))
 

@@ -34,8 +34,8 @@ from mektel.core.proof import difference
 from mektel.formats.png import pixels_from_png
 from mektel.targets import TARGETS
 from mektel.targets.baking import slices_of
-from mektel.targets.base import write_files
 from mektel.targets.sheet import sheet_of
+from mektel.targets.writing import write_files
 from tests.chromium import page_on
 
 QT, WEB = TARGETS["qtwidgets"], TARGETS["web"]

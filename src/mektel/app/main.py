@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import signal
 import sys
+import threading
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -17,6 +18,8 @@ from mektel.app.settings import Settings
 from mektel.app.theme import apply_theme, load_fonts
 from mektel.app.window import Window
 
+# Milliseconds after the start at which is loaded what will be wanted.
+AHEAD = 1500
 # The name of a property.
 DRESSED = "dressed"
 
@@ -48,6 +51,18 @@ def make_window(kit: Path | None = None, demo: bool = False) -> Window:
     return window
 
 
+def load_ahead() -> None:
+    """What takes long to load when it is first wanted, loaded beside the window's thread."""
+    from pygments.lexers import get_lexer_by_name
+
+    from mektel.core.colour import colour_from_text
+
+    colour_from_text("oklch(0.6 0.1 200)")
+    for name in ("python", "javascript", "json", "xml", "html", "css"):
+        with contextlib.suppress(Exception):  # without it the code has one colour
+            list(get_lexer_by_name(name).get_tokens("a"))
+
+
 def run(kit: Path | None, demo: bool) -> int:
     application = make_application()
     window = make_window(kit, demo)
@@ -63,6 +78,7 @@ def run(kit: Path | None, demo: bool) -> int:
                                 report.last if report else None)
     if demo and not window.bench.settings.walked:
         window.start_walk()
+    QTimer.singleShot(AHEAD, threading.Thread(target=load_ahead, daemon=True).start)
     # Ctrl+C in the terminal ends it; Python only sees the signal when it gets to run.
     signal.signal(signal.SIGINT, lambda *_: application.quit())
     pulse = QTimer(interval=300)

@@ -28,7 +28,7 @@ from mektel.targets.verify import designed_picture, has_label, text_is_fixed
 from mektel.targets.writing import write_files
 
 # A text that no control of a kit says by itself.
-OTHER_TEXT = "Farther shore, & back"
+OTHER_TEXT = "Farther <b>shore, & back"
 # Signals that every target has.
 HEARD = ("clicked", "toggled", "longPressed")
 # Up to so many steps of 255 two schemes look the same.

@@ -19,6 +19,8 @@ from mektel.core.proof import (
 from mektel.targets.base import Pixels
 
 BAR, BAR_WITH_TEXT = 1.0, 3.0
+# One place in so many may lie on the line between inside and outside as a toolkit rounds it.
+CLEARLY = 50
 
 
 @dataclass(frozen=True)
@@ -103,6 +105,8 @@ class Match:
     same_box: bool
     # Points that should answer the pointer and do not, or the other way round; of how many.
     missed: int = 0
+    # Of those, how many lie well away from the outline.
+    missed_clearly: int = 0
     tried: int = 0
     # What it says, where that was asked, and what it should.
     text: str | None = None
@@ -146,7 +150,7 @@ class Match:
             faults.append("its box does not lie where it was designed")
         if self.nearer:
             faults.append(f"it looks more like {self.nearer} than like {self.state}")
-        if self.missed:
+        if self.missed_clearly or self.missed > self.tried // CLEARLY:
             faults.append(f"{self.missed} of {self.tried} places answer the pointer differently")
         if self.meant is not None and self.text != self.meant:
             faults.append(f"it says “{self.text}”, not “{self.meant}”")

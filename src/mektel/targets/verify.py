@@ -25,6 +25,7 @@ from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import largest_difference, opaque_part
 from mektel.core.remember import unkept
+from mektel.core.shape import AnyOutline
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError
 from mektel.targets.match import Compared, Match
 from mektel.targets.sheet import Sheet, sheet_of
@@ -38,7 +39,9 @@ ROUNDING = 2
 NOTHING: Mapping[str, Collection[str]] = {}
 # Places tried across and down, reaching so many px beyond the box; none so near the outline that
 # rounding decides.
-TRIED, BEYOND, CLEAR = (27, 13), 5.0, 1.5
+TRIED, BEYOND, CLEAR = (35, 17), 5.0, 1.5
+# So far from the outline no toolkit's rounding reaches, in px.
+WELL = 3.0
 # How far within the corners of the box, which a round outline leaves out, it is tried, too.
 CORNER = 2.0
 
@@ -197,11 +200,15 @@ def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
         tried += [(width / 2, away), (width / 2, height - away),
                   (away, height / 2), (width - away, height / 2)]
     for x, y in tried:
-        inside = outline.contains(x, y)
-        if all(outline.contains(x + dx, y + dy) == inside
-               for dx in (-CLEAR, CLEAR) for dy in (-CLEAR, CLEAR)):
+        if _is_away(outline, x, y, CLEAR):
             places.append((x, y))
     return tuple(places)
+
+
+def _is_away(outline: AnyOutline, x: float, y: float, by: float) -> bool:
+    """Whether no edge lies within so many px of a place, as far as its corners tell."""
+    inside = outline.contains(x, y)
+    return all(outline.contains(x + dx, y + dy) == inside for dx in (-by, by) for dy in (-by, by))
 
 
 def _within(taken: Taken, scale: int) -> Taken:
@@ -278,9 +285,10 @@ def _match(
             designed_picture(kit, control, flags, "", scale))
         without = Compared(blank, bare.pixels, scale, apart)
     outline = resolve(kit, control).outline
-    missed = sum(hit != outline.contains(x, y)
-                 for hit, (x, y) in zip(full.hits, full.shot.places, strict=bool(full.hits)))
+    missed = [(x, y) for hit, (x, y) in zip(full.hits, full.shot.places, strict=bool(full.hits))
+              if hit != outline.contains(x, y)]
+    clearly = sum(_is_away(outline, x, y, WELL) for x, y in missed)
     return Match(
         control.id, state, tuple(sorted(flags)), scale,
-        Compared(designed, full.pixels, scale, apart), without, same, missed, len(full.hits),
-        full.text, text if full.text is not None else None)
+        Compared(designed, full.pixels, scale, apart), without, same, len(missed), clearly,
+        len(full.hits), full.text, text if full.text is not None else None)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import warnings
 from collections.abc import Callable, Iterable, Sequence
 from functools import partialmethod
-from html import escape
 from typing import Any, ClassVar
 
 from .design import AnyFrame, Design, Parts, States
@@ -291,11 +290,9 @@ class Control(QtWidgets.QPushButton):
 
     def _mark_dotted(self) -> None:
         """A text that has too little room ends in dots, and a tool tip has the whole of it."""
-        dotted = self.width() < self.sizeHint().width()
-        text = self.plain_text()
-        if "<" in text or "&" in text:
-            # Qt would take it for markup, and load the pictures in it.
-            text = f"<qt>{escape(text)}</qt>"
+        dotted, text = self.width() < self.sizeHint().width(), self.plain_text()
+        if "<" in text:  # Qt would take it for markup, and load the pictures in it
+            text = "<qt>" + text.replace("&", "&amp;").replace("<", "&lt;")
         if dotted and not self.toolTip():
             self.setToolTip(text)
         elif self._dotted and not dotted and self.toolTip() == text:
