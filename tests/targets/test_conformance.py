@@ -16,12 +16,12 @@ from mektel.core.behaviour import play, traces
 from mektel.core.behaviour.traces import FILE
 from mektel.core.kit import STATES, Control, Fill, Kit
 from mektel.targets import TARGETS, write_files
-from mektel.targets.conduct import conducts
+from mektel.targets.conduct import conducts, is_cancelled
 from mektel.targets.shipping import ship
+from mektel.targets.web.conduct import bring_about
 from tests.chromium import page_on
 
 BEHAVIOURS = ("push", "two-position", "group", "long-press", "busy")
-KEYS = {"space": "Space", "enter": "Enter"}
 DATA = json.loads(FILE.read_text(encoding="utf-8"))["traces"]
 
 
@@ -74,8 +74,8 @@ def test_elements_follow_the_traces(behaviour: str, tmp_path: Path) -> None:
                   "['longpress', 'longPressed']])"
                   " it.addEventListener(name, () => heard.push(told));</script>")
         with page_on(markup, tmp_path, size=(500, 200)) as page:
-            answered, meant = played(page, trace["steps"]), wanted(trace)
-            if is_cancelled(trace["steps"]):
+            answered, meant = played(page, trace), wanted(trace)
+            if is_cancelled(trace):
                 # Whoever drives a browser cannot have it end a drag as a hand does: it goes on
                 # showing the press. What the application hears can be told.
                 answered, meant = ([signals for _, signals in steps]
@@ -83,52 +83,25 @@ def test_elements_follow_the_traces(behaviour: str, tmp_path: Path) -> None:
             assert answered == meant, trace["name"]
 
 
-def is_cancelled(steps: list[dict[str, Any]]) -> bool:
-    return any(step["event"]["kind"] == "cancel" for step in steps)
-
-
 SHOWN = """names => names.filter(name => {
     const layer = it.shadowRoot.querySelector(`[part="${name}"]`);
     return layer && getComputedStyle(layer).visibility === "visible"; }).sort()"""
 
 
-def played(page: Any, steps: list[dict[str, Any]]) -> list[list[Any]]:
+def played(page: Any, trace: dict[str, Any]) -> list[list[Any]]:
     """After each step the states that the element shows and the signals it sent."""
     box = page.evaluate("(() => { const b = it.getBoundingClientRect();"
                         " return [b.x + b.width / 2, b.y + b.height / 2] })()")
     results, clock = [], 0.0
     page.mouse.move(2, 2)
     page.focus("#before")
-    page.evaluate(f"it.draggable = {json.dumps(is_cancelled(steps))}")
-    for step in steps:
+    page.evaluate(f"it.draggable = {json.dumps(is_cancelled(trace))}")
+    for step in trace["steps"]:
         event = step["event"]
-        kind, key = event["kind"], KEYS.get(event.get("key", ""), "")
-        if kind == "wait":
-            page.wait_for_timeout(1000 * (event["at"] - clock))
-        elif kind == "move":
-            page.mouse.move(*(box if event.get("inside") else (2, 2)))
-        elif kind == "press":
-            page.mouse.down()
-        elif kind == "release":
-            page.mouse.up()
-        elif kind == "cancel":  # it is dragged away, and dropped where it was
-            for across in (6, 12):
-                page.mouse.move(box[0] + across, box[1])
-            page.mouse.up()
-        elif kind == "key-down":
-            page.keyboard.down(key)  # once more is a repeat
-        elif kind == "key-up":
-            page.keyboard.up(key)
-        elif kind == "focus":
-            page.keyboard.press("Tab")
-        elif kind == "blur":
-            page.focus("#before")
-        else:
-            page.evaluate(f"it.{'busy' if kind in ('busy', 'idle') else 'disabled'} = "
-                          f"{'true' if kind in ('busy', 'disable') else 'false'}")
+        bring_about(page, event, clock, box)
         clock = event["at"]
         # A browser looks anew where the pointer is a moment after an element has changed.
-        if is_cancelled(steps):
+        if is_cancelled(trace):
             results.append([[], page.evaluate("heard.splice(0)")])
             continue
         with contextlib.suppress(Error):

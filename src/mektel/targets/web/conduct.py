@@ -196,7 +196,7 @@ class _Try:
         page.evaluate(f"it.draggable = {json.dumps(held)}")
         for step in trace["steps"]:
             event = step["event"]
-            self._bring_about(event, clock)
+            bring_about(page, event, clock, self.middle)
             clock = event["at"]
             if held:
                 # Whoever drives a browser cannot have it end a drag as a hand does: it goes on
@@ -225,28 +225,34 @@ class _Try:
 
         return TimeoutError
 
-    def _bring_about(self, event: Mapping[str, Any], clock: float) -> None:
-        page, kind, key = self.page, event["kind"], KEYS.get(event.get("key") or "", "")
-        if kind == "wait":
-            page.wait_for_timeout(1000 * (event["at"] - clock))
-        elif kind == "move":
-            page.mouse.move(*(self.middle if event.get("inside") else OUTSIDE))
-        elif kind == "press":
-            page.mouse.down()
-        elif kind == "release":
-            page.mouse.up()
-        elif kind == "cancel":  # it is dragged away, and dropped where it was
-            for across in (6, 12):
-                page.mouse.move(self.middle[0] + across, self.middle[1])
-            page.mouse.up()
-        elif kind == "key-down":
-            page.keyboard.down(key)  # once more is a repeat
-        elif kind == "key-up":
-            page.keyboard.up(key)
-        elif kind == "focus":
-            page.keyboard.press("Tab")
-        elif kind == "blur":
-            page.focus("input")
-        else:
-            page.evaluate(f"it.{'busy' if kind in ('busy', 'idle') else 'disabled'} = "
-                          f"{'true' if kind in ('busy', 'disable') else 'false'}")
+
+def bring_about(
+    page: Any, event: Mapping[str, Any], clock: float, middle: tuple[float, float]
+) -> None:
+    """What a person or the application does at a step of a trace, ``clock`` seconds after the one
+    before; ``it`` is the element, ``middle`` a place on it, and an input takes the focus from it.
+    """
+    kind, key = event["kind"], KEYS.get(event.get("key") or "", "")
+    if kind == "wait":
+        page.wait_for_timeout(1000 * (event["at"] - clock))
+    elif kind == "move":
+        page.mouse.move(*(middle if event.get("inside") else OUTSIDE))
+    elif kind == "press":
+        page.mouse.down()
+    elif kind == "release":
+        page.mouse.up()
+    elif kind == "cancel":  # it is dragged away, and dropped where it was
+        for across in (6, 12):
+            page.mouse.move(middle[0] + across, middle[1])
+        page.mouse.up()
+    elif kind == "key-down":
+        page.keyboard.down(key)  # once more is a repeat
+    elif kind == "key-up":
+        page.keyboard.up(key)
+    elif kind == "focus":
+        page.keyboard.press("Tab")
+    elif kind == "blur":
+        page.focus("input")
+    else:
+        page.evaluate(f"it.{'busy' if kind in ('busy', 'idle') else 'disabled'} = "
+                      f"{'true' if kind in ('busy', 'disable') else 'false'}")
