@@ -37,6 +37,7 @@ class CrashReport:
         self._stops = self.stops.open("a", encoding="utf-8")
         self._beat = time.monotonic()
         faulthandler.enable(self._faults)
+        self.beat()
 
     def beat(self) -> None:
         """The event loop runs; from now on it has ``STILL`` seconds until it is logged."""

@@ -39,7 +39,9 @@ ROUNDING = 2
 NOTHING: Mapping[str, Collection[str]] = {}
 # Places tried across and down, reaching so many px beyond the box; none so near the outline that
 # rounding decides.
-TRIED, BEYOND, CLEAR = (35, 17), 5.0, 1.5
+TRIED, BEYOND, CLEAR = (27, 13), 5.0, 2.0
+# Fewer at three pixels per px, where it is the same control that answers.
+TRIED_AT_3 = (13, 7)
 # So far from the outline no toolkit's rounding reaches, in px.
 WELL = 3.0
 # How far within the corners of the box, which a round outline leaves out, it is tried, too.
@@ -90,7 +92,7 @@ def verify(
         own = sheet.text if any(parameter.name == "text" for parameter in sheet.required) else None
         base = Shot(control, sheet.size, sheet.margins, REST, frozenset(), own, scale)
         for state, flags in _wanted(control, target, only):
-            places = _places(sheet) if state == REST else ()
+            places = _places(sheet, scale) if state == REST else ()
             shots.append(replace(base, state=state, flags=flags, places=places))
             if labelled[control.id]:
                 shots.append(replace(base, state=state, flags=flags, text=""))
@@ -185,18 +187,18 @@ def with_lookalikes(matches: list[Match]) -> list[Match]:
 
 
 
-def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
+def _places(sheet: Sheet, scale: int) -> tuple[tuple[float, float], ...]:
     """Places about the box, in px from its top left, where the pointer is tried."""
     outline = sheet.shape(frozenset())
     width, height = sheet.size
-    across, down = TRIED
+    across, down = TRIED if scale < 3 else TRIED_AT_3
     places = []
     tried = [(-BEYOND + (width + 2 * BEYOND) * column / (across - 1),
               -BEYOND + (height + 2 * BEYOND) * row / (down - 1))
              for row in range(down) for column in range(across)]
     tried += [(x, y) for x in (CORNER, width - CORNER) for y in (CORNER, height - CORNER)]
     # On either side of the middle of each edge.
-    for away in (-CORNER, CORNER):
+    for away in (-WELL, WELL):
         tried += [(width / 2, away), (width / 2, height - away),
                   (away, height / 2), (width - away, height / 2)]
     for x, y in tried:
