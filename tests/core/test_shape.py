@@ -117,7 +117,7 @@ def test_an_edge_is_traced_as_if_every_point_were_looked_at(
 
 @settings(max_examples=60, deadline=None)
 @given(st.lists(st.tuples(st.floats(0.2, 1), st.floats(0.05, 1)), min_size=3, max_size=24),
-       st.booleans(), st.tuples(st.floats(-3, 3), st.floats(-3, 3)))
+       st.booleans(), st.tuples(st.floats(-2, 2), st.floats(-2, 2)))
 def test_a_polygon_covers_as_much_as_its_area(
     spokes: list[tuple[float, float]], backwards: bool, by: tuple[float, float]
 ) -> None:
