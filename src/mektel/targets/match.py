@@ -16,11 +16,15 @@ from mektel.core.proof import (
     local_difference,
     mean_difference,
 )
+from mektel.core.proof.compare import SMALLEST, largest_difference
+from mektel.core.proof.parts import PartDifference
 from mektel.targets.base import Pixels
 
 BAR, BAR_WITH_TEXT = 1.0, 3.0
 # One place in so many may lie on the line between inside and outside as a toolkit rounds it.
 CLEARLY = 50
+# Of layers that differ so many are named.
+NAMED = 2
 # So many places well away from it may do so where joins are softened, which toolkits draw as paths.
 SOFT = 1
 
@@ -57,7 +61,17 @@ class Compared:
 
     @cached_property
     def local(self) -> LocalDifference:
-        return local_difference(self.designed[:, :, :3], self._judged(self.designed), self.scale)
+        return local_difference(self.designed[:, :, :3], self.judged, self.scale)
+
+    @cached_property
+    def judged(self) -> Pixels:
+        """What was taken, as designed where the target says that it cannot draw the same."""
+        return self._judged(self.designed)
+
+    @cached_property
+    def is_same(self) -> bool:
+        """Whether nothing differs by more than rounding."""
+        return largest_difference(self.designed[:, :, :3], self.judged) <= SMALLEST
 
     @cached_property
     def judged_mean(self) -> float:
@@ -91,6 +105,48 @@ class Compared:
         return faults
 
 
+# By direction: in words, where it is more than designed, and where less.
+TOO_MUCH = {
+    "tone": ("is lighter", "is darker"),
+    "field": ("is lighter in places", "is darker in places"),
+    "strength": ("is too strong", "is too faint"),
+    "right": ("lies too far right", "lies too far left"),
+    "down": ("lies too low", "lies too high"),
+    "softness": ("is too soft", "is too sharp"),
+    "growth": ("is too large", "is too small"),
+    "corner": ("reaches too far in a corner", "does not fill a corner"),
+}
+
+
+@dataclass(frozen=True)
+class PartMatch:
+    """One layer as it ran, and the most that an honest one of its kind differs by."""
+
+    kind: str
+    name: str
+    measured: PartDifference
+    limits: PartDifference | None
+
+    @cached_property
+    def excess(self) -> tuple[float, str]:
+        """How many times its limit it is off in the direction where that is most; which that is."""
+        if self.limits is None:
+            return 0.0, ""
+        most = self.limits.by_direction()
+        return max((abs(value) / most[name], name)
+                   for name, value in self.measured.by_direction().items())
+
+    @property
+    def fault(self) -> str:
+        """What is wrong with it, in words; empty if nothing is."""
+        times, name = self.excess
+        if times <= 1 or self.limits is None:
+            return ""
+        value, most = self.measured.by_direction()[name], self.limits.by_direction()[name]
+        return (f"{self.name} {TOO_MUCH[name][value < 0]}: by {abs(value):.1f} of 255 where that "
+                f"shows, {most:.1f} is the most")
+
+
 @dataclass(frozen=True, eq=False)
 class Match:
     """One state of one control, as designed and as it ran.
@@ -121,6 +177,7 @@ class Match:
     behaviour_tried: int = 0
     # Another state whose design it is nearer to than to its own.
     nearer: str = ""
+    parts: tuple[PartMatch, ...] = ()
 
     @property
     def with_text(self) -> Difference:
@@ -160,6 +217,9 @@ class Match:
             faults += bare.faults(BARE, "the look")
         if self.bare is not None or self.has_own_text:
             faults += self.full.faults(TEXT, "the look with its label")
+        # One layer that is off shows in those beside it, too: the worst are named.
+        worst = sorted(self.parts, key=lambda part: part.excess, reverse=True)[:NAMED]
+        faults += [part.fault for part in worst if part.fault]
         faults += [f"behaviour: {fault}" for fault in self.misbehaves]
         return tuple(faults)
 

@@ -28,6 +28,7 @@ from mektel.core.remember import unkept
 from mektel.core.shape import AnyOutline
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError
 from mektel.targets.match import Compared, Match
+from mektel.targets.parts import part_matches
 from mektel.targets.sheet import Sheet, sheet_of
 from mektel.targets.shipping import ship
 from mektel.targets.writing import write_files
@@ -115,8 +116,7 @@ def verify(
             bare = by_shot.get((control.id, state, True))
             if not labelled[control.id] or _has_own_text(sheet, flags):
                 bare = None
-            match = replace(_match(kit, control, state, flags, scale, full, bare, excused,
-                                   target.keeps_places),
+            match = replace(_match(kit, control, state, flags, scale, full, bare, excused, target),
                             has_own_text=_has_own_text(sheet, flags) and not fixed[control.id])
             if state == REST and (other := said.get(control.id)) and match.text == match.meant:
                 given = dict(other.shot.arguments)
@@ -183,8 +183,6 @@ def with_lookalikes(matches: list[Match]) -> list[Match]:
                 break
         alike.append(match)
     return alike
-
-
 
 
 def _places(sheet: Sheet, scale: int) -> tuple[tuple[float, float], ...]:
@@ -255,18 +253,28 @@ def designed_picture(
 ) -> Pixels:
     """Our picture of a state on the backdrop that shots are taken on, ``without`` some layers."""
     look = resolve(kit, control, flags, settled(kit, control).size, text)
-    look = replace(look, layers=tuple(layer for layer in look.layers if layer.id not in without))
+    look = _without(look, without)
     with unkept():
         picture = render(look, scale, shared_margins(kit, control))
     return opaque_part(on_backdrop(picture.rgba, rgba(kit, BACKDROP)))
 
 
+def _without(look: Look, layers: Collection[str]) -> Look:
+    return replace(look, layers=tuple(layer for layer in look.layers if layer.id not in layers))
+
+
 def _match(
     kit: Kit, control: Control, state: str, flags: frozenset[str], scale: int,
-    full: Taken, bare: Taken | None, excused: set[tuple[str, ...]], keeps_places: bool,
+    full: Taken, bare: Taken | None, excused: set[tuple[str, ...]], target: Target,
 ) -> Match:
     text = settled(kit, control).text
-    designed = designed_picture(kit, control, flags, text, scale)
+    look = resolve(kit, control, flags, settled(kit, control).size, text)
+    margins = shared_margins(kit, control)
+
+    def draw(look: Look) -> Pixels:
+        return opaque_part(on_backdrop(render(look, scale, margins).rgba, rgba(kit, BACKDROP)))
+
+    designed = draw(look)
     full = _within(full, scale)
     bare = None if bare is None else _within(bare, scale)
     if designed.shape != full.pixels.shape:
@@ -275,22 +283,24 @@ def _match(
             f"{control.name}, {state}: it ran {ran[1]} × {ran[0]} pixels large, "
             f"designed {meant[1]} × {meant[0]}."
         )
-    margins = shared_margins(kit, control)
     own = (margins.left, margins.top, *settled(kit, control).size)
     same = all(abs(wanted - taken) <= 0.5 for wanted, taken in zip(own, full.box, strict=True))
     without = None
     apart = _apart(resolve(kit, control, flags), excused, margins, scale)
+    labels = [part.name for part in sheet_of(kit, control).layers if not part.host
+              and part.kind == "label" and part.states[flags].values.text is None]
     if bare is not None:
-        labels = [part.name for part in sheet_of(kit, control).layers if not part.host
-                  and part.kind == "label" and part.states[flags].values.text is None]
-        blank = designed_picture(kit, control, flags, text, scale, labels) if keeps_places else (
+        blank = draw(_without(look, labels)) if target.keeps_places else (
             designed_picture(kit, control, flags, "", scale))
         without = Compared(blank, bare.pixels, scale, apart)
+    compared = Compared(designed, full.pixels, scale, apart)
+    parts = part_matches(kit, control, look, target.id, draw, compared, without, labels,
+                         {path[0] for path in excused})
     outline = resolve(kit, control).outline
     missed = [(x, y) for hit, (x, y) in zip(full.hits, full.shot.places, strict=bool(full.hits))
               if hit != outline.contains(x, y)]
     clearly = sum(_is_away(outline, x, y, WELL) for x, y in missed)
     return Match(
         control.id, state, tuple(sorted(flags)), scale,
-        Compared(designed, full.pixels, scale, apart), without, same, len(missed), clearly,
-        len(full.hits), full.text, text if full.text is not None else None)
+        compared, without, same, len(missed), clearly, len(full.hits), full.text,
+        text if full.text is not None else None, parts=parts)
