@@ -53,6 +53,10 @@ def limits_of(matches: list[Match]) -> dict[str, dict[str, float]]:
         for part in match.parts:
             for name, value in part.measured.by_direction().items():
                 worst[part.kind][name] = max(worst[part.kind][name], abs(value))
+    for kind, own in worst.items():
+        # Of what is rare few are seen.
+        for name, value in worst.get(kind.partition(",")[0], {}).items():
+            own[name] = max(own[name], value)
     return {kind: {name: round(value * (1 + SHARE) + STEPS, 2) for name, value in own.items()}
             for kind, own in worst.items()}
 

@@ -9,6 +9,7 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 from mektel.core.kit import Control, Kit
 from mektel.core.look import Look, settled
@@ -26,18 +27,19 @@ Draw = Callable[[Look], Pixels]
 
 def part_matches(
     kit: Kit, control: Control, look: Look, target: str, draw: Draw, full: Compared,
-    bare: Compared | None, labels: Collection[str], skipped: Collection[str],
+    bare: Compared | None, kinds: Mapping[str, str], labels: Collection[str],
+    skipped: Collection[str],
 ) -> tuple[PartMatch, ...]:
     """Each layer of a look, but for those in ``skipped``: with text in ``full``, where it is one of
     ``labels``, the others in ``bare`` if there is a picture without. ``draw`` gives the picture of
     a look, opaque (h, w, 3).
     """
-    kinds = {layer.id: (layer.kind, layer.name) for layer in settled(kit, control).layers}
+    names = {layer.id: layer.name for layer in settled(kit, control).layers}
     matches = []
     for layer in look.layers:
         if layer.id in skipped or layer.id not in kinds:
             continue
-        kind, name = kinds[layer.id]
+        kind, name = kinds[layer.id], names[layer.id]
         compared, others = full, look.layers
         if bare is not None and layer.id not in labels:
             compared = bare
@@ -50,6 +52,14 @@ def part_matches(
         if measured is not None:
             matches.append(PartMatch(kind, name, measured, limits(target, kind, compared.scale)))
     return tuple(matches)
+
+
+def kind_of(values: Any) -> str:
+    """Which limits a layer has, by its values in a state: toolkits draw the seam of a conic
+    gradient each in another way.
+    """
+    conic = getattr(values, "style", "") == "conic"
+    return f"{values.kind}, conic" if conic else str(values.kind)
 
 
 def limits(target: str, kind: str, scale: float) -> PartDifference | None:

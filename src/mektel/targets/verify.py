@@ -28,7 +28,7 @@ from mektel.core.remember import unkept
 from mektel.core.shape import AnyOutline
 from mektel.targets.base import Pixels, Progress, Shot, Taken, Target, TargetError
 from mektel.targets.match import Compared, Match
-from mektel.targets.parts import part_matches
+from mektel.targets.parts import kind_of, part_matches
 from mektel.targets.sheet import Sheet, sheet_of
 from mektel.targets.shipping import ship
 from mektel.targets.writing import write_files
@@ -287,14 +287,16 @@ def _match(
     same = all(abs(wanted - taken) <= 0.5 for wanted, taken in zip(own, full.box, strict=True))
     without = None
     apart = _apart(resolve(kit, control, flags), excused, margins, scale)
-    labels = [part.name for part in sheet_of(kit, control).layers if not part.host
-              and part.kind == "label" and part.states[flags].values.text is None]
+    values = {part.name: part.states[flags].values for part in sheet_of(kit, control).layers
+              if not part.host}
+    labels = [name for name, own in values.items() if own.kind == "label" and own.text is None]
     if bare is not None:
         blank = draw(_without(look, labels)) if target.keeps_places else (
             designed_picture(kit, control, flags, "", scale))
         without = Compared(blank, bare.pixels, scale, apart)
     compared = Compared(designed, full.pixels, scale, apart)
-    parts = part_matches(kit, control, look, target.id, draw, compared, without, labels,
+    parts = part_matches(kit, control, look, target.id, draw, compared, without,
+                         {name: kind_of(own) for name, own in values.items()}, labels,
                          {path[0] for path in excused})
     outline = resolve(kit, control).outline
     missed = [(x, y) for hit, (x, y) in zip(full.hits, full.shot.places, strict=bool(full.hits))

@@ -20,8 +20,9 @@ Values = NDArray[np.float32]
 FAINT = 6.0
 # Its colour is measured where it adds at least this share of the most that it adds.
 SOLID = 0.5
-# An area smaller than so many px² has no tone of its own.
-SMALL, SMALL_FIELD = 6.0, 24.0
+# A part that covers fewer px² with all of a px is what edges leave of one that is covered; a field
+# of it has no tone of its own.
+SMALL, SMALL_FIELD = 4.0, 24.0
 # A corner has an edge if that is so many px long.
 EDGE_LENGTH = 4.0
 # Blur is looked for in what remains of a part once it is smoothed by so many px.
@@ -59,14 +60,18 @@ def part_difference(
     designed: Pixels, without: Pixels, taken: Pixels, scale: float = 1.0
 ) -> PartDifference | None:
     """Measures in ``taken`` the part that ``designed`` has and ``without`` has not; each of shape
-    (h, w, 3), uint8, with ``scale`` pixels per px. None where the part is too faint to be seen.
+    (h, w, 3), uint8, with ``scale`` pixels per px. None where the part is too faint or too thin to
+    be seen.
     """
-    from scipy.ndimage import gaussian_filter, laplace
+    from scipy.ndimage import gaussian_filter, laplace, minimum_filter
 
     added = designed.astype(np.float32) - without
     strength = np.abs(added).max(axis=2)
     peak = float(strength.max(initial=0.0))
     if peak < FAINT:
+        return None
+    across = max(1, round(scale))
+    if (minimum_filter(strength, across) > peak / 4).sum() < SMALL * scale**2:
         return None
     rows, columns = (np.flatnonzero((strength > 1).any(axis=axis)) for axis in (1, 0))
     pad = round(4 * scale)
@@ -83,7 +88,7 @@ def part_difference(
     corners = [_along(apart[corner], grown[corner], EDGE_LENGTH * scale * peak)
                for corner in _corners(solid.shape)]
     measured = (
-        _tone(apart, solid, SMALL * scale**2), max(tones, key=abs), _along(apart, added),
+        _tone(apart, solid, SMALL), max(tones, key=abs), _along(apart, added),
         -_along(apart, right), -_along(apart, down), _along(apart, smooth),
         _along(apart, grown), max(corners, key=abs))
     return PartDifference(*(round(value, 3) for value in measured))
