@@ -39,9 +39,9 @@ def main() -> None:
         for scale in options.scale or range(1, FINEST + 1):
             matches = verify(kit, kit.controls, TARGETS[target], None, scale)
             matches += run(target, swept, scale)[0]
+            table.cache_clear()  # another target may have been learned meanwhile
             learned = {name: dict(entry) for name, entry in table().items()}
             learned.setdefault(target, {})[str(scale)] = limits_of(matches)
-            table.cache_clear()
             TABLE.write_text(json.dumps(learned, indent=1, sort_keys=True) + "\n", "utf-8")
             print(f"{target}, {scale} pixels per px: {len(matches)} states", flush=True)
 

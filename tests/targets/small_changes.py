@@ -1,14 +1,14 @@
 """Designs with one value a little off: shipped instead of the design, each must be caught.
 
-Some are what people have seen go wrong; the others are made from the values themselves, whatever the
-verdict looks at.
+Some are what people have seen go wrong; the others are made from the values themselves, whatever
+the verdict looks at.
 """
 
 from __future__ import annotations
 
 import random
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -39,6 +39,10 @@ class Change:
 
     def __str__(self) -> str:
         return f"{self.control}, {self.state}: {self.part}.{self.value} = {self.other}"
+
+    def of(self, control: str) -> Change:
+        """The same of a copy of the control."""
+        return replace(self, control=control)
 
     def made(self, kit: Kit) -> Kit:
         return edit.set_value(kit, self.control, self.state, self.part, self.value, self.other)

@@ -13,6 +13,7 @@ from typing import Any
 
 from mektel.core.kit import Control, Kit
 from mektel.core.look import Look, settled
+from mektel.core.look.look import LayerLook, LensLook, ShadowLook
 from mektel.core.proof.parts import DIRECTIONS, PartDifference, part_difference
 from mektel.targets.base import Pixels
 from mektel.targets.match import Compared, PartMatch
@@ -22,6 +23,10 @@ from mektel.targets.match import Compared, PartMatch
 TABLE = Path(__file__).with_name("limits.json")
 # At more pixels per px the same limits hold.
 FINEST = 2
+# What a kind is called where it is judged apart.
+SEAM, BETWEEN, LENS = ", conic", ", between pixels", ", at a lens"
+ON_PIXEL = 0.02
+Box = tuple[float, float, float, float]
 Draw = Callable[[Look], Pixels]
 
 
@@ -34,6 +39,7 @@ def part_matches(
     ``labels``, the others in ``bare`` if there is a picture without. ``draw`` gives the picture of
     a look, opaque (h, w, 3).
     """
+    scale = full.scale
     names = {layer.id: layer.name for layer in settled(kit, control).layers}
     matches = []
     for layer in look.layers:
@@ -46,11 +52,15 @@ def part_matches(
             others = tuple(other for other in others if other.id not in labels)
         if compared.is_same:
             continue
+        if _between_pixels(layer, [other for other in others if other.id not in labels], scale):
+            kind += BETWEEN
+        if any(isinstance(other, LensLook) for other in others if other is not layer):
+            kind += LENS
         without = draw(replace(look, layers=tuple(
             other for other in others if other is not layer)))
-        measured = part_difference(compared.designed, without, compared.judged, compared.scale)
+        measured = part_difference(compared.designed, without, compared.judged, scale)
         if measured is not None:
-            matches.append(PartMatch(kind, name, measured, limits(target, kind, compared.scale)))
+            matches.append(PartMatch(kind, name, measured, limits(target, kind, scale)))
     return tuple(matches)
 
 
@@ -59,20 +69,37 @@ def kind_of(values: Any) -> str:
     gradient each in another way.
     """
     conic = getattr(values, "style", "") == "conic"
-    return f"{values.kind}, conic" if conic else str(values.kind)
+    return f"{values.kind}{SEAM}" if conic else str(values.kind)
+
+
+def _between_pixels(layer: LayerLook, others: Collection[LayerLook], scale: float) -> bool:
+    """Whether a layer, or any other that reaches into it, has an edge within a pixel: toolkits move
+    such an edge to the nearest one.
+    """
+    own = layer.extent()
+    return any(
+        any(abs(side * scale - round(side * scale)) > ON_PIXEL for side in other.extent())
+        for other in others if not isinstance(other, ShadowLook)
+        and (other is layer or _meet(own, other.extent())))
+
+
+def _meet(first: Box, second: Box) -> bool:
+    return (first[0] < second[2] and second[0] < first[2]
+            and first[1] < second[3] and second[1] < first[3])
 
 
 def limits(target: str, kind: str, scale: float) -> PartDifference | None:
     """The most that honest layers of a kind differ by in a target; of a kind that was not among
-    them, the most of any. None for a target that was never tried.
+    them, the most of any like it. None for a target that was never tried.
     """
     at_scale = table().get(target, {}).get(str(max(1, min(FINEST, int(scale)))))
     if not at_scale:
         return None
     if kind in at_scale:
         return PartDifference(**at_scale[kind])
+    like = [own for name, own in at_scale.items() if name.split(",")[0] == kind.split(",")[0]]
     return PartDifference(**{
-        name: max(own[name] for own in at_scale.values()) for name in DIRECTIONS})
+        name: max(own[name] for own in like or at_scale.values()) for name in DIRECTIONS})
 
 
 @cache
