@@ -10,7 +10,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QLineEdit, QScrollArea
+from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QScrollArea
 
 from mektel.app.faults import faults
 from mektel.app.window import Window
@@ -21,7 +21,7 @@ from tests.app.conftest import Hand
 from tests.slices import some_of
 
 LEAVING = ("Tab", "Shift+Tab", "click elsewhere", "another row", "another view",
-           "another control", "save", "undo and redo", "Escape")
+           "another control", "save", "undo and redo", "closing", "Escape")
 
 
 def furnished(kit: Kit) -> Kit:
@@ -138,6 +138,13 @@ def leave(line: Line, hand: Hand, way: str, folder: Path) -> None:
     elif way == "undo and redo":
         window.bench.undo()
         window.bench.redo()
+    elif way == "closing":
+        window.close()  # and staying, where it asks about unsaved work
+        for dialog in window.findChildren(QDialog):
+            QTest.keyClick(dialog, Qt.Key.Key_Escape)
+        window.show()
+        window.activateWindow()
+        QTest.qWaitForWindowActive(window)
 
 
 def type_into(line: Line, hand: Hand) -> None:
