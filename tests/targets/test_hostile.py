@@ -9,6 +9,8 @@ import random
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
+from xml.etree import ElementTree
 
 import pytest
 
@@ -155,6 +157,17 @@ def jobs_of(
     return jobs
 
 
+def run_in_qt(jobs: list[dict[str, Any]], folder: Path) -> list[list[str]]:
+    """What went wrong with each control that was made and shown, if anything."""
+    script, listed = folder / "run.py", folder / "jobs.json"
+    script.write_text(RUN_QT)
+    listed.write_text(json.dumps(jobs))
+    done = subprocess.run([sys.executable, str(script), str(listed)], cwd=folder, text=True,
+                          capture_output=True, timeout=300)
+    assert done.returncode == 0, done.stderr[-2000:]
+    return json.loads(done.stdout.splitlines()[-1])
+
+
 def test_nothing_of_a_kit_runs_in_qt(kits: list[Kit], tmp_path: Path) -> None:
     target = TARGETS["qtwidgets"]
     jobs = []
@@ -170,19 +183,64 @@ def test_nothing_of_a_kit_runs_in_qt(kits: list[Kit], tmp_path: Path) -> None:
                 "text": None if driven else control.text,
             }
         )
-    script, listed = tmp_path / "run.py", tmp_path / "jobs.json"
-    script.write_text(RUN_QT)
-    listed.write_text(json.dumps(jobs))
-    done = subprocess.run(
-        [sys.executable, str(script), str(listed)],
-        cwd=tmp_path,
-        text=True,
-        capture_output=True,
-        timeout=300,
-    )
-    assert done.returncode == 0, done.stderr[-2000:]
-    assert json.loads(done.stdout.splitlines()[-1]) == []
+    assert run_in_qt(jobs, tmp_path) == []
     assert not list(tmp_path.rglob("CANARY")) and not (ROOT / "CANARY").exists()
+
+
+def test_one_module_of_a_kit_runs_nothing_of_it(kits: list[Kit], tmp_path: Path) -> None:
+    jobs = []
+    for at, kit in enumerate(kits[::8]):
+        kit = shipped(kit, "qtwidgets", tmp_path / "out" / str(at))
+        target = TARGETS["qtwidgets"]
+        one = target.single(kit, kit.controls, ship(target, kit, kit.controls))
+        write_files([one], tmp_path / str(at))
+        module = tmp_path / str(at) / one.path
+        jobs += [{"file": str(module), "class": target.class_name(control),
+                  "text": None, "arguments": {
+                      parameter.name: parameter.default for parameter in control.parameters
+                      if parameter.required}} for control in kit.controls]
+    assert run_in_qt(jobs, tmp_path) == []
+    assert not list(tmp_path.rglob("CANARY"))
+
+
+@pytest.mark.parametrize("name", ["]]>", "a > b", "--><a/>", "&<'\""])
+def test_a_drawing_is_sound_whatever_a_control_is_called(name: str, tmp_path: Path) -> None:
+    kit = kit_from_data({"format": 4, "name": name, "controls": [{
+        "id": "board", "name": name, "text": name, "layers": [
+            {"id": "face", "name": name, "kind": "fill"},
+            {"id": "label", "name": name, "kind": "label"}]}]})
+    write_files(ship(TARGETS["svg"], kit, kit.controls), tmp_path)
+    drawings = list(tmp_path.rglob("*.svg"))
+    assert drawings
+    for drawing in drawings:
+        assert name in "".join(ElementTree.parse(drawing).getroot().itertext())
+
+
+def parameterised(**values: object) -> Kit:
+    return kit_from_data({"format": 4, "name": "k", "controls": [{
+        "id": "board", "name": "Board", "parameters": [
+            {"name": "way", "type": "choice", "default": "north", "choices": ["north", "south"],
+             **values}]}]})
+
+
+def test_parameters_are_refused_or_shipped_as_they_are(tmp_path: Path) -> None:
+    with pytest.raises(DocumentError, match="help"):
+        parameterised(help="a\0b")
+    kit = parameterised(name="given")
+    assert clashes(TARGETS["qtwidgets"], kit, kit.controls)
+    with pytest.raises(DocumentError, match="one of north, south"):
+        parameterised(default="east")
+    # A text whose default is none of its choices may be that, too.
+    kit = parameterised(type="text", default="east")
+    assert kit.controls[0].parameters[0].allowed == ("north", "south", "east")
+    write_files(ship(TARGETS["qtwidgets"], kit, kit.controls), tmp_path)
+    target, (board,) = TARGETS["qtwidgets"], kit.controls
+    east, south, west = run_in_qt([
+        {"file": str(tmp_path / target.main_file(board)), "class": target.class_name(board),
+         "text": "no such text", "arguments": {"way": way}}
+        for way in ("east", "south", "west")], tmp_path)
+    assert east[1] == south[1] == "text"  # both were made
+    assert "ValueError" in west[1] and "east" in west[1]
 
 
 def test_nothing_of_a_kit_runs_on_the_web(kits: list[Kit], tmp_path: Path) -> None:
