@@ -46,8 +46,6 @@ NOTHING: Mapping[str, Collection[str]] = {}
 # Places tried across and down, reaching so many px beyond the box; none so near the outline that
 # rounding decides.
 TRIED, BEYOND, CLEAR = (27, 13), 5.0, 2.0
-# Fewer at three pixels per px, where it is the same control that answers.
-TRIED_AT_3 = (13, 7)
 # So far from the outline no toolkit's rounding reaches, in px.
 WELL = 3.0
 # How far within the corners of the box, which a round outline leaves out, it is tried, too.
@@ -98,7 +96,7 @@ def verify(
         own = sheet.text if any(parameter.name == "text" for parameter in sheet.required) else None
         base = Shot(control, sheet.size, sheet.margins, REST, frozenset(), own, scale)
         for state, flags in _wanted(control, target, only):
-            places = _places(sheet, scale) if state == REST else ()
+            places = _places(sheet) if state == REST else ()
             shots.append(replace(base, state=state, flags=flags, places=places))
             if labelled[control.id]:
                 shots.append(replace(base, state=state, flags=flags, text=""))
@@ -190,11 +188,11 @@ def with_lookalikes(matches: list[Match]) -> list[Match]:
     return alike
 
 
-def _places(sheet: Sheet, scale: int) -> tuple[tuple[float, float], ...]:
+def _places(sheet: Sheet) -> tuple[tuple[float, float], ...]:
     """Places about the box, in px from its top left, where the pointer is tried."""
     outline = sheet.shape(frozenset())
     width, height = sheet.size
-    across, down = TRIED if scale < 3 else TRIED_AT_3
+    across, down = TRIED
     places = []
     tried = [(-BEYOND + (width + 2 * BEYOND) * column / (across - 1),
               -BEYOND + (height + 2 * BEYOND) * row / (down - 1))
@@ -244,7 +242,8 @@ def _is_seen_through(
     bends and blurs one colour, which any target can.
     """
     layers = tuple(replace(layer, bend=0.0, sigma=0.0, fringe=0.0)
-                   if isinstance(layer, LensLook) and layer.id == layer_id else layer
+                   if isinstance(layer, LensLook) and layer.id == layer_id
+                   and layer.blend == "normal" else layer
                    for layer in look.layers)
     if layers == look.layers:
         return False

@@ -50,6 +50,7 @@ class Control(QtWidgets.QPushButton):
         else:
             self._require(text, {**given, **actions})
         super().__init__(parent, **properties)
+        self.setMouseTracking(True)  # a pointer on the very edge moves without having entered
         design = self.design
         self._given = {
             name: checked(name, value, design.parameters[name]) for name, value in given.items()
@@ -368,7 +369,6 @@ class Control(QtWidgets.QPushButton):
         self.update()
 
     def enterEvent(self, event: QtGui.QEnterEvent) -> None:
-        self.setMouseTracking(True)
         self._point_at(self.isEnabled() and self.covers(event.position().toPoint()))
         super().enterEvent(event)
 
