@@ -1,8 +1,9 @@
 """When Python looks for garbage that only cycles of references keep, and memory is given back.
 
 A look through every object stops all threads for up to half a second, and Python starts one in the
-middle of an edit. Here a pause of the user frees what is new garbage, and passes over what outlived
-it; all objects are looked through when the user is away.
+middle of an edit. Here a pause of the user frees what is new garbage; what came since is looked
+through when no edit comes for a while, and all objects once the window is left for another, or when
+they have become many.
 """
 
 from __future__ import annotations
@@ -22,6 +23,8 @@ from mektel.core.paint import forget_scratch
 ROUNDS_WITHOUT_A_PAUSE = 2000
 # Milliseconds without an edit that count as a pause, and as an absence.
 PAUSE, ABSENCE = 800, 30_000
+# All is looked through in an absence, too, once so many times as many objects were passed over.
+GROWN = 1.6
 # Milliseconds after which freed memory is given back in any case, if the process has worked for so
 # many seconds since.
 REGULARLY, WORK = 10_000, 1.0
@@ -37,13 +40,13 @@ class GarbageCollection(QObject):
         self._pause = QTimer(self, singleShot=True, interval=PAUSE)
         self._pause.timeout.connect(self.collect)
         self._absence = QTimer(self, singleShot=True, interval=ABSENCE)
-        self._absence.timeout.connect(lambda: self.collect(everything=True))
+        self._absence.timeout.connect(self._absent)
         # Long use without a pause, or without an edit, leaves freed memory as well.
         self._worked = time.process_time()
         self._regular = QTimer(self, interval=REGULARLY)
         self._regular.timeout.connect(self._after_work)
         self._regular.start()
-        self.collect(everything=True)
+        self.collect_all()
         application = QGuiApplication.instance()
         if isinstance(application, QGuiApplication):
             application.applicationStateChanged.connect(self._turned)
@@ -60,14 +63,28 @@ class GarbageCollection(QObject):
             self._worked = worked
             threading.Thread(target=_give_back, daemon=True, name="give back").start()
 
-    def collect(self, everything: bool = False) -> None:
-        """Frees what is garbage among what is new, or among ``everything``."""
-        if everything:
-            gc.unfreeze()
-            gc.collect()
-        else:
-            gc.collect(1)
+    def collect(self) -> None:
+        """Frees what is garbage among what is new."""
+        gc.collect(1)
+        self._forget()
+
+    def collect_all(self) -> None:
+        """Frees all that is garbage; what outlives that is passed over from now on."""
+        gc.unfreeze()
+        gc.collect()
         gc.freeze()
+        self._passed_over = gc.get_freeze_count()
+        self._forget()
+
+    def _absent(self) -> None:
+        if gc.get_freeze_count() > GROWN * self._passed_over:
+            self.collect_all()
+            return
+        gc.collect()
+        gc.freeze()
+        self._forget()
+
+    def _forget(self) -> None:
         forget_scratch()
         # The source of every module that was imported: Qt's binding looks into each, once.
         linecache.clearcache()
@@ -75,7 +92,7 @@ class GarbageCollection(QObject):
 
     def _turned(self, state: Qt.ApplicationState) -> None:
         if state is not Qt.ApplicationState.ApplicationActive:
-            self.collect(everything=True)
+            self.collect_all()
 
 
 def _give_back() -> None:

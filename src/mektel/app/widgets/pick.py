@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
+from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import (
     QFrame,
@@ -22,6 +24,8 @@ from mektel.core.drawings import SYMBOLS, find_icons, icon_lines, symbol_contour
 from mektel.core.errors import NotFoundError
 
 CELL, ACROSS = 40, 8
+# Seconds of painting in one turn.
+TURN = 0.02
 # Drawn for a name that no icon or symbol has.
 UNKNOWN = "circle-question-mark"
 
@@ -92,8 +96,14 @@ class Grid(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         first = max(0, event.rect().top() // CELL * ACROSS)
         last = (event.rect().bottom() // CELL + 1) * ACROSS
+        begun = time.perf_counter()
         for at in range(first, min(last, len(self.names))):
             cell = self.cell(at)
+            if at % ACROSS == 0 and time.perf_counter() - begun > TURN:
+                # Drawings are read when they are first shown: the other rows in the next turn.
+                rest = QRect(0, int(cell.top()), self.width(), self.height())
+                QTimer.singleShot(0, self, partial(self.update, rest))
+                break
             if self.names[at] == self.current:
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(QColor(theme().well))
