@@ -23,7 +23,7 @@ from mektel.core.kit import (
 )
 from mektel.core.kit.parameters import NUMERIC, argument_problem
 from mektel.core.look import Look, Margins, resolve, settle, settled, shared_margins
-from mektel.core.look.look import LensLook
+from mektel.core.look.look import LensLook, ShadowLook
 from mektel.core.look.scene import rgba
 from mektel.core.paint import on_backdrop, render
 from mektel.core.proof import largest_difference, local_difference, opaque_part
@@ -238,16 +238,17 @@ def _within(kit: Kit, taken: Taken, scale: int) -> Taken:
 def _is_seen_through(
     look: Look, layer_id: str, draw: Callable[[Look], Pixels], designed: Pixels
 ) -> bool:
-    """Whether a layer is a lens with hardly more behind it than what the picture is taken on: it
-    bends and blurs one colour, which any target can.
+    """Whether a layer is a lens with shadows alone between it and what the picture is taken on: it
+    bends and blurs hardly more than one colour, which any target can.
     """
-    layers = tuple(replace(layer, bend=0.0, sigma=0.0, fringe=0.0)
-                   if isinstance(layer, LensLook) and layer.id == layer_id
-                   and layer.blend == "normal" else layer
-                   for layer in look.layers)
-    if layers == look.layers:
+    at = next((at for at, layer in enumerate(look.layers) if layer.id == layer_id), 0)
+    lens = look.layers[at] if look.layers else None
+    if not isinstance(lens, LensLook) or lens.blend != "normal" or not all(
+            isinstance(layer, ShadowLook) for layer in look.layers[:at]):
         return False
-    local = local_difference(designed, draw(replace(look, layers=layers)))
+    flat = replace(lens, bend=0.0, sigma=0.0, fringe=0.0)
+    without = replace(look, layers=(*look.layers[:at], flat, *look.layers[at + 1 :]))
+    local = local_difference(designed, draw(without))
     return max(local.block, local.tone, local.stray) <= FLAT
 
 
