@@ -24,7 +24,7 @@ from mektel.targets.parts import FINEST, TABLE, table
 from mektel.targets.verify import verify
 
 # What is added to the worst that was seen: a share of it, and steps of 255.
-SHARE, STEPS = 0.25, 0.25
+SHARE, STEPS = 0.15, 0.15
 
 
 def main() -> None:

@@ -22,7 +22,7 @@ from mektel.core.look.scene import rgba
 from mektel.targets.verify import designed_picture
 
 # A change shows if it differs by so many steps of 255 somewhere, and in sum of all px by so many.
-LEAST, LEAST_IN_SUM = 2, 900
+LEAST, LEAST_IN_SUM = 3, 2400
 PX, BLUR, THIN, SHARE, DEGREES = 1.0, 2.0, 0.5, 0.1, 12.0
 TINT, FACE_TINT, STOP = 14, 5, 0.06
 
@@ -122,7 +122,9 @@ def _others(kit: Kit, part: Any, name: str, own: Any) -> Iterator[Any]:
         yield not own
     elif "colour" in name and isinstance(own, str):
         by = FACE_TINT if part.kind == "fill" else TINT
-        yield from (_tinted(kit, own, way * by) for way in (1, -1))
+        # Towards white or black as far as that is from here.
+        yield from (_tinted(kit, own, way * by) for way in (1, -1)
+                    if all(0 <= 255 * share + way * by <= 255 for share in rgba(kit, own)[:3]))
     else:
         try:
             unit = measure_of(type(part), name).unit

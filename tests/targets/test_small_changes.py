@@ -13,8 +13,8 @@ from tests import slices
 from tests.slices import some_of
 from tests.targets.small_changes import SEEN, small_changes
 
-# Of a hundred so many may pass.
-MAY_PASS = 0.03
+# Of a hundred so many may pass: a browser draws circles, and edges within a pixel, its own way.
+MAY_PASS = {"qtwidgets": 0.03, "web": 0.05}
 MADE = 60
 
 
@@ -43,5 +43,5 @@ def test_a_control_that_is_a_little_off_is_caught(
     assert not refused, [(match.control, match.faults) for match in refused]
     passed = [names[match.control] for match in matches
               if match.control in names and match.passes]
-    assert len(passed) <= MAY_PASS * len(changes), [str(change) for change in passed]
+    assert len(passed) <= MAY_PASS[target] * len(changes), [str(change) for change in passed]
 
