@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from unittest.mock import patch
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QDrag, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QMenu, QWidget
@@ -24,6 +24,8 @@ LEFT = Qt.MouseButton.LeftButton
 LEFT_ALONE = ("quit", "new window", "open in a new window", "open folder", "write", "run", "save",
               "show in", "choose…", "browse", "import", "open", "recent", "read a picture")
 PATIENCE = 15
+# Milliseconds.
+WAITING = 3000
 KEYS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up,
         Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Space, Qt.Key.Key_Home,
         Qt.Key.Key_End, Qt.Key.Key_Delete, Qt.Key.Key_PageDown)
@@ -146,6 +148,7 @@ class RandomUse:
     def _key(self) -> None:
         focused = self._focused()
         key = self.dice.choice(KEYS)
+        self.last = f"{key.name} on {type(focused).__name__} {focused.accessibleName()}"
         words = focused.text() if isinstance(focused, QAbstractButton) else ""
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Space) and (
                 self._is_left_alone(words) or isinstance(self.top, QMenu)):
@@ -189,9 +192,15 @@ def inside_the_window() -> Iterator[None]:
 
 
 def use_for(use: RandomUse, seconds: float, watch: Watchdog | None = None) -> int:
-    """Steps until the time is over; how many there were."""
+    """Steps until the time is over; how many there were. What opens and waits within a step, as
+    some menus do, is closed after a while.
+    """
     end, steps = time.monotonic() + seconds, 0
+    waiting = QTimer(interval=WAITING)
+    waiting.timeout.connect(lambda: print("waits:", use.last, use.top) or use.top.close()
+                            if use.top is not use.window else None)
     while time.monotonic() < end:
+        waiting.start()
         use.step()
         steps += 1
         if watch is not None:

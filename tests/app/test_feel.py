@@ -11,11 +11,13 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu, QPushButton
 
+from mektel.app.faults import faults
 from mektel.app.widgets.timing_popover import TimingPopover
 from mektel.core.kit import Kit, edit
-from mektel.core.kit.answers import Sound
+from mektel.core.kit.answers import Sound, Swing
+from mektel.core.kit.state_edits import set_behaviour
 from mektel.core.kit.timing import Timing
-from mektel.core.kit.timing_edits import set_answers, set_timing
+from mektel.core.kit.timing_edits import set_answers, set_swings, set_timing
 from mektel.core.look import Margins, resolve, shared_margins
 from mektel.core.motion.arrivals import Arrival
 from mektel.core.motion.room import moving_room
@@ -309,6 +311,25 @@ def test_answers_are_added_turned_and_felt(demo) -> None:
     assert [answer.kind for answer in bench.kit.control("board").answers] == ["press"]
     hand.keys("Ctrl+Z")
     assert len(bench.kit.control("board").answers) == 2
+
+
+def test_endless_motion_of_a_state_stays_when_the_behaviour_loses_that_state(demo) -> None:
+    window, hand = demo
+    bench = window.bench
+    window.go_to("Feel")
+    for behaviour, text in (("busy", "in busy"), ("push", "in busy, which never holds")):
+        bench.edit("behaviour", lambda kit, to=behaviour: set_behaviour(kit, "board", to))
+        bench.edit("swings", lambda kit: set_swings(kit, "board", (Swing(during="busy"),)))
+        hand.settle()
+        hand.click(window.feel.turn.button(2))
+        when = window.feel.swings.dials["during"].button
+        assert when.text().startswith(text) and not faults().places
+        QTest.keyClick(when, Qt.Key.Key_Up)
+        hand.settle()
+        hand.keys("Ctrl+Z")
+    hand.keys("Ctrl+Z")
+    hand.settle()
+    assert not faults().places
 
 
 def test_a_moment_is_scrubbed_by_hand_and_keys_and_shown_at_full_size(demo) -> None:

@@ -53,17 +53,26 @@ def _stops(*colours: tuple[float, str]) -> tuple[Stop, ...]:
 
 
 SEEN = (
-    Change("board", REST, "label", "colour", "#EBE8E2"),
-    Change("board", REST, "face", "stops", _stops((0, "#33878F"), (1, "#1B5662"))),
+    Change("board", REST, "label", "colour", "#F3F1EB"),
+    Change("board", REST, "face", "stops", _stops((0, "#339097"), (1, "#1B5E6A"))),
     Change("board", REST, "face", "stops", _stops((0.06, "tide-light"), (1, "tide-deep"))),
     Change("board", REST, "shadow", "offset", (0.0, 5.0)),
     Change("board", REST, "shadow", "blur", 12.0),
-    Change("board", REST, "line", "colour", "#27616B"),
+    Change("board", REST, "line", "colour", "#225962"),
     Change("board", "focus", "focus-ring", "width", 1.5),
     Change("board", "disabled", "label", "opacity", 0.75),
     Change("cargo", REST, "line", "width", 1.5),
     Change("cargo", REST, OUTLINE, "corners", (9.0,) * 4),
+    Change("round", REST, OUTLINE, "corners", (23.0,) * 4),
 )
+
+
+def with_round(kit: Kit) -> Kit:
+    """The kit and a capsule whose radius is a number: *Board* as a box with round ends."""
+    kit = edit.copy_control(kit, "board")
+    kit = edit.set_id(kit, kit.controls[-1].id, "round")
+    kit = edit.set_value(kit, "round", REST, OUTLINE, "form", "box")
+    return edit.set_value(kit, "round", REST, OUTLINE, "corners", (24.0,) * 4)
 
 
 def small_changes(kit: Kit, count: int, seed: int = 1) -> list[Change]:

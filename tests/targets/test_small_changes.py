@@ -11,7 +11,7 @@ from mektel.targets import TARGETS, ship, write_files
 from mektel.targets.verify import verify
 from tests import slices
 from tests.slices import some_of
-from tests.targets.small_changes import SEEN, small_changes
+from tests.targets.small_changes import SEEN, small_changes, with_round
 
 # Of a hundred so many may pass: a browser draws circles, and edges within a pixel, its own way.
 MAY_PASS = {"qtwidgets": 0.03, "web": 0.05}
@@ -25,6 +25,7 @@ def test_a_control_that_is_a_little_off_is_caught(
     made = small_changes(demo_kit, MADE if slices.every_case else 12)
     step = 1 if target == "qtwidgets" else 4
     changes = [*some_of(SEEN, step), *some_of(made, step)]
+    demo_kit = with_round(demo_kit)
     kit = shipped = demo_kit
     only: dict[str, set[str]] = {}
     for change in changes:

@@ -75,7 +75,8 @@ class Entries(QWidget):
         control = self.bench.control
         entries = self.entries(control) if control is not None else ()
         self.at = min(self.at, max(0, len(entries) - 1))
-        built = (control.id if control is not None else "", self.at,
+        built = (control.id if control is not None else "",
+                 control.behaviour if control is not None else "", self.at,
                  tuple(map(self.built_for, entries)))
         if built != self._built and control is not None:
             self._built = built

@@ -93,6 +93,8 @@ class Swings(Entries):
                      else NumberDial("Goes by", AMPLITUDE, self))
         during: list[tuple[Any, str]] = [(REST, "always"), *(
             (state, f"in {state}") for state in states_of(control.behaviour))]
+        if entry.during not in dict(during):  # it behaved otherwise once
+            during.append((entry.during, f"in {entry.during}, which never holds"))
         waves: list[tuple[Any, str]] = list(WAVES)
         sides: list[tuple[Any, str]] = [("both", "both sides"), ("one", "one side")]
         sided = {} if entry.colour is not None else {"sides": ChoiceDial("To", sides, self)}

@@ -43,7 +43,7 @@ def value_editor(parameter: Parameter, title: str, parent: QWidget) -> Dial | No
     elif kind == "yes-no":
         dial = YesNoDial(title, "✓ yes", "✕ no", parent)
     elif kind == "choice":
-        dial = ChoiceDial(title, [(choice, choice) for choice in parameter.choices], parent)
+        dial = ChoiceDial(title, [(choice, choice) for choice in parameter.allowed], parent)
     elif kind == "icon":
         dial = PickDial("icon", title, parent)
     else:

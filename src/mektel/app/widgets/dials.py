@@ -186,14 +186,16 @@ class ChoiceButton(QPushButton):
 
     def show_value(self, value: Any) -> None:
         self.value = value
-        text = dict(self.choices)[value]
+        # A kit may hold what is no choice any more, such as a state that its behaviour lost.
+        text = dict(self.choices).get(value, str(value))
         self.setText(f"{text}  ▾")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             values = [value for value, _ in self.choices]
             way = 1 if event.key() == Qt.Key.Key_Down else -1
-            at = min(len(values) - 1, max(0, values.index(self.value) + way))
+            at = values.index(self.value) + way if self.value in values else 0
+            at = min(len(values) - 1, max(0, at))
             self.chosen.emit(values[at])
         else:
             super().keyPressEvent(event)
