@@ -44,7 +44,7 @@ class Trial:
     control: Control
     traces: tuple[Mapping[str, Any], ...]
     schemes: tuple[str, ...] = ()
-    words: str = ""
+    other_text: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -115,10 +115,10 @@ def trial_of(target: Target, kit: Kit, control: Control) -> Trial:
     sheet = sheet_of(kit, control)
     follows = any(driver.path == "text" for driver in sheet.driven) or "text" in (
         control.formulas.get("rest", {}).get("control", {}))
-    words = OTHER_TEXT if has_label(sheet) and not follows and not text_is_fixed(
+    other = OTHER_TEXT if has_label(sheet) and not follows and not text_is_fixed(
         target, kit, control) else ""
     return Trial(control, traces_for(sheet.behaviour),
-                 sheet.schemes if sheet.palette else (), words)
+                 sheet.schemes if sheet.palette else (), other)
 
 
 # What is tried on every behaviour, though it was recorded for a push button alone.
@@ -161,7 +161,7 @@ def judged(kit: Kit, trial: Trial, expected: Mapping[str, Any], seen: Observed) 
         faults += [fault] if fault else []
     for name, wanted in expected.items():
         if seen.facts.get(name) != wanted:
-            faults.append(f"{name}: {_words(seen.facts.get(name))}, not {_words(wanted)}")
+            faults.append(f"{name}: {_as_text(seen.facts.get(name))}, not {_as_text(wanted)}")
     faults += _of_schemes(kit, trial, seen.schemes)
     return Conduct(trial.control.id, len(trial.traces) + len(expected) + len(seen.schemes),
                    tuple(faults))
@@ -182,13 +182,13 @@ def _of_trace(trace: Mapping[str, Any], steps: list[list[Any]]) -> str:
     return ""
 
 
-def _words(value: Any) -> str:
+def _as_text(value: Any) -> str:
     if isinstance(value, Mapping):
-        return ", ".join(f"{name} {_words(inner)}" for name, inner in value.items())
+        return ", ".join(f"{name} {_as_text(inner)}" for name, inner in value.items())
     if isinstance(value, bool) or value is None:
         return {True: "yes", False: "no", None: "nothing"}[value]
     if isinstance(value, list | tuple):
-        return " × ".join(map(_words, value)) or "nothing"
+        return " × ".join(map(_as_text, value)) or "nothing"
     return f"“{value}”" if isinstance(value, str) else str(value)
 
 

@@ -37,12 +37,12 @@ def expected(sheet: Sheet, trial: Trial) -> Mapping[str, Any]:
         "cursor while disabled": ARROW, "accessibility while disabled": True}
     if can_be_checked:
         facts["accessibility while checked"] = True
-    if trial.words:
-        facts |= {"text that is set": trial.words,
-                  "accessible name of a text that is set": trial.words,
+    if trial.other_text:
+        facts |= {"text that is set": trial.other_text,
+                  "accessible name of a text that is set": trial.other_text,
                   "a text that is set is shown": True}
         if stretches(sheet) and sheet.text_part is not None:
-            facts |= {"tool tip of a text without room": shown_as_tip(trial.words),
+            facts |= {"tool tip of a text without room": shown_as_tip(trial.other_text),
                       "a text without room stays inside": True}
     return facts
 
@@ -64,7 +64,7 @@ def observe(
         jobs.append({
             **arguments_of(kit, trial.control), "file": str(file), "class": class_name,
             "text": None, "then": {}, "traces": trial.traces, "schemes": trial.schemes,
-            "words": trial.words,
+            "other_text": trial.other_text,
             "margins": (margins.left, margins.top, margins.right, margins.bottom)})
     names = [trial.control.name for trial in trials]
     run_jobs("try_controls.py", jobs, names, out, backdrop, 1, report)

@@ -60,8 +60,8 @@ def expected(sheet: Sheet, trial: Trial) -> Mapping[str, Any]:
     if can_be_checked:
         facts["accessibility while checked"] = _accessible(
             ROLES[sheet.behaviour], sheet.text or sheet.name, checked="true")
-    if trial.words:
-        facts |= {"accessible name of a text that is set": _folded(trial.words),
+    if trial.other_text:
+        facts |= {"accessible name of a text that is set": _folded(trial.other_text),
                   "a text that is set is shown": True}
     return facts
 
@@ -176,9 +176,9 @@ class _Try:
             f"({{outline: {style}.outlineStyle + ' ' + {style}.outlineWidth,"
             f" adjust: {style}.forcedColorAdjust}})")
         page.emulate_media(forced_colors="none", reduced_motion="reduce")
-        if self.trial.words:
+        if self.trial.other_text:
             before = self._picture()
-            page.evaluate("words => { it.label = words; }", self.trial.words)
+            page.evaluate("text => { it.label = text; }", self.trial.other_text)
             facts["accessible name of a text that is set"] = self._told().get("name")
             facts["a text that is set is shown"] = bool((self._picture() != before).any())
             page.evaluate("it.removeAttribute('label')")

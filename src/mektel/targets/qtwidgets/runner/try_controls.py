@@ -76,10 +76,10 @@ def accessible(control: QWidget) -> dict[str, Any]:
         "is checked": bool(state.checked), "can take the focus": bool(state.focusable)}
 
 
-def ink(stage: Stage, words: str) -> tuple[int, int]:
+def ink(stage: Stage, text: str) -> tuple[int, int]:
     """The first and last pixel column of the control's geometry in which a text shows."""
     control = stage.control
-    control.setText(words.replace("&", "&&"))
+    control.setText(text.replace("&", "&&"))
     written = stage.window.grab(control.geometry()).toImage()
     control.setText("")
     blank = stage.window.grab(control.geometry()).toImage()
@@ -120,16 +120,16 @@ def facts_of(job: dict[str, Any], backdrop: str, out: str) -> dict[str, Any]:
         stage.picture().save(f"{out}-{number}.png")
     if job["schemes"]:
         control.setScheme(job["schemes"][0])
-    if job["words"]:
-        facts |= said(stage, job["words"])
+    if job["other_text"]:
+        facts |= said(stage, job["other_text"])
     stage.close()
     return facts
 
 
-def said(stage: Stage, words: str) -> dict[str, Any]:
+def said(stage: Stage, text: str) -> dict[str, Any]:
     """What another text does, and the same where it has too little room."""
     control, before = stage.control, stage.picture()
-    control.setText(words.replace("&", "&&"))
+    control.setText(text.replace("&", "&&"))
     QApplication.processEvents()
     facts = {"text that is set": control.plain_text(),
              "accessible name of a text that is set": accessible(control)["name"],
@@ -137,7 +137,7 @@ def said(stage: Stage, words: str) -> dict[str, Any]:
     control.setFixedWidth(round(control.sizeHint().width() * NARROW))
     QApplication.processEvents()
     facts["tool tip of a text without room"] = control.toolTip()
-    first, last = ink(stage, words)
+    first, last = ink(stage, text)
     facts["a text without room stays inside"] = first > 0 and last > 0
     return facts
 
