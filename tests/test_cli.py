@@ -18,8 +18,10 @@ from PIL import Image
 
 from mektel.cli import main
 from mektel.core.kit import Kit, edit
+from mektel.core.look import resolve
+from mektel.core.paint import render
 from mektel.formats.kitfile import kit_to_text, read_kit
-from mektel.formats.png import pixels_from_png
+from mektel.formats.png import pixels_from_png, png_bytes
 from mektel.samples import DEMO
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -281,6 +283,27 @@ def test_ctrl_c_ends_in_one_line_and_no_browser_is_left() -> None:
     while time.monotonic() < end and any(Path(f"/proc/{child}/exe").exists() for child in browsers):
         time.sleep(0.05)
     assert not any(Path(f"/proc/{child}/exe").exists() for child in browsers)
+
+
+def test_ctrl_c_ends_reading_a_picture_in_one_line(tmp_path: Path, demo_kit: Kit) -> None:
+    picture, kit = tmp_path / "board.png", tmp_path / "read.mektel"
+    picture.write_bytes(png_bytes(render(resolve(demo_kit, demo_kit.control("board"))).rgba))
+    program = str(Path(sys.executable).parent / "mektel")
+    with subprocess.Popen([program, "read", str(picture), "--kit", str(kit)], text=True,
+                          stderr=subprocess.PIPE, stdout=subprocess.DEVNULL,
+                          start_new_session=True) as process:
+        while process.poll() is None and _worked(process.pid) < 1.0:  # in the middle of it
+            time.sleep(0.02)
+        os.killpg(process.pid, signal.SIGINT)
+        _, err = process.communicate(timeout=30)
+    assert process.returncode == 130 and err == "mektel: stopped.\n"
+    assert [path.name for path in tmp_path.iterdir()] == ["board.png"]
+
+
+def _worked(process: int) -> float:
+    """Seconds of processor time that it took."""
+    user, system = Path(f"/proc/{process}/stat").read_text().rpartition(")")[2].split()[11:13]
+    return (int(user) + int(system)) / os.sysconf("SC_CLK_TCK")
 
 
 def _children(process: int) -> list[str]:
