@@ -15,7 +15,14 @@ from unittest.mock import patch
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QDrag, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QMenu, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QFileDialog,
+    QLineEdit,
+    QMenu,
+    QWidget,
+)
 
 from mektel.app.window import Window
 from tests.app.watchdog import Watchdog
@@ -55,7 +62,9 @@ class RandomUse:
         top = self.top
         steps = self._over[1] + 1 if top is self._over[0] else 0
         self._over = (top, steps)
-        if top is not self.window and steps > PATIENCE:
+        # Files can be renamed and deleted in their dialog.
+        patience = 0 if isinstance(top, QFileDialog) else PATIENCE
+        if top is not self.window and steps >= patience:
             top.close()
             self._over = (None, 0)
 
@@ -197,8 +206,7 @@ def use_for(use: RandomUse, seconds: float, watch: Watchdog | None = None) -> in
     """
     end, steps = time.monotonic() + seconds, 0
     waiting = QTimer(interval=WAITING)
-    waiting.timeout.connect(lambda: print("waits:", use.last, use.top) or use.top.close()
-                            if use.top is not use.window else None)
+    waiting.timeout.connect(lambda: None if use.top is use.window else use.top.close())
     while time.monotonic() < end:
         waiting.start()
         use.step()

@@ -26,6 +26,14 @@ from mektel.targets.verify import verify
 from mektel.targets.writing import write_files
 from tests.chromium import page_on
 
+COLUMN = Control(
+    id="fare", name="Fare", text="Return", size=(160.0, 120.0), layers=(
+        Fill(id="face", name="Face"), Label(id="top", name="Top", size=16.0),
+        Label(id="price", name="Price", size=12.0, text="4 crowns", colour="#FFD27A"),
+        Symbol(id="more", name="More", symbol="play", repeat=2.0, size=12.0),
+        Progress(id="done", name="Done", amount=0.5)),
+    content=Content(flow="column", gap=6.0, items=("top", "price", "more", "done")))
+
 
 def control(text: str = "Half ahead", **content: object) -> Control:
     given = {"items": ("icon", "label", "light"), "gap": 10.0, **content}
@@ -144,13 +152,7 @@ def test_hidden_items_take_no_room_and_states_keep_their_own_move() -> None:
 
 
 def test_two_lines_symbols_and_progress_are_content() -> None:
-    layers = (
-        Fill(id="face", name="Face"), Label(id="top", name="Top", size=16.0),
-        Label(id="price", name="Price", size=12.0, text="4 crowns", colour="#FFD27A"),
-        Symbol(id="more", name="More", symbol="play", repeat=2.0, size=12.0),
-        Progress(id="done", name="Done", amount=0.5))
-    one = Control(id="fare", name="Fare", text="Return", size=(160.0, 120.0), layers=layers,
-                  content=Content(flow="column", gap=6.0, items=("top", "price", "more", "done")))
+    one = COLUMN
     kit = Kit(controls=(one,))
     items = items_of(one, one.text)
     assert items["more"].width == 26.0 and items["done"].width == 80.0

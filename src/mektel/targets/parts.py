@@ -18,9 +18,14 @@ from mektel.core.proof.parts import DIRECTIONS, PartDifference, part_difference
 from mektel.targets.base import Pixels
 from mektel.targets.match import Compared, PartMatch
 
-# By target, pixels per px and layer kind, the most that an honest control differs by: written by
-# tools/learn_limits.py.
-TABLE = Path(__file__).with_name("limits.json")
+# By target, pixels per px and layer kind, the most that an honest control was seen to differ by:
+# written by tools/learn_limits.py.
+TABLE = Path(__file__).with_name("worst.json")
+# The limit is so many times as much and so many steps of 255 more; and no less than what rounding
+# makes of a colour, or of an edge.
+TIMES, STEPS = 1.3, 0.3
+LEAST, LEAST_AT_EDGES = 1.0, 2.5
+EDGES = frozenset({"right", "down", "growth", "corner"})
 # At more pixels per px the same limits hold.
 FINEST = 2
 # What a kind is called where it is judged apart.
@@ -95,11 +100,12 @@ def limits(target: str, kind: str, scale: float) -> PartDifference | None:
     at_scale = table().get(target, {}).get(str(max(1, min(FINEST, int(scale)))))
     if not at_scale:
         return None
-    if kind in at_scale:
-        return PartDifference(**at_scale[kind])
-    like = [own for name, own in at_scale.items() if name.split(",")[0] == kind.split(",")[0]]
+    like = [at_scale[kind]] if kind in at_scale else [
+        own for name, own in at_scale.items() if name.split(",")[0] == kind.split(",")[0]]
+    worst = {name: max(own[name] for own in like or at_scale.values()) for name in DIRECTIONS}
     return PartDifference(**{
-        name: max(own[name] for own in like or at_scale.values()) for name in DIRECTIONS})
+        name: max(LEAST_AT_EDGES if name in EDGES else LEAST, value * TIMES + STEPS)
+        for name, value in worst.items()})
 
 
 @cache
