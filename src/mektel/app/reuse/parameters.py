@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
@@ -315,10 +316,14 @@ class ParameterTable(QFrame):
             return parameter_edits.add_parameter(kit, control.id, new)
 
         if self.bench.edit(f"new parameter {name}", make):
-            entry = self.rows[name].entry
-            entry.setFocus()
-            # Once the new row has its place.
-            QTimer.singleShot(0, entry, lambda: self._scroll.ensureWidgetVisible(entry))
+            # Once the new row has its place; a view that is not shown gets it later.
+            QTimer.singleShot(0, self, partial(self._go_to_row, name))
+
+    def _go_to_row(self, name: str) -> None:
+        row = self.rows.get(name)
+        if row is not None:
+            row.entry.setFocus()
+            self._scroll.ensureWidgetVisible(row.entry)
 
 
 def drives_text(control: Control, name: str, problems: dict[Any, str]) -> tuple[str, bool]:

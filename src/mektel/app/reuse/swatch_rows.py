@@ -56,6 +56,8 @@ class SwatchRow:
 
     def _open(self) -> None:
         name, bench = self.name, self.bench
+        if name not in {swatch.name for swatch in bench.drawn.palette}:
+            return  # undone a moment ago, and this row is about to go
         self.rows.opened.emit(name)
         popover = ColourPopover(bench.drawn, bench.drawn.colour(name), "", self.swatch)
 
