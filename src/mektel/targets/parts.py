@@ -15,6 +15,7 @@ from mektel.core.kit import Control, Kit
 from mektel.core.look import Look, settled
 from mektel.core.look.look import LayerLook, LensLook, ShadowLook
 from mektel.core.proof.parts import DIRECTIONS, PartDifference, part_difference
+from mektel.core.shape import AnyOutline
 from mektel.targets.base import Pixels
 from mektel.targets.match import Compared, PartMatch
 
@@ -23,13 +24,15 @@ from mektel.targets.match import Compared, PartMatch
 TABLE = Path(__file__).with_name("worst.json")
 # The limit is so many times as much and so many steps of 255 more; and no less than what rounding
 # makes of a colour, or of an edge.
-TIMES, STEPS = 1.2, 0.2
-LEAST, LEAST_AT_EDGES = 1.0, 2.5
+TIMES, STEPS = 1.15, 0.15
+LEAST, LEAST_AT_EDGES = 0.8, 2.5
 EDGES = frozenset({"right", "down", "growth", "corner"})
 # At more pixels per px the same limits hold.
 FINEST = 2
 # What a kind is called where it is judged apart.
-SEAM, BETWEEN, LENS = ", conic", ", between pixels", ", at a lens"
+SEAM, BETWEEN, LENS, ROUND = ", conic", ", between pixels", ", at a lens", ", round"
+# Where the edge of a circle crosses the diagonal of its box, as a share of that.
+DIAGONAL = 0.1464
 ON_PIXEL = 0.02
 Box = tuple[float, float, float, float]
 Draw = Callable[[Look], Pixels]
@@ -59,6 +62,8 @@ def part_matches(
             continue
         if _between_pixels(layer, [other for other in others if other.id not in labels], scale):
             kind += BETWEEN
+        if isinstance(layer, ShadowLook) and _is_circle(layer.outline):
+            kind += ROUND
         if any(isinstance(other, LensLook) for other in others if other is not layer):
             kind += LENS
         without = draw(replace(look, layers=tuple(
@@ -86,6 +91,17 @@ def _between_pixels(layer: LayerLook, others: Collection[LayerLook], scale: floa
         any(abs(side * scale - round(side * scale)) > ON_PIXEL for side in other.extent())
         for other in others if not isinstance(other, ShadowLook)
         and (other is layer or _meet(own, other.extent())))
+
+
+def _is_circle(outline: AnyOutline) -> bool:
+    """Whether its shadow is that of a circle, which browsers blur in a way of its own."""
+    x0, y0, side = outline.x, outline.y, outline.width
+    if abs(outline.height - side) > ON_PIXEL:
+        return False
+    x1, y1 = x0 + side, y0 + side
+    return all(outline.contains(x + across * far * side, y + down * far * side) == (far > DIAGONAL)
+               for x, across in ((x0, 1), (x1, -1)) for y, down in ((y0, 1), (y1, -1))
+               for far in (DIAGONAL - 0.02, DIAGONAL + 0.02))
 
 
 def _meet(first: Box, second: Box) -> bool:

@@ -272,15 +272,16 @@ def has_label(sheet: Sheet) -> bool:
 
 
 def designed_picture(
-    kit: Kit, control: Control, flags: frozenset[str], text: str | None, scale: int,
-    without: Collection[str] = (),
+    kit: Kit, control: Control, flags: frozenset[str], text: str | None, scale: int
 ) -> Pixels:
-    """Our picture of a state on the backdrop that shots are taken on, ``without`` some layers."""
+    """Our picture of a state on the backdrop that shots are taken on."""
     look = resolve(kit, control, flags, settled(kit, control).size, text)
-    look = _without(look, without)
     with unkept():
-        picture = render(look, scale, shared_margins(kit, control))
-    return opaque_part(on_backdrop(picture.rgba, rgba(kit, BACKDROP)))
+        return _drawn(kit, look, scale, shared_margins(kit, control))
+
+
+def _drawn(kit: Kit, look: Look, scale: int, margins: Margins) -> Pixels:
+    return opaque_part(on_backdrop(render(look, scale, margins).rgba, rgba(kit, BACKDROP)))
 
 
 def _without(look: Look, layers: Collection[str]) -> Look:
@@ -296,7 +297,7 @@ def _match(
     margins = shared_margins(kit, control)
 
     def draw(look: Look) -> Pixels:
-        return opaque_part(on_backdrop(render(look, scale, margins).rgba, rgba(kit, BACKDROP)))
+        return _drawn(kit, look, scale, margins)
 
     designed = draw(look)
     excused = {path for path in excused if not _is_seen_through(look, path[0], draw, designed)}
